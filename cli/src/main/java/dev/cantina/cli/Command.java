@@ -1,0 +1,26 @@
+package dev.cantina.cli;
+
+import dev.cantina.project.ProjectException;
+import org.apache.commons.cli.Options;
+
+/** A command of the command line. */
+interface Command {
+    String name();
+
+    /** What stands after the name, such as {@code ROUTINE [NAME=VALUE…]}. */
+    String arguments();
+
+    /** One sentence, without its full stop. */
+    String summary();
+
+    /** A command line that works on the demo. */
+    String example();
+
+    /** The options beside those that all commands have. */
+    default Options options() {
+        return new Options();
+    }
+
+    /** Runs it, and gives the exit code. */
+    int run(Invocation call) throws UsageException, ProjectException;
+}

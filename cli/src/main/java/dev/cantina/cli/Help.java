@@ -1,0 +1,43 @@
+package dev.cantina.cli;
+
+import java.util.List;
+import org.apache.commons.cli.Option;
+import org.apache.commons.cli.Options;
+
+/** What can be typed. */
+final class Help {
+    private Help() {}
+
+    static void overview(Screen screen, List<Command> commands) {
+        screen.line(
+                screen.tone(Screen.Tone.STRONG, "cantina")
+                        + " checks, runs, tests and debugs the routines of a database.");
+        screen.line();
+        screen.line("  cantina [--project DIR] COMMAND …");
+        screen.line();
+        for (Command command : commands) {
+            screen.line(
+                    "  "
+                            + screen.tone(Screen.Tone.STRONG, Screen.padded(command.name(), 8))
+                            + command.summary());
+        }
+        screen.line();
+        screen.line("cantina COMMAND --help says more of one. New here? cantina demo");
+    }
+
+    static void command(Screen screen, Command command, Options options) {
+        screen.line(
+                screen.tone(Screen.Tone.STRONG, "cantina " + command.name())
+                        + (command.arguments().isEmpty() ? "" : " " + command.arguments()));
+        screen.line("  " + command.summary() + ".");
+        screen.line();
+        for (Option option : options.getOptions()) {
+            String name =
+                    "--" + option.getLongOpt() + (option.hasArg() ? " " + option.getArgName() : "");
+            screen.line("  " + Screen.padded(name, 24) + option.getDescription());
+        }
+        screen.line();
+        screen.line("For example, on the demo project (--project demo/winery):");
+        screen.line("  " + command.example());
+    }
+}

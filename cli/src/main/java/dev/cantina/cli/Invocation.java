@@ -1,0 +1,102 @@
+package dev.cantina.cli;
+
+import dev.cantina.project.Project;
+import dev.cantina.project.ProjectException;
+import dev.cantina.project.ProjectReader;
+import dev.cantina.runtime.Limits;
+import dev.cantina.syntax.Nearest;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+import org.apache.commons.cli.CommandLine;
+
+/** A command with what was said on its line. */
+final class Invocation {
+    private static final List<String> LIMITS = List.of("statements", "seconds", "depth", "rows");
+
+    private final CommandLine line;
+    private final Screen screen;
+    private final Path folder;
+    private final Interrupts interrupts;
+
+    Invocation(CommandLine line, Screen screen, Path folder, Interrupts interrupts) {
+        this.line = line;
+        this.screen = screen;
+        this.folder = folder;
+        this.interrupts = interrupts;
+    }
+
+    Interrupts interrupts() {
+        return interrupts;
+    }
+
+    Screen screen() {
+        return screen;
+    }
+
+    /** The folder that the command was started in. */
+    Path folder() {
+        return folder;
+    }
+
+    List<String> arguments() {
+        return line.getArgList();
+    }
+
+    boolean has(String option) {
+        return line.hasOption(option);
+    }
+
+    Optional<String> value(String option) {
+        return Optional.ofNullable(line.getOptionValue(option));
+    }
+
+    boolean json() {
+        return has("json");
+    }
+
+    boolean quiet() {
+        return has("quiet");
+    }
+
+    /** The project that the command is about. */
+    Project project() throws ProjectException {
+        Optional<String> named = value("project");
+        return named.isPresent()
+                ? ProjectReader.read(folder.resolve(named.get()))
+                : ProjectReader.find(folder);
+    }
+
+    /** The fixture that was asked for, or else the project's own. */
+    String fixture(Project project) {
+        return value("fixture").orElse(project.fixture());
+    }
+
+    /** The project's limits, with those of the command line in their place. */
+    Limits limits(Project project) throws UsageException {
+        Limits limits = project.limits();
+        String[] said = line.getOptionValues("limit");
+        for (String text : said == null ? new String[0] : said) {
+            int sign = text.indexOf('=');
+            String name = sign < 0 ? text : text.substring(0, sign);
+            if (sign < 0 || !LIMITS.contains(name)) {
+                String mend =
+                        Nearest.to(name, LIMITS)
+                                .map(n -> "did you mean --limit " + n + "=N?")
+                                .orElse("there are " + String.join(", ", LIMITS));
+                throw new UsageException("--limit takes NAME=N; " + mend);
+            }
+            double value;
+            try {
+                value = Double.parseDouble(text.substring(sign + 1));
+            } catch (NumberFormatException e) {
+                value = 0;
+            }
+            if (value <= 0) {
+                throw new UsageException("--limit " + name + " takes a number greater than 0");
+            }
+            limits = ProjectReader.limit(limits, name, value);
+        }
+        return limits;
+    }
+}

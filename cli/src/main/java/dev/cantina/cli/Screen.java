@@ -1,0 +1,87 @@
+package dev.cantina.cli;
+
+import java.io.PrintStream;
+
+/** Where a command writes, and how: with colour only where a person reads. */
+final class Screen {
+    /** What a stretch of text stands for; a terminal shows each in its own way. */
+    enum Tone {
+        PLAIN(""),
+        STRONG("1"),
+        FAINT("2"),
+        GOOD("32"),
+        BAD("31"),
+        CAREFUL("33"),
+        NEW("36");
+
+        private final String code;
+
+        Tone(String code) {
+            this.code = code;
+        }
+    }
+
+    private final PrintStream out;
+    private final PrintStream err;
+    private final boolean colour;
+    private final boolean terminal;
+
+    Screen(PrintStream out, PrintStream err, boolean colour, boolean terminal) {
+        this.out = out;
+        this.err = err;
+        this.colour = colour;
+        this.terminal = terminal;
+    }
+
+    /** The same without colour and drawing. */
+    Screen plain() {
+        return new Screen(out, err, false, false);
+    }
+
+    PrintStream out() {
+        return out;
+    }
+
+    PrintStream err() {
+        return err;
+    }
+
+    boolean isTerminal() {
+        return terminal;
+    }
+
+    boolean hasColour() {
+        return colour;
+    }
+
+    String tone(Tone tone, String text) {
+        return colour && tone != Tone.PLAIN && !text.isEmpty()
+                ? "\033[" + tone.code + "m" + text + "\033[0m"
+                : text;
+    }
+
+    void line(String text) {
+        out.print(text + "\n");
+    }
+
+    void line() {
+        out.print("\n");
+    }
+
+    /** A message for a person, beside the results. */
+    void note(String text) {
+        out.flush();
+        err.print(text + "\n");
+        err.flush();
+    }
+
+    /** How many columns a text takes. */
+    static int width(String text) {
+        return text.codePointCount(0, text.length());
+    }
+
+    static String padded(String text, int width) {
+        int missing = width - width(text);
+        return missing > 0 ? text + " ".repeat(missing) : text;
+    }
+}

@@ -1,0 +1,101 @@
+package dev.cantina.catalog;
+
+import dev.cantina.syntax.Name;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** What exists in a project and its database. Never changes. */
+public final class Catalog {
+    private final Map<String, Table> tables;
+    private final Map<String, List<RoutineSymbol>> routines;
+    private final List<TriggerSymbol> triggers;
+
+    public Catalog(
+            Collection<Table> tables,
+            Collection<RoutineSymbol> routines,
+            Collection<TriggerSymbol> triggers) {
+        Map<String, Table> byName = new LinkedHashMap<>();
+        tables.forEach(table -> byName.put(table.key(), table));
+        this.tables = byName;
+        Map<String, List<RoutineSymbol>> named = new LinkedHashMap<>();
+        for (RoutineSymbol routine : routines) {
+            named.computeIfAbsent(routine.key(), key -> new ArrayList<>()).add(routine);
+        }
+        this.routines = named;
+        this.triggers = List.copyOf(triggers);
+    }
+
+    public Collection<Table> tables() {
+        return tables.values();
+    }
+
+    public Optional<Table> table(Name name) {
+        return table(name.key());
+    }
+
+    public Optional<Table> table(String key) {
+        return Optional.ofNullable(tables.get(key));
+    }
+
+    /** All routines of a name, whatever their parameters. */
+    public List<RoutineSymbol> routines(String key) {
+        return routines.getOrDefault(key, List.of());
+    }
+
+    public List<RoutineSymbol> routines() {
+        return routines.values().stream().flatMap(List::stream).toList();
+    }
+
+    public List<RoutineSymbol> functions(String key) {
+        return routines(key).stream().filter(RoutineSymbol::isFunction).toList();
+    }
+
+    /** In the order in which they fire. */
+    public List<TriggerSymbol> triggers() {
+        return triggers;
+    }
+
+    /**
+     * The routine of a kind that a number of arguments fits, and of several the one whose types fit
+     * best (ISO 9075-2, 9.6).
+     */
+    public Optional<RoutineSymbol> find(String key, boolean function, List<SqlType> arguments) {
+        RoutineSymbol best = null;
+        int bestScore = Integer.MAX_VALUE;
+        for (RoutineSymbol routine : routines(key)) {
+            if (routine.isFunction() != function
+                    || arguments.size() > routine.parameters().size()
+                    || arguments.size() < routine.required()) {
+                continue;
+            }
+            int score = distance(routine, arguments);
+            if (score < bestScore) {
+                best = routine;
+                bestScore = score;
+            }
+        }
+        return Optional.ofNullable(best);
+    }
+
+    private static int distance(RoutineSymbol routine, List<SqlType> arguments) {
+        int score = routine.parameters().size() - arguments.size();
+        for (int i = 0; i < arguments.size(); i++) {
+            SqlType given = arguments.get(i);
+            SqlType wanted = routine.parameters().get(i).type();
+            if (given.equals(wanted)) {
+                continue;
+            }
+            boolean sameFamily = given.getClass() == wanted.getClass();
+            score +=
+                    sameFamily
+                            ? 10
+                            : dev.cantina.types.TypeRules.storable(given, wanted) ? 100 : 100_000;
+        }
+        return score;
+    }
+}

@@ -1,0 +1,54 @@
+package dev.cantina.catalog;
+
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.SqlType;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/**
+ * A procedure or function that can be called.
+ *
+ * @param returns the type that a function gives
+ */
+public record RoutineSymbol(
+        Unit.Routine tree, List<ParameterSymbol> parameters, Optional<SqlType> returns) {
+    public String name() {
+        return tree.name().text();
+    }
+
+    public String key() {
+        return tree.name().key();
+    }
+
+    public boolean isFunction() {
+        return tree.kind() == Unit.RoutineKind.FUNCTION;
+    }
+
+    public Span span() {
+        return tree.span();
+    }
+
+    /** How many arguments must be given at least. */
+    public int required() {
+        return (int) parameters.stream().filter(p -> p.initial().isEmpty()).count();
+    }
+
+    /** {@code move_wine(IN source VARCHAR(8), …)}: for a person who called it wrongly. */
+    public String signature() {
+        String list =
+                parameters.stream()
+                        .map(
+                                p ->
+                                        (isFunction() ? "" : p.mode() + " ")
+                                                + p.name()
+                                                + " "
+                                                + p.type().sql()
+                                                + p.initial()
+                                                        .map(e -> " DEFAULT " + e.span().text())
+                                                        .orElse(""))
+                        .collect(Collectors.joining(", ", "(", ")"));
+        return name() + list + returns.map(type -> " RETURNS " + type.sql()).orElse("");
+    }
+}

@@ -1,0 +1,41 @@
+package dev.cantina.catalog;
+
+import dev.cantina.types.SqlType;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A table.
+ *
+ * @param name as its author wrote it
+ * @param key as it is looked up
+ * @param primaryKey the positions in {@code columns}, from 0; empty where it has none
+ * @param uniqueKeys the positions of each unique constraint's columns, the primary key's included
+ */
+public record Table(
+        String name,
+        String key,
+        List<Column> columns,
+        List<Integer> primaryKey,
+        List<List<Integer>> uniqueKeys) {
+    /** The position of a column, from 0; -1 where there is none. */
+    public int position(String columnKey) {
+        for (int i = 0; i < columns.size(); i++) {
+            if (columns.get(i).key().equals(columnKey)) {
+                return i;
+            }
+        }
+        return -1;
+    }
+
+    public Optional<Column> column(String columnKey) {
+        int position = position(columnKey);
+        return position < 0 ? Optional.empty() : Optional.of(columns.get(position));
+    }
+
+    /** The type of a whole row. */
+    public SqlType.Row rowType() {
+        return new SqlType.Row(
+                columns.stream().map(c -> new SqlType.Field(c.name(), c.type())).toList());
+    }
+}

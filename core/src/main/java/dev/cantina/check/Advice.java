@@ -1,0 +1,46 @@
+package dev.cantina.check;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.syntax.Problem;
+import java.util.ArrayList;
+import java.util.List;
+
+/** Gives advice on bound routines, by the rules that a project has not silenced. */
+public final class Advice {
+    /** One rule. */
+    interface Rule {
+        /** Its name, as it is shown and silenced by. */
+        String name();
+
+        void look(BoundRoutine routine, Catalog catalog, List<Problem> advice);
+    }
+
+    private static final List<Rule> RULES =
+            List.of(
+                    new NullComparison(),
+                    new WholeTable(),
+                    new ShadowedColumn(),
+                    new UnusedName(),
+                    new UnsetOut(),
+                    new MaybeNoRow());
+
+    private final Catalog catalog;
+    private final List<String> silenced;
+
+    public Advice(Catalog catalog, List<String> silenced) {
+        this.catalog = catalog;
+        this.silenced = silenced;
+    }
+
+    /** What will disappoint in a routine. */
+    public List<Problem> of(BoundRoutine routine) {
+        List<Problem> advice = new ArrayList<>();
+        for (Rule rule : RULES) {
+            if (!silenced.contains(rule.name())) {
+                rule.look(routine, catalog, advice);
+            }
+        }
+        advice.removeIf(problem -> Silence.covers(problem));
+        return advice;
+    }
+}

@@ -1,0 +1,238 @@
+package dev.cantina.check;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.Table;
+import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.syntax.Expression;
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Binds routines and triggers: every name and type resolved against a catalog. The result is there
+ * even where problems are; it may be run only where none of them is an error.
+ */
+public final class Binder {
+    private final Catalog catalog;
+    private final Optional<Describer> describer;
+
+    /**
+     * @param describer asked for the types of queries, and whether it takes each statement; without
+     *     one, both come out only when the routine runs
+     */
+    public Binder(Catalog catalog, Optional<Describer> describer) {
+        this.catalog = catalog;
+        this.describer = describer;
+    }
+
+    /** What binding gave. */
+    public record Result(BoundRoutine routine, List<Problem> problems) {}
+
+    /** An expression bound at a place of a routine, with the slots that it adds to the frame's. */
+    public record BoundProbe(
+            BoundExpression expression, List<Variable> variables, List<Problem> problems) {}
+
+    /** Binds a procedure or function that has a body. */
+    public Result bind(RoutineSymbol symbol) {
+        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        Unit.Routine tree = symbol.tree();
+        Scope scope = Scope.EMPTY.block(Optional.of(tree.name()), null);
+        List<Variable> parameters = new ArrayList<>();
+        for (ParameterSymbol parameter : symbol.parameters()) {
+            Name name = parameter.name();
+            if (scope.declaresHere(name.key())) {
+                binding.error(
+                        name.span(),
+                        "duplicate-name",
+                        "two parameters are called " + name,
+                        "give one of them another name");
+            }
+            Variable variable =
+                    binding.variable(
+                            name.text(),
+                            parameter.type(),
+                            Variable.Kind.valueOf(parameter.mode().name()),
+                            name.span());
+            parameters.add(variable);
+            scope = scope.with(name, variable);
+        }
+        BoundRoutine.Kind kind =
+                symbol.isFunction() ? BoundRoutine.Kind.FUNCTION : BoundRoutine.Kind.PROCEDURE;
+        SqlBinder sql = new SqlBinder(binding);
+        ExpressionBinder expressions = new ExpressionBinder(binding, sql);
+        StatementBinder statements =
+                new StatementBinder(binding, expressions, sql, kind, symbol.returns());
+        for (ParameterSymbol parameter : symbol.parameters()) {
+            parameter
+                    .initial()
+                    .ifPresent(
+                            e ->
+                                    expressions.stored(
+                                            e,
+                                            parameter.type(),
+                                            Scope.EMPTY,
+                                            "parameter " + parameter.name()));
+        }
+        BoundStatement body = statements.bind(tree.body().orElseThrow(), scope);
+        if (kind == BoundRoutine.Kind.FUNCTION && Completion.canComplete(body)) {
+            binding.error(
+                    tree.name().span(),
+                    "missing-return",
+                    tree.name() + " can reach its end without a RETURN, which is 2F005",
+                    "end each path with RETURN or SIGNAL");
+        }
+        return result(
+                binding,
+                kind,
+                tree.name(),
+                tree.span(),
+                parameters,
+                symbol.returns(),
+                Optional.empty(),
+                body);
+    }
+
+    /** Binds a trigger to its table. */
+    public Result bind(TriggerSymbol symbol) {
+        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        Unit.Trigger tree = symbol.tree();
+        Table table = symbol.table();
+        for (Name column : tree.columns()) {
+            if (table.column(column.key()).isEmpty()) {
+                binding.unknown(
+                        column.span(),
+                        "column of " + table.name() + " called",
+                        column.text(),
+                        table.columns().stream().map(c -> c.name()).toList());
+            }
+        }
+        Scope scope = Scope.EMPTY.block(Optional.of(tree.name()), null);
+        List<Variable> parameters = new ArrayList<>();
+        SqlType.Row row = table.rowType();
+        if (tree.eachRow() && tree.event() != Unit.Event.INSERT) {
+            scope =
+                    row(
+                            tree.oldRow(),
+                            "OLD",
+                            Variable.Kind.OLD_ROW,
+                            row,
+                            tree,
+                            scope,
+                            binding,
+                            parameters);
+        }
+        if (tree.eachRow() && tree.event() != Unit.Event.DELETE) {
+            scope =
+                    row(
+                            tree.newRow(),
+                            "NEW",
+                            Variable.Kind.NEW_ROW,
+                            row,
+                            tree,
+                            scope,
+                            binding,
+                            parameters);
+        }
+        SqlBinder sql = new SqlBinder(binding);
+        ExpressionBinder expressions = new ExpressionBinder(binding, sql);
+        StatementBinder statements =
+                new StatementBinder(
+                        binding, expressions, sql, BoundRoutine.Kind.TRIGGER, Optional.empty());
+        if (tree.timing() == Unit.Timing.BEFORE) {
+            statements.allowNewRow();
+        }
+        Scope inner = scope;
+        Optional<BoundExpression> when = tree.when().map(e -> expressions.condition(e, inner));
+        BoundStatement body = statements.bind(tree.body(), scope);
+        return result(
+                binding,
+                BoundRoutine.Kind.TRIGGER,
+                tree.name(),
+                tree.span(),
+                parameters,
+                Optional.empty(),
+                when,
+                body);
+    }
+
+    private static Scope row(
+            Optional<Name> alias,
+            String otherwise,
+            Variable.Kind kind,
+            SqlType.Row type,
+            Unit.Trigger tree,
+            Scope scope,
+            Binding binding,
+            List<Variable> parameters) {
+        Name name = alias.orElse(Name.of(otherwise, tree.span()));
+        Variable variable = binding.variable(name.text(), type, kind, name.span());
+        parameters.add(variable);
+        return scope.with(name, variable);
+    }
+
+    private static Result result(
+            Binding binding,
+            BoundRoutine.Kind kind,
+            Name name,
+            Span span,
+            List<Variable> parameters,
+            Optional<SqlType> returns,
+            Optional<BoundExpression> when,
+            BoundStatement body) {
+        BoundRoutine routine =
+                new BoundRoutine(
+                        kind,
+                        name.text(),
+                        name.key(),
+                        span,
+                        parameters,
+                        returns,
+                        List.copyOf(binding.variables),
+                        binding.cursors,
+                        when,
+                        body,
+                        List.copyOf(binding.places),
+                        binding.asksDiagnostics);
+        return new Result(routine, List.copyOf(binding.problems));
+    }
+
+    /** Binds an expression at a place of a routine: a watch, or a breakpoint's condition. */
+    public BoundProbe probe(Expression expression, BoundRoutine routine, Scope scope) {
+        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        binding.variables.addAll(routine.variables());
+        ExpressionBinder expressions = new ExpressionBinder(binding, new SqlBinder(binding));
+        BoundExpression bound = expressions.bind(expression, scope);
+        return new BoundProbe(bound, List.copyOf(binding.variables), List.copyOf(binding.problems));
+    }
+
+    /** Binds the default of a parameter, which sees no variable. */
+    public BoundProbe initial(ParameterSymbol parameter) {
+        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        ExpressionBinder expressions = new ExpressionBinder(binding, new SqlBinder(binding));
+        BoundExpression bound =
+                expressions.stored(
+                        parameter.initial().orElseThrow(),
+                        parameter.type(),
+                        Scope.EMPTY,
+                        "parameter " + parameter.name());
+        return new BoundProbe(bound, List.copyOf(binding.variables), List.copyOf(binding.problems));
+    }
+
+    /** Binds a value for a variable: what a debugger's {@code set} stores. */
+    public BoundProbe probe(
+            Expression expression, SqlType type, BoundRoutine routine, Scope scope) {
+        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        binding.variables.addAll(routine.variables());
+        ExpressionBinder expressions = new ExpressionBinder(binding, new SqlBinder(binding));
+        BoundExpression bound = expressions.stored(expression, type, scope, "it");
+        return new BoundProbe(bound, List.copyOf(binding.variables), List.copyOf(binding.problems));
+    }
+}

@@ -1,0 +1,72 @@
+package dev.cantina.check;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.Table;
+import dev.cantina.catalog.TypeResolver;
+import dev.cantina.syntax.Nearest;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** What is gathered while one routine is bound: its slots, its places, its problems. */
+final class Binding {
+    final Catalog catalog;
+    final Optional<Describer> describer;
+    final TypeResolver types;
+    final List<Problem> problems;
+    final List<Variable> variables = new ArrayList<>();
+    final List<BoundRoutine.Place> places = new ArrayList<>();
+    int cursors;
+    int handlers;
+    boolean asksDiagnostics;
+
+    Binding(Catalog catalog, Optional<Describer> describer, List<Problem> problems) {
+        this.catalog = catalog;
+        this.describer = describer;
+        this.problems = problems;
+        Map<String, Table> tables = new HashMap<>();
+        catalog.tables().forEach(table -> tables.put(table.key(), table));
+        this.types = new TypeResolver(tables, problems::add);
+    }
+
+    Variable variable(String name, SqlType type, Variable.Kind kind, Span span) {
+        Variable variable = new Variable(variables.size(), name, type, kind, span);
+        variables.add(variable);
+        return variable;
+    }
+
+    Variable hidden(SqlType type, Span span) {
+        return variable("", type, Variable.Kind.HIDDEN, span);
+    }
+
+    int place(Span span, Scope scope, String what) {
+        places.add(new BoundRoutine.Place(span, scope, what));
+        return places.size() - 1;
+    }
+
+    void error(Span span, String rule, String message) {
+        problems.add(Problem.error(span, rule, message));
+    }
+
+    void error(Span span, String rule, String message, String mend) {
+        problems.add(Problem.error(span, rule, message, mend));
+    }
+
+    /** An error about a name that is not there, with the nearest one that is. */
+    void unknown(Span span, String what, String name, Collection<String> known) {
+        Optional<String> nearest = Nearest.to(name, known);
+        String message = "there is no " + what + " " + name + " here";
+        if (nearest.isPresent()) {
+            error(span, "unknown-name", message, "did you mean " + nearest.get() + "?");
+        } else {
+            error(span, "unknown-name", message);
+        }
+    }
+}

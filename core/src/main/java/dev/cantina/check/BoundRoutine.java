@@ -1,0 +1,49 @@
+package dev.cantina.check;
+
+import dev.cantina.syntax.Span;
+import dev.cantina.types.SqlType;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A routine, trigger or script block, ready to be compiled.
+ *
+ * @param name as it is shown in a call stack
+ * @param parameters in order; for a trigger its OLD and NEW row, where it has them
+ * @param variables all slots of the frame, in their order
+ * @param condition a trigger's WHEN
+ * @param places where each numbered statement stands, by number from 0
+ */
+public record BoundRoutine(
+        Kind kind,
+        String name,
+        String key,
+        Span span,
+        List<Variable> parameters,
+        Optional<SqlType> returns,
+        List<Variable> variables,
+        int cursors,
+        Optional<BoundExpression> condition,
+        BoundStatement body,
+        List<Place> places,
+        boolean asksDiagnostics) {
+    /** What kind of code it is. */
+    public enum Kind {
+        PROCEDURE,
+        FUNCTION,
+        TRIGGER,
+        SCRIPT;
+
+        public String word() {
+            return name().toLowerCase(java.util.Locale.ROOT);
+        }
+    }
+
+    /**
+     * A statement's place.
+     *
+     * @param scope what names mean there
+     * @param what the statement's kind in words, such as {@code WHILE}
+     */
+    public record Place(Span span, Scope scope, String what) {}
+}

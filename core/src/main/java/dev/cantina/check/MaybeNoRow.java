@@ -1,0 +1,71 @@
+package dev.cantina.check;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.syntax.Declaration.HandledKind;
+import dev.cantina.syntax.Problem;
+import java.util.BitSet;
+import java.util.List;
+
+/** SELECT INTO that may find no row, with no handler for that and no look at what came of it. */
+final class MaybeNoRow implements Advice.Rule {
+    @Override
+    public String name() {
+        return "maybe-no-row";
+    }
+
+    @Override
+    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+        boolean[] handled = {routine.asksDiagnostics()};
+        BitSet tested = new BitSet();
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    if (s instanceof BoundStatement.Block block) {
+                        handled[0] |=
+                                block.handlers().stream()
+                                        .flatMap(h -> h.conditions().stream())
+                                        .anyMatch(
+                                                c ->
+                                                        c.kind() == HandledKind.NOT_FOUND
+                                                                || c.sqlstate().startsWith("02"));
+                    }
+                    Walker.expressions(
+                            s,
+                            e -> {
+                                if (e instanceof BoundExpression.IsNull test
+                                        && test.operand() instanceof BoundExpression.Read read) {
+                                    tested.set(read.variable().slot());
+                                }
+                            });
+                });
+        if (handled[0]) {
+            return;
+        }
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    if (s instanceof BoundStatement.Fill fill
+                            && fill.select()
+                            && !alwaysOneRow(fill.query())
+                            && fill.targets().stream()
+                                    .noneMatch(t -> tested.get(t.variable().slot()))) {
+                        advice.add(
+                                Problem.advice(
+                                        fill.query().span(),
+                                        name(),
+                                        "where no row is found, "
+                                                + fill.targets().get(0).variable().name()
+                                                + " keeps what it held before",
+                                        "declare a handler for NOT FOUND, or test it with IS NULL"));
+                    }
+                });
+    }
+
+    /** An aggregate without GROUP BY always gives one row. */
+    private static boolean alwaysOneRow(BoundSql sql) {
+        String text = sql.span().text().toUpperCase(java.util.Locale.ROOT);
+        return sql.tables().isEmpty()
+                || text.matches("(?s)SELECT\\s+(COUNT|SUM|MIN|MAX|AVG|COALESCE)\\s*\\(.*")
+                        && !text.contains("GROUP BY");
+    }
+}

@@ -1,0 +1,61 @@
+package dev.cantina.check;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.SqlText;
+import java.util.List;
+import java.util.Optional;
+
+/** A bare name in a statement that is a column of it and a variable too. */
+final class ShadowedColumn implements Advice.Rule {
+    @Override
+    public String name() {
+        return "shadowed-column";
+    }
+
+    @Override
+    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+        Walker.statements(
+                routine.body(),
+                s ->
+                        Walker.sql(s)
+                                .ifPresent(
+                                        sql -> {
+                                            Scope scope = routine.places().get(s.at()).scope();
+                                            look(sql.scope(), sql, scope, catalog, routine, advice);
+                                        }));
+    }
+
+    private void look(
+            SqlText.Scope names,
+            BoundSql sql,
+            Scope scope,
+            Catalog catalog,
+            BoundRoutine routine,
+            List<Problem> advice) {
+        for (SqlText.NameUse use : names.names()) {
+            if (use.use() != SqlText.Use.VALUE || use.names().size() != 1) {
+                continue;
+            }
+            Optional<Scope.Found> variable = scope.find(use.names().get(0).key());
+            boolean taken =
+                    sql.parameters().stream().anyMatch(p -> p.span().start() == use.span().start());
+            if (variable.isPresent() && variable.get().field() < 0 && !taken) {
+                String name = use.names().get(0).text();
+                advice.add(
+                        Problem.advice(
+                                use.span(),
+                                name(),
+                                name + " is the column here, not the variable of the same name",
+                                "say the variable in full: "
+                                        + routine.name()
+                                        + "."
+                                        + name
+                                        + ", or give it another name"));
+            }
+        }
+        for (SqlText.Scope child : names.children()) {
+            look(child, sql, scope, catalog, routine, advice);
+        }
+    }
+}

@@ -1,0 +1,289 @@
+package dev.cantina.check;
+
+import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.Table;
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.SqlText.NameUse;
+import dev.cantina.syntax.SqlText.TableUse;
+import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * Finds the variables in a statement that goes to the database. A column of the statement's tables
+ * wins over a variable of its name (language profile, "Names"); what is neither is left standing,
+ * and the database judges it.
+ */
+final class SqlBinder {
+    private final Binding binding;
+
+    SqlBinder(Binding binding) {
+        this.binding = binding;
+    }
+
+    /** Scopes with those around them. */
+    private record Inside(SqlText.Scope scope, Inside outer) {}
+
+    /** A stretch of the text that values take the place of. */
+    private record Replacement(Span span, List<BoundExpression> values) {}
+
+    /**
+     * @param prefix what the text sent has before it
+     * @param suffix what it has after it
+     */
+    BoundSql bind(SqlText text, Scope scope, String prefix, String suffix) {
+        return bind(text, scope, List.of(prefix), List.of(), suffix);
+    }
+
+    BoundSql bind(SqlText text, Scope scope) {
+        return bind(text, scope, "", "");
+    }
+
+    /**
+     * The same with values of its own before it: {@code pieces} has one more than {@code values}.
+     */
+    BoundSql bind(
+            SqlText text,
+            Scope scope,
+            List<String> before,
+            List<BoundExpression> values,
+            String suffix) {
+        List<Replacement> replacements = new ArrayList<>();
+        Set<String> tables = new LinkedHashSet<>();
+        collect(new Inside(text.scope(), null), scope, replacements, tables);
+        text.left().ifPresent(span -> replacements.add(new Replacement(span, List.of())));
+        replacements.sort(Comparator.comparingInt(r -> r.span().start()));
+
+        List<String> pieces = new ArrayList<>(before);
+        List<BoundExpression> parameters = new ArrayList<>(values);
+        StringBuilder piece = new StringBuilder(pieces.remove(pieces.size() - 1));
+        String source = text.span().source().text();
+        int at = text.span().start();
+        for (Replacement replacement : replacements) {
+            piece.append(source, at, replacement.span().start());
+            boolean first = true;
+            for (BoundExpression value : replacement.values()) {
+                pieces.add(piece + (first ? "" : ", "));
+                piece = new StringBuilder();
+                parameters.add(value);
+                first = false;
+            }
+            at = replacement.span().end();
+        }
+        piece.append(source, at, text.span().end()).append(suffix);
+        pieces.add(piece.toString());
+        List<SqlType.Field> columns = describe(text, pieces, parameters);
+        return new BoundSql(
+                text.span(),
+                text.verb(),
+                text.isQuery(),
+                List.copyOf(pieces),
+                List.copyOf(parameters),
+                columns,
+                tables,
+                text.scope());
+    }
+
+    private List<SqlType.Field> describe(
+            SqlText text, List<String> pieces, List<BoundExpression> parameters) {
+        boolean schema =
+                !text.isQuery()
+                        && !Set.of("INSERT", "UPDATE", "DELETE", "MERGE").contains(text.verb());
+        if (binding.describer.isEmpty() || schema) {
+            return List.of();
+        }
+        Describer.Answer answer =
+                binding.describer
+                        .get()
+                        .describe(pieces, parameters.stream().map(BoundExpression::type).toList());
+        if (answer instanceof Describer.Answer.Refused refused) {
+            refused(text, refused.reason());
+            return List.of();
+        }
+        return ((Describer.Answer.Taken) answer).columns();
+    }
+
+    /** Puts the database's objection at the name that it is about, where there is one. */
+    private void refused(SqlText text, Condition reason) {
+        for (TableUse use : allTables(text.scope(), new ArrayList<>())) {
+            if (use.names().size() == 1
+                    && binding.catalog.table(use.names().get(0)).isEmpty()
+                    && reason.sqlstate().equals("42S02")) {
+                binding.unknown(
+                        use.names().get(0).span(),
+                        "table",
+                        use.names().get(0).text(),
+                        binding.catalog.tables().stream().map(Table::name).toList());
+                return;
+            }
+        }
+        if (reason.sqlstate().equals("42S22") && unknownColumn(text, reason)) {
+            return;
+        }
+        binding.error(text.span(), "refused-sql", "the database refuses this: " + reason.message());
+    }
+
+    private boolean unknownColumn(SqlText text, Condition reason) {
+        String column = reason.item("COLUMN_NAME").orElse("");
+        Optional<NameUse> use = findName(text.scope(), column);
+        if (use.isEmpty()) {
+            return false;
+        }
+        List<String> known = new ArrayList<>();
+        List<Table> tables = new ArrayList<>();
+        for (TableUse table : allTables(text.scope(), new ArrayList<>())) {
+            if (!table.names().isEmpty()) {
+                binding.catalog
+                        .table(table.names().get(table.names().size() - 1))
+                        .ifPresent(tables::add);
+            }
+        }
+        tables.forEach(t -> t.columns().forEach(c -> known.add(c.name())));
+        List<Name> names = use.get().names();
+        Name last = names.get(names.size() - 1);
+        boolean one = tables.size() == 1;
+        String message =
+                "column " + last + " not found" + (one ? " in " + tables.get(0).name() : "");
+        Optional<String> nearest = dev.cantina.syntax.Nearest.to(last.text(), known);
+        binding.error(
+                last.span(),
+                "unknown-name",
+                message + (names.size() == 1 ? ", and there is no variable of that name" : ""),
+                nearest.map(n -> "did you mean " + n + "?")
+                        .orElse("declare it, or name a column: " + String.join(", ", known)));
+        return true;
+    }
+
+    private static Optional<NameUse> findName(SqlText.Scope scope, String column) {
+        for (NameUse use : scope.names()) {
+            Name last = use.names().get(use.names().size() - 1);
+            if (use.use() != SqlText.Use.CALL && last.key().equalsIgnoreCase(column)) {
+                return Optional.of(use);
+            }
+        }
+        for (SqlText.Scope child : scope.children()) {
+            Optional<NameUse> found = findName(child, column);
+            if (found.isPresent()) {
+                return found;
+            }
+        }
+        return Optional.empty();
+    }
+
+    private static List<TableUse> allTables(SqlText.Scope scope, List<TableUse> into) {
+        into.addAll(scope.tables());
+        scope.children().forEach(child -> allTables(child, into));
+        return into;
+    }
+
+    private void collect(
+            Inside inside, Scope scope, List<Replacement> replacements, Set<String> tables) {
+        for (TableUse use : inside.scope().tables()) {
+            if (!use.names().isEmpty()) {
+                tables.add(use.names().get(use.names().size() - 1).key());
+            }
+        }
+        for (NameUse use : inside.scope().names()) {
+            if (use.use() == SqlText.Use.VALUE) {
+                List<BoundExpression> values = values(use, inside, scope);
+                if (!values.isEmpty()) {
+                    replacements.add(new Replacement(use.span(), values));
+                }
+            }
+        }
+        for (SqlText.Scope child : inside.scope().children()) {
+            collect(new Inside(child, inside), scope, replacements, tables);
+        }
+    }
+
+    /** The variable that a name means, or the fields of a row; empty where it means none. */
+    private List<BoundExpression> values(NameUse use, Inside inside, Scope scope) {
+        List<Name> names = use.names();
+        Name first = names.get(0);
+        if (names.size() == 1) {
+            boolean output =
+                    use.order()
+                            && inside.scope().outputs().stream().anyMatch(name -> name.is(first));
+            if (output || isColumn(first, inside)) {
+                return List.of();
+            }
+            return scope.find(first.key()).map(f -> List.of(read(use.span(), f))).orElse(List.of());
+        }
+        if (isTable(first, inside)) {
+            return List.of();
+        }
+        Name second = names.get(1);
+        if (second.text().equals("*") && second.delimited()) {
+            return scope.find(first.key())
+                    .filter(found -> found.type() instanceof SqlType.Row)
+                    .map(found -> fields(use.span(), found))
+                    .orElse(List.of());
+        }
+        return ExpressionBinder.chain(use.span(), names, scope).map(List::of).orElse(List.of());
+    }
+
+    private static List<BoundExpression> fields(Span span, Scope.Found found) {
+        List<BoundExpression> fields = new ArrayList<>();
+        List<SqlType.Field> types = ((SqlType.Row) found.type()).fields();
+        for (int i = 0; i < types.size(); i++) {
+            fields.add(new BoundExpression.Field(span, read(span, found), i, types.get(i).type()));
+        }
+        return fields;
+    }
+
+    static BoundExpression read(Span span, Scope.Found found) {
+        BoundExpression variable = new BoundExpression.Read(span, found.variable());
+        return found.field() < 0
+                ? variable
+                : new BoundExpression.Field(span, variable, found.field(), found.type());
+    }
+
+    private boolean isColumn(Name name, Inside inside) {
+        for (Inside i = inside; i != null; i = i.outer()) {
+            for (TableUse use : i.scope().tables()) {
+                if (use.visible() && hasColumn(use, name, inside)) {
+                    return true;
+                }
+            }
+        }
+        return false;
+    }
+
+    private boolean hasColumn(TableUse use, Name name, Inside inside) {
+        if (!use.columns().isEmpty()) {
+            return use.columns().stream().anyMatch(column -> column.is(name));
+        }
+        if (use.names().isEmpty()) {
+            return false;
+        }
+        Name table = use.names().get(use.names().size() - 1);
+        for (Inside i = inside; i != null; i = i.outer()) {
+            for (TableUse common : i.scope().tables()) {
+                if (common.names().isEmpty()
+                        && !common.visible()
+                        && common.alias().filter(a -> a.is(table)).isPresent()) {
+                    return common.columns().stream().anyMatch(column -> column.is(name));
+                }
+            }
+        }
+        return binding.catalog.table(table).flatMap(t -> t.column(name.key())).isPresent();
+    }
+
+    private static boolean isTable(Name name, Inside inside) {
+        for (Inside i = inside; i != null; i = i.outer()) {
+            for (TableUse use : i.scope().tables()) {
+                if (use.known().filter(known -> known.is(name)).isPresent()) {
+                    return true;
+                }
+            }
+        }
+        return false;
+    }
+}

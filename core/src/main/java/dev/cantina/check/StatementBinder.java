@@ -1,0 +1,773 @@
+package dev.cantina.check;
+
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.check.BoundStatement.Assignment;
+import dev.cantina.check.BoundStatement.Branch;
+import dev.cantina.check.BoundStatement.Target;
+import dev.cantina.syntax.Declaration;
+import dev.cantina.syntax.Expression;
+import dev.cantina.syntax.Expression.Operator;
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Statement;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/** Binds statements; one method a statement. */
+final class StatementBinder {
+    private static final Set<String> SIGNAL_ITEMS =
+            Set.of(
+                    "MESSAGE_TEXT",
+                    "CONSTRAINT_NAME",
+                    "CONSTRAINT_SCHEMA",
+                    "CONSTRAINT_CATALOG",
+                    "TABLE_NAME",
+                    "COLUMN_NAME",
+                    "SCHEMA_NAME",
+                    "CATALOG_NAME",
+                    "CURSOR_NAME",
+                    "CLASS_ORIGIN",
+                    "SUBCLASS_ORIGIN");
+    private static final Set<String> STATEMENT_ITEMS =
+            Set.of("NUMBER", "ROW_COUNT", "COMMAND_FUNCTION", "MORE");
+    private static final Set<String> CONDITION_ITEMS =
+            Set.of(
+                    "RETURNED_SQLSTATE",
+                    "MESSAGE_TEXT",
+                    "MESSAGE_LENGTH",
+                    "CONSTRAINT_NAME",
+                    "CONSTRAINT_SCHEMA",
+                    "TABLE_NAME",
+                    "COLUMN_NAME",
+                    "SCHEMA_NAME",
+                    "ROUTINE_NAME",
+                    "CONDITION_IDENTIFIER",
+                    "CONDITION_NUMBER",
+                    "CURSOR_NAME",
+                    "CLASS_ORIGIN",
+                    "SUBCLASS_ORIGIN",
+                    "TRIGGER_NAME");
+
+    private final Binding binding;
+    private final ExpressionBinder expressions;
+    private final SqlBinder sql;
+    private final BoundRoutine.Kind kind;
+    private final Optional<SqlType> returns;
+
+    StatementBinder(
+            Binding binding,
+            ExpressionBinder expressions,
+            SqlBinder sql,
+            BoundRoutine.Kind kind,
+            Optional<SqlType> returns) {
+        this.binding = binding;
+        this.expressions = expressions;
+        this.sql = sql;
+        this.kind = kind;
+        this.returns = returns;
+    }
+
+    BoundStatement bind(Statement s, Scope scope) {
+        if (s instanceof Statement.Compound compound) {
+            return compound(compound, scope);
+        }
+        if (s instanceof Statement.Set set) {
+            Target target = target(set.target(), scope);
+            BoundExpression value =
+                    expressions.stored(
+                            set.value(), typeOf(target), scope, set.target().span().text());
+            return new BoundStatement.Assign(
+                    place(s, scope, "SET"), List.of(new Assignment(target, value)));
+        }
+        if (s instanceof Statement.SetSeveral several) {
+            return setSeveral(several, scope);
+        }
+        if (s instanceof Statement.SelectInto into) {
+            return fill(s, into.targets(), sql.bind(into.query(), scope), true, scope);
+        }
+        if (s instanceof Statement.If choice) {
+            int at = place(s, scope, "IF");
+            return new BoundStatement.If(
+                    at, branches(choice.branches(), scope), otherwise(choice.otherwise(), scope));
+        }
+        if (s instanceof Statement.Case choice) {
+            return caseStatement(choice, scope);
+        }
+        if (s instanceof Statement.While loop) {
+            int at = place(s, scope, "WHILE");
+            BoundExpression condition = expressions.condition(loop.condition(), scope);
+            JumpTarget target = loopTarget(loop.label());
+            Scope inner = scope.block(loop.label(), target);
+            return new BoundStatement.While(
+                    at, target, Optional.of(condition), all(loop.statements(), inner));
+        }
+        if (s instanceof Statement.Loop loop) {
+            int at = place(s, scope, "LOOP");
+            JumpTarget target = loopTarget(loop.label());
+            Scope inner = scope.block(loop.label(), target);
+            return new BoundStatement.While(
+                    at, target, Optional.empty(), all(loop.statements(), inner));
+        }
+        if (s instanceof Statement.Repeat loop) {
+            int at = place(s, scope, "REPEAT");
+            JumpTarget target = loopTarget(loop.label());
+            List<BoundStatement> body = all(loop.statements(), scope.block(loop.label(), target));
+            int conditionAt = binding.places.size();
+            binding.place(loop.condition().span(), scope, "UNTIL");
+            BoundExpression condition = expressions.condition(loop.condition(), scope);
+            return new BoundStatement.Repeat(at, target, body, conditionAt, condition);
+        }
+        if (s instanceof Statement.For loop) {
+            return forLoop(loop, scope);
+        }
+        if (s instanceof Statement.Leave leave) {
+            return leave(leave.label(), scope, s, false);
+        }
+        if (s instanceof Statement.Iterate iterate) {
+            return leave(iterate.label(), scope, s, true);
+        }
+        if (s instanceof Statement.Call call) {
+            return call(call, scope);
+        }
+        if (s instanceof Statement.Return give) {
+            return giveBack(give, scope);
+        }
+        if (s instanceof Statement.Signal signal) {
+            return signal(signal, scope);
+        }
+        if (s instanceof Statement.GetDiagnostics diagnostics) {
+            return diagnostics(diagnostics, scope);
+        }
+        if (s instanceof Statement.Transaction transaction) {
+            return transaction(transaction, scope);
+        }
+        if (s instanceof Statement.Report report) {
+            int at = place(s, scope, "REPORT");
+            return new BoundStatement.Report(
+                    at, report.items().stream().map(e -> expressions.bind(e, scope)).toList());
+        }
+        if (s instanceof Statement.Open open) {
+            return cursor(open.cursor(), scope)
+                    .<BoundStatement>map(c -> new BoundStatement.Open(place(s, scope, "OPEN"), c))
+                    .orElseGet(this::nothing);
+        }
+        if (s instanceof Statement.Close close) {
+            return cursor(close.cursor(), scope)
+                    .<BoundStatement>map(c -> new BoundStatement.Close(place(s, scope, "CLOSE"), c))
+                    .orElseGet(this::nothing);
+        }
+        if (s instanceof Statement.Fetch fetch) {
+            return fetch(fetch, scope);
+        }
+        return data((Statement.Data) s, scope);
+    }
+
+    /** What stands for a statement that could not be bound; it is never run. */
+    private BoundStatement nothing() {
+        return new BoundStatement.Assign(0, List.of());
+    }
+
+    private int place(Statement s, Scope scope, String what) {
+        return binding.place(s.span(), scope, what);
+    }
+
+    private static JumpTarget loopTarget(Optional<Name> label) {
+        return new JumpTarget(label.map(Name::text).orElse(""), true);
+    }
+
+    List<BoundStatement> all(List<Statement> statements, Scope scope) {
+        List<BoundStatement> bound = new ArrayList<>();
+        for (Statement statement : statements) {
+            bound.add(bind(statement, scope));
+        }
+        return bound;
+    }
+
+    private Optional<List<BoundStatement>> otherwise(
+            Optional<List<Statement>> statements, Scope scope) {
+        return statements.map(list -> all(list, scope));
+    }
+
+    private List<Branch> branches(List<Statement.Branch> branches, Scope scope) {
+        List<Branch> bound = new ArrayList<>();
+        for (Statement.Branch branch : branches) {
+            bound.add(
+                    new Branch(
+                            expressions.condition(branch.condition(), scope),
+                            all(branch.statements(), scope)));
+        }
+        return bound;
+    }
+
+    private BoundStatement compound(Statement.Compound compound, Scope outer) {
+        JumpTarget target = new JumpTarget(compound.label().map(Name::text).orElse(""), false);
+        Scope scope = outer.block(compound.label(), target);
+        int at = place(compound, outer, "BEGIN");
+        List<BoundStatement> initial = new ArrayList<>();
+        List<CursorSymbol> cursors = new ArrayList<>();
+        List<Declaration.Handler> handlers = new ArrayList<>();
+        for (Declaration declaration : compound.declarations()) {
+            if (declaration instanceof Declaration.Variables variables) {
+                scope = variables(variables, scope, initial);
+            } else if (declaration instanceof Declaration.Condition condition) {
+                onlyOnce(condition.name(), scope);
+                scope = scope.withCondition(condition.name(), condition.sqlstate());
+            } else if (declaration instanceof Declaration.Cursor cursor) {
+                onlyOnce(cursor.name(), scope);
+                BoundSql query = sql.bind(cursor.query(), scope);
+                CursorSymbol symbol =
+                        new CursorSymbol(
+                                binding.cursors++,
+                                cursor.name().text(),
+                                cursor.scroll(),
+                                cursor.withReturn(),
+                                query,
+                                query.columns(),
+                                cursor.span());
+                cursors.add(symbol);
+                scope = scope.withCursor(cursor.name(), symbol);
+            } else {
+                handlers.add((Declaration.Handler) declaration);
+            }
+        }
+        List<BoundStatement.Handler> bound = new ArrayList<>();
+        for (Declaration.Handler handler : handlers) {
+            bound.add(handler(handler, compound, scope));
+        }
+        List<BoundStatement> statements = all(compound.statements(), scope);
+        boolean atomic = compound.atomic();
+        return new BoundStatement.Block(at, target, atomic, initial, bound, cursors, statements);
+    }
+
+    private void onlyOnce(Name name, Scope scope) {
+        if (scope.declaresHere(name.key())) {
+            binding.error(
+                    name.span(),
+                    "duplicate-name",
+                    name + " is declared twice in this block",
+                    "give one of them another name");
+        }
+    }
+
+    private Scope variables(
+            Declaration.Variables declaration, Scope outer, List<BoundStatement> initial) {
+        Scope scope = outer;
+        SqlType type = binding.types.resolve(declaration.type());
+        if (declaration.constant() && declaration.initial().isEmpty()) {
+            binding.error(
+                    declaration.span(),
+                    "wrong-declaration",
+                    "a constant needs its value",
+                    "add DEFAULT and the value");
+        }
+        Variable.Kind variableKind =
+                declaration.constant() ? Variable.Kind.CONSTANT : Variable.Kind.LOCAL;
+        for (Name name : declaration.names()) {
+            onlyOnce(name, scope);
+            Variable variable = binding.variable(name.text(), type, variableKind, name.span());
+            // A block entered again starts with fresh variables, so one without a default is set
+            // too.
+            Scope before = scope;
+            int at = binding.place(declaration.span(), before, "DECLARE");
+            BoundExpression value =
+                    declaration
+                            .initial()
+                            .map(e -> expressions.stored(e, type, before, name.text()))
+                            .orElseGet(() -> new BoundExpression.Constant(name.span(), null, type));
+            initial.add(
+                    new BoundStatement.Assign(
+                            at, List.of(new Assignment(new Target.Whole(variable), value))));
+            scope = scope.with(name, variable);
+        }
+        return scope;
+    }
+
+    private BoundStatement.Handler handler(
+            Declaration.Handler handler, Statement.Compound block, Scope scope) {
+        if (handler.action() == Declaration.HandlerAction.UNDO && !block.atomic()) {
+            binding.error(
+                    handler.span(),
+                    "wrong-declaration",
+                    "an UNDO handler stands only in an ATOMIC block",
+                    "write BEGIN ATOMIC, or declare an EXIT handler");
+        }
+        List<BoundStatement.Handled> handled = new ArrayList<>();
+        for (Declaration.HandledCondition condition : handler.conditions()) {
+            switch (condition.kind()) {
+                case NAMED -> {
+                    Optional<Optional<String>> found =
+                            scope.condition(condition.text().toUpperCase(java.util.Locale.ROOT));
+                    if (found.isEmpty()) {
+                        binding.error(
+                                condition.span(),
+                                "unknown-name",
+                                "there is no condition " + condition.text() + " here",
+                                "declare it: DECLARE "
+                                        + condition.text()
+                                        + " CONDITION FOR SQLSTATE '45000'");
+                    } else {
+                        handled.add(
+                                new BoundStatement.Handled(
+                                        condition.kind(),
+                                        found.get().orElse(""),
+                                        condition.text().toUpperCase(java.util.Locale.ROOT)));
+                    }
+                }
+                default ->
+                        handled.add(
+                                new BoundStatement.Handled(condition.kind(), condition.text(), ""));
+            }
+        }
+        int number = binding.handlers++;
+        BoundStatement body = bind(handler.body(), scope);
+        return new BoundStatement.Handler(number, handler.action(), handled, body, handler.span());
+    }
+
+    private BoundStatement setSeveral(Statement.SetSeveral several, Scope scope) {
+        if (several.query().isPresent()) {
+            BoundSql query = sql.bind(several.query().get(), scope);
+            return fill(several, several.targets(), query, false, scope);
+        }
+        int at = place(several, scope, "SET");
+        if (several.targets().size() != several.values().size()) {
+            binding.error(
+                    several.span(),
+                    "wrong-arguments",
+                    several.targets().size()
+                            + " variables are set from "
+                            + several.values().size()
+                            + " values");
+            return nothing();
+        }
+        List<Assignment> assignments = new ArrayList<>();
+        for (int i = 0; i < several.values().size(); i++) {
+            Statement.Target written = several.targets().get(i);
+            Target target = target(written, scope);
+            assignments.add(
+                    new Assignment(
+                            target,
+                            expressions.stored(
+                                    several.values().get(i),
+                                    typeOf(target),
+                                    scope,
+                                    written.span().text())));
+        }
+        return new BoundStatement.Assign(at, assignments);
+    }
+
+    private BoundStatement fill(
+            Statement s,
+            List<Statement.Target> written,
+            BoundSql query,
+            boolean select,
+            Scope scope) {
+        int at = place(s, scope, select ? "SELECT INTO" : "SET");
+        List<Target> targets = written.stream().map(t -> target(t, scope)).toList();
+        int columns = query.columns().size();
+        boolean oneRow = targets.size() == 1 && typeOf(targets.get(0)) instanceof SqlType.Row;
+        if (columns > 0 && columns != targets.size() && !oneRow) {
+            binding.error(
+                    s.span(),
+                    "wrong-arguments",
+                    "the query gives " + columns + " values for " + targets.size() + " variables");
+        }
+        return new BoundStatement.Fill(at, targets, query, select);
+    }
+
+    private Target target(Statement.Target written, Scope scope) {
+        Optional<BoundExpression> found =
+                ExpressionBinder.chain(written.span(), written.names(), scope);
+        if (found.isEmpty()) {
+            binding.unknown(
+                    written.span(), "variable", written.span().text(), scope.variableNames());
+            return lost(written.span());
+        }
+        if (found.get() instanceof BoundExpression.Field field
+                && field.row() instanceof BoundExpression.Read row) {
+            return assignable(row.variable(), written)
+                    ? new Target.OfRow(row.variable(), field.index())
+                    : lost(written.span());
+        }
+        if (!(found.get() instanceof BoundExpression.Read read)
+                || !assignable(read.variable(), written)) {
+            return lost(written.span());
+        }
+        if (written.index().isPresent()) {
+            if (!(read.type() instanceof SqlType.Array)) {
+                binding.error(
+                        written.span(),
+                        "wrong-type",
+                        "only an array has elements, and "
+                                + read.variable().name()
+                                + " is of type "
+                                + read.type().sql());
+                return lost(written.span());
+            }
+            BoundExpression index =
+                    expressions.stored(written.index().get(), SqlType.BIGINT, scope, "an index");
+            return new Target.OfArray(read.variable(), index);
+        }
+        return new Target.Whole(read.variable());
+    }
+
+    private Target lost(Span span) {
+        return new Target.Whole(binding.hidden(SqlType.NULL, span));
+    }
+
+    private boolean assignable(Variable variable, Statement.Target written) {
+        boolean newRow = variable.kind() == Variable.Kind.NEW_ROW;
+        if (variable.kind().isAssignable() || newRow && newRowAssignable) {
+            return true;
+        }
+        String message =
+                switch (variable.kind()) {
+                    case CONSTANT -> variable.name() + " is a constant and can't be assigned";
+                    case NEW_ROW -> "only a BEFORE trigger can change its new row";
+                    case OLD_ROW -> "the old row of a trigger can't be changed";
+                    default -> "the row of FOR can't be assigned: it shows what the query gave";
+                };
+        binding.error(written.span(), "not-assignable", message);
+        return false;
+    }
+
+    private boolean newRowAssignable;
+
+    /** A BEFORE trigger may set the columns of its new row. */
+    void allowNewRow() {
+        newRowAssignable = true;
+    }
+
+    static SqlType typeOf(Target target) {
+        if (target instanceof Target.OfRow field) {
+            SqlType.Row row = (SqlType.Row) field.variable().type();
+            return row.fields().get(field.field()).type();
+        }
+        if (target instanceof Target.OfArray element) {
+            return ((SqlType.Array) element.variable().type()).element();
+        }
+        return target.variable().type();
+    }
+
+    private BoundStatement caseStatement(Statement.Case choice, Scope scope) {
+        int at = place(choice, scope, "CASE");
+        if (choice.operand().isEmpty()) {
+            return new BoundStatement.Case(
+                    at,
+                    Optional.empty(),
+                    branches(choice.branches(), scope),
+                    otherwise(choice.otherwise(), scope));
+        }
+        BoundExpression operand = expressions.bind(choice.operand().get(), scope);
+        Variable held = binding.hidden(operand.type(), operand.span());
+        BoundExpression read = new BoundExpression.Read(operand.span(), held);
+        List<Branch> branches = new ArrayList<>();
+        for (Statement.Branch branch : choice.branches()) {
+            BoundExpression value = expressions.bind(branch.condition(), scope);
+            branches.add(
+                    new Branch(
+                            expressions.compare(
+                                    branch.condition().span(), Operator.EQUAL, read, value),
+                            all(branch.statements(), scope)));
+        }
+        Assignment assignment = new Assignment(new Target.Whole(held), operand);
+        return new BoundStatement.Case(
+                at, Optional.of(assignment), branches, otherwise(choice.otherwise(), scope));
+    }
+
+    private BoundStatement forLoop(Statement.For loop, Scope scope) {
+        int at = place(loop, scope, "FOR");
+        BoundSql query = sql.bind(loop.query(), scope);
+        Variable row =
+                binding.variable(
+                        loop.row().text(),
+                        new SqlType.Row(query.columns()),
+                        Variable.Kind.LOOP_ROW,
+                        loop.row().span());
+        CursorSymbol cursor =
+                new CursorSymbol(
+                        binding.cursors++,
+                        loop.cursor().map(Name::text).orElse(loop.row().text()),
+                        false,
+                        false,
+                        query,
+                        query.columns(),
+                        loop.span());
+        JumpTarget target = loopTarget(loop.label());
+        Scope inner = scope.block(loop.label(), target).withLoopRow(loop.row(), row);
+        if (loop.cursor().isPresent()) {
+            inner = inner.withCursor(loop.cursor().get(), cursor);
+        }
+        return new BoundStatement.For(at, target, row, cursor, all(loop.statements(), inner));
+    }
+
+    private BoundStatement leave(Name label, Scope scope, Statement s, boolean iterate) {
+        Optional<JumpTarget> target = scope.target(label.key());
+        if (target.isEmpty()) {
+            binding.unknown(label.span(), "label", label.text(), scope.labels());
+            return nothing();
+        }
+        if (iterate && !target.get().isLoop()) {
+            binding.error(
+                    label.span(),
+                    "misplaced-statement",
+                    "ITERATE goes on with a loop, and " + label + " is a block",
+                    "write LEAVE " + label + ", or label the loop");
+            return nothing();
+        }
+        int at = place(s, scope, iterate ? "ITERATE" : "LEAVE");
+        return iterate
+                ? new BoundStatement.Iterate(at, target.get())
+                : new BoundStatement.Leave(at, target.get());
+    }
+
+    private BoundStatement call(Statement.Call call, Scope scope) {
+        Name name = call.name().get(call.name().size() - 1);
+        List<RoutineSymbol> named = binding.catalog.routines(name.key());
+        List<SqlType> unknown = call.arguments().stream().<SqlType>map(a -> SqlType.NULL).toList();
+        Optional<RoutineSymbol> found = binding.catalog.find(name.key(), false, unknown);
+        if (found.isEmpty()) {
+            noProcedure(call, name, named);
+            return nothing();
+        }
+        RoutineSymbol routine = found.get();
+        int at = place(call, scope, "CALL");
+        List<Optional<Expression>> matched =
+                expressions.match(routine, call.arguments(), call.span());
+        List<BoundStatement.Argument> arguments = new ArrayList<>();
+        for (int i = 0; i < matched.size(); i++) {
+            arguments.add(argument(routine.parameters().get(i), matched.get(i), scope, call));
+        }
+        return new BoundStatement.Call(at, routine, arguments);
+    }
+
+    private void noProcedure(Statement.Call call, Name name, List<RoutineSymbol> named) {
+        if (named.isEmpty()) {
+            binding.unknown(
+                    name.span(),
+                    "procedure",
+                    name.text(),
+                    binding.catalog.routines().stream().map(RoutineSymbol::name).toList());
+        } else if (named.stream().allMatch(RoutineSymbol::isFunction)) {
+            binding.error(
+                    name.span(),
+                    "unknown-name",
+                    name + " is a function, and CALL takes a procedure",
+                    "use its value: SET v = " + name + "(…)");
+        } else {
+            binding.error(
+                    call.span(),
+                    "wrong-arguments",
+                    name + " does not take " + call.arguments().size() + " arguments",
+                    "it is " + named.get(0).signature());
+        }
+    }
+
+    private BoundStatement.Argument argument(
+            ParameterSymbol parameter, Optional<Expression> given, Scope scope, Statement call) {
+        Optional<BoundExpression> value =
+                parameter.mode().takes()
+                        ? Optional.of(expressions.value(parameter, given, scope, call.span()))
+                        : Optional.empty();
+        Optional<Assignment> result = Optional.empty();
+        if (parameter.mode().gives() && given.isPresent()) {
+            if (given.get() instanceof Expression.Reference reference) {
+                Target target =
+                        target(
+                                new Statement.Target(
+                                        reference.span(), reference.names(), Optional.empty()),
+                                scope);
+                Variable holder = binding.hidden(parameter.type(), reference.span());
+                BoundExpression read = new BoundExpression.Read(reference.span(), holder);
+                String where = reference.span().text();
+                result =
+                        Optional.of(
+                                new Assignment(
+                                        target, expressions.stored(read, typeOf(target), where)));
+            } else {
+                binding.error(
+                        given.get().span(),
+                        "wrong-arguments",
+                        "parameter "
+                                + parameter.name()
+                                + " gives a value back, so it needs a variable",
+                        "declare one and pass it");
+            }
+        }
+        return new BoundStatement.Argument(value, result);
+    }
+
+    private BoundStatement giveBack(Statement.Return give, Scope scope) {
+        int at = place(give, scope, "RETURN");
+        if (kind == BoundRoutine.Kind.FUNCTION) {
+            if (give.value().isEmpty()) {
+                binding.error(
+                        give.span(),
+                        "wrong-return",
+                        "a function returns a value",
+                        "write RETURN and the value");
+                return nothing();
+            }
+            SqlType type = returns.orElse(SqlType.NULL);
+            return new BoundStatement.Return(
+                    at,
+                    Optional.of(expressions.stored(give.value().get(), type, scope, "the result")));
+        }
+        if (give.value().isPresent()) {
+            binding.error(
+                    give.span(),
+                    "wrong-return",
+                    "a " + kind.word() + " returns no value",
+                    "set an OUT parameter, and write RETURN alone");
+        }
+        return new BoundStatement.Return(at, Optional.empty());
+    }
+
+    private BoundStatement signal(Statement.Signal signal, Scope scope) {
+        int at = place(signal, scope, signal.resignal() ? "RESIGNAL" : "SIGNAL");
+        Optional<String> state = signal.sqlstate();
+        Optional<String> name = Optional.empty();
+        if (signal.condition().isPresent()) {
+            Name condition = signal.condition().get();
+            Optional<Optional<String>> found = scope.condition(condition.key());
+            if (found.isEmpty()) {
+                binding.error(
+                        condition.span(),
+                        "unknown-name",
+                        "there is no condition " + condition + " here",
+                        "declare it: DECLARE " + condition + " CONDITION FOR SQLSTATE '45000'");
+                return nothing();
+            }
+            // A condition without a state is unhandled user-defined exception (9075-4, 14.5):
+            // 45000.
+            state = Optional.of(found.get().orElse("45000"));
+            name = Optional.of(condition.key());
+        }
+        if (state.filter(s -> s.startsWith("00")).isPresent()) {
+            binding.error(
+                    signal.span(),
+                    "wrong-sqlstate",
+                    "class 00 means success and can't be signalled",
+                    "use '45000' for a condition of your own");
+        }
+        List<BoundStatement.SignalItem> items = new ArrayList<>();
+        for (Statement.SignalItem item : signal.items()) {
+            if (!SIGNAL_ITEMS.contains(item.item().key())) {
+                binding.unknown(
+                        item.item().span(), "signal item", item.item().text(), SIGNAL_ITEMS);
+                continue;
+            }
+            BoundExpression value = expressions.bind(item.value(), scope);
+            BoundExpression text =
+                    new BoundExpression.Convert(value.span(), value, SqlType.VARCHAR, false);
+            items.add(new BoundStatement.SignalItem(item.item().key(), text));
+        }
+        return new BoundStatement.Signal(at, signal.resignal(), state, name, items);
+    }
+
+    private BoundStatement diagnostics(Statement.GetDiagnostics get, Scope scope) {
+        int at = place(get, scope, "GET DIAGNOSTICS");
+        binding.asksDiagnostics = true;
+        Set<String> known = get.condition().isPresent() ? CONDITION_ITEMS : STATEMENT_ITEMS;
+        Optional<BoundExpression> condition =
+                get.condition().map(e -> expressions.stored(e, SqlType.BIGINT, scope, "a number"));
+        List<BoundStatement.DiagnosticsItem> items = new ArrayList<>();
+        for (Statement.DiagnosticsItem item : get.items()) {
+            String key = item.item().key();
+            if (!known.contains(key)) {
+                if (CONDITION_ITEMS.contains(key)) {
+                    binding.error(
+                            item.item().span(),
+                            "unknown-name",
+                            item.item() + " belongs to a condition",
+                            "write GET DIAGNOSTICS CONDITION 1 " + item.span().text());
+                } else {
+                    binding.unknown(
+                            item.item().span(), "diagnostics item", item.item().text(), known);
+                }
+                continue;
+            }
+            boolean number =
+                    Set.of("NUMBER", "ROW_COUNT", "CONDITION_NUMBER", "MESSAGE_LENGTH")
+                            .contains(key);
+            Variable holder =
+                    binding.hidden(number ? SqlType.BIGINT : SqlType.VARCHAR, item.span());
+            Target target = target(item.target(), scope);
+            BoundExpression read = new BoundExpression.Read(item.span(), holder);
+            Assignment assignment =
+                    new Assignment(
+                            target,
+                            expressions.stored(read, typeOf(target), item.target().span().text()));
+            items.add(new BoundStatement.DiagnosticsItem(key, holder, assignment));
+        }
+        return new BoundStatement.GetDiagnostics(at, get.stacked(), condition, items);
+    }
+
+    private BoundStatement transaction(Statement.Transaction transaction, Scope scope) {
+        String words = transaction.verb().name().replace('_', ' ');
+        if (kind == BoundRoutine.Kind.FUNCTION || kind == BoundRoutine.Kind.TRIGGER) {
+            binding.error(
+                    transaction.span(),
+                    "misplaced-statement",
+                    words + " can't stand in a " + kind.word(),
+                    "leave the transaction to the procedure that runs it");
+            return nothing();
+        }
+        int at = place(transaction, scope, words);
+        return new BoundStatement.Transaction(
+                at,
+                transaction.verb(),
+                transaction.savepoint().map(Name::key),
+                transaction.modes(),
+                transaction.chain());
+    }
+
+    private Optional<CursorSymbol> cursor(Name name, Scope scope) {
+        Optional<CursorSymbol> cursor = scope.cursor(name.key());
+        if (cursor.isEmpty()) {
+            binding.unknown(name.span(), "cursor", name.text(), List.of());
+        }
+        return cursor;
+    }
+
+    private BoundStatement fetch(Statement.Fetch fetch, Scope scope) {
+        Optional<CursorSymbol> cursor = cursor(fetch.cursor(), scope);
+        if (cursor.isEmpty()) {
+            return nothing();
+        }
+        int at = place(fetch, scope, "FETCH");
+        int columns = cursor.get().columns().size();
+        List<Target> targets = fetch.targets().stream().map(t -> target(t, scope)).toList();
+        boolean oneRow = targets.size() == 1 && typeOf(targets.get(0)) instanceof SqlType.Row;
+        if (columns > 0 && columns != targets.size() && !oneRow) {
+            binding.error(
+                    fetch.span(),
+                    "wrong-arguments",
+                    "the cursor gives " + columns + " values for " + targets.size() + " variables");
+        }
+        Optional<BoundExpression> offset =
+                fetch.offset()
+                        .map(e -> expressions.stored(e, SqlType.BIGINT, scope, "a row number"));
+        return new BoundStatement.Fetch(at, fetch.orientation(), offset, cursor.get(), targets);
+    }
+
+    private BoundStatement data(Statement.Data data, Scope scope) {
+        BoundSql text = sql.bind(data.sql(), scope);
+        int at = place(data, scope, data.sql().verb());
+        if (!text.query()) {
+            return new BoundStatement.Execute(at, text);
+        }
+        if (kind == BoundRoutine.Kind.FUNCTION || kind == BoundRoutine.Kind.TRIGGER) {
+            binding.error(
+                    data.span(),
+                    "misplaced-statement",
+                    "a " + kind.word() + " can't hand out rows",
+                    "take the values with SELECT … INTO, or write a procedure");
+            return nothing();
+        }
+        return new BoundStatement.HandOut(at, text);
+    }
+}

@@ -1,0 +1,66 @@
+package dev.cantina.check;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.syntax.Problem;
+import java.util.BitSet;
+import java.util.List;
+
+/** A variable or parameter that nothing reads or sets. */
+final class UnusedName implements Advice.Rule {
+    @Override
+    public String name() {
+        return "unused-name";
+    }
+
+    @Override
+    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+        BitSet used = used(routine);
+        for (Variable variable : routine.variables()) {
+            boolean owned =
+                    variable.kind() == Variable.Kind.LOCAL
+                            || variable.kind() == Variable.Kind.CONSTANT
+                            || variable.kind().isParameter();
+            if (owned && !used.get(variable.slot())) {
+                advice.add(
+                        Problem.advice(
+                                variable.span(),
+                                name(),
+                                variable.name() + " is never used",
+                                "remove it"));
+            }
+        }
+    }
+
+    /** The slots that something reads, or sets beside their declaration. */
+    private static BitSet used(BoundRoutine routine) {
+        BitSet used = new BitSet();
+        routine.condition().ifPresent(c -> Walker.expressions(c, e -> read(e, used)));
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    Walker.expressions(s, e -> read(e, used));
+                    if (s instanceof BoundStatement.Assign assign
+                            && !routine.places().get(s.at()).what().equals("DECLARE")) {
+                        assign.assignments().forEach(a -> used.set(a.target().variable().slot()));
+                    } else if (s instanceof BoundStatement.Fill fill) {
+                        fill.targets().forEach(t -> used.set(t.variable().slot()));
+                    } else if (s instanceof BoundStatement.Fetch fetch) {
+                        fetch.targets().forEach(t -> used.set(t.variable().slot()));
+                    } else if (s instanceof BoundStatement.Call call) {
+                        call.arguments().stream()
+                                .flatMap(a -> a.result().stream())
+                                .forEach(a -> used.set(a.target().variable().slot()));
+                    } else if (s instanceof BoundStatement.GetDiagnostics get) {
+                        get.items()
+                                .forEach(i -> used.set(i.assignment().target().variable().slot()));
+                    }
+                });
+        return used;
+    }
+
+    private static void read(BoundExpression e, BitSet used) {
+        if (e instanceof BoundExpression.Read read) {
+            used.set(read.variable().slot());
+        }
+    }
+}

@@ -1,0 +1,425 @@
+package dev.cantina.database;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Column;
+import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.Table;
+import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.runtime.Database;
+import dev.cantina.runtime.Session;
+import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.ResultSetMetaData;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.h2.engine.SessionLocal;
+import org.h2.jdbc.JdbcConnection;
+import org.h2.schema.Schema;
+import org.h2.schema.SchemaObject;
+import org.h2.schema.Sequence;
+
+/**
+ * H2, in memory and private to its maker. Triggers and functions of the project run in the session
+ * that is attached; every row that changes is told to it, after the engine's own checks.
+ */
+public final class EmbeddedDatabase implements Database, Describer, AutoCloseable {
+    private final Connection connection;
+    private final Map<String, String> spellings = new HashMap<>();
+    private final Map<String, FiredTrigger> fired = new HashMap<>();
+    private final EntryLoader loader = new EntryLoader(this);
+    private EmbeddedConditions conditions;
+    private Session session;
+
+    private EmbeddedDatabase(Connection connection) {
+        this.connection = connection;
+    }
+
+    /** An empty database. */
+    public static EmbeddedDatabase open() throws SQLException {
+        Connection connection = DriverManager.getConnection("jdbc:h2:mem:");
+        connection.setAutoCommit(false);
+        return new EmbeddedDatabase(connection);
+    }
+
+    /**
+     * Runs a script of the project's tables.
+     *
+     * @throws DatabaseException with the statement that the engine refuses
+     */
+    public void create(Source script) throws DatabaseException {
+        Parser.spellings(script).forEach(spellings::putIfAbsent);
+        for (Span span : Parser.statements(script)) {
+            try (Statement statement = connection.createStatement()) {
+                statement.execute(span.text());
+            } catch (SQLException e) {
+                throw new DatabaseException(
+                        Problem.error(
+                                span,
+                                "refused-sql",
+                                "the database refuses this: " + condition(e).message()));
+            }
+        }
+    }
+
+    /** The tables as they are now. */
+    public List<Table> tables() throws SQLException {
+        return new EmbeddedCatalog(connection, spellings).tables();
+    }
+
+    /**
+     * Registers the capture of changes, the triggers and the functions of a catalog with the
+     * engine. The capture is first, so that what a trigger changes is told after what set it off.
+     */
+    public void install(Catalog catalog) throws SQLException {
+        Thread thread = Thread.currentThread();
+        ClassLoader before = thread.getContextClassLoader();
+        thread.setContextClassLoader(loader);
+        try (Statement statement = connection.createStatement()) {
+            String type = loader.triggerClass();
+            int number = 0;
+            for (Table table : catalog.tables()) {
+                capture(statement, table, "CANTINA_" + number++, type);
+            }
+            for (TriggerSymbol trigger : catalog.triggers()) {
+                trigger(statement, trigger, "CANTINA_" + number++, type);
+            }
+            for (RoutineSymbol routine : catalog.routines()) {
+                if (routine.isFunction() && routine.tree().body().isPresent()) {
+                    function(statement, routine);
+                }
+            }
+            connection.commit();
+        } finally {
+            thread.setContextClassLoader(before);
+        }
+    }
+
+    private static String quoted(String name) {
+        return '"' + name.replace("\"", "\"\"") + '"';
+    }
+
+    private void capture(Statement statement, Table table, String name, String type)
+            throws SQLException {
+        fired.put(
+                name,
+                (before, after) -> {
+                    if (session != null) {
+                        session.rowEvent(table, held(before), held(after));
+                    }
+                });
+        statement.execute(
+                "CREATE TRIGGER "
+                        + name
+                        + " AFTER INSERT, UPDATE, DELETE ON "
+                        + quoted(table.key())
+                        + " FOR EACH ROW CALL '"
+                        + type
+                        + "'");
+    }
+
+    private static Object[] held(Object[] row) throws SQLException {
+        return row == null ? null : (Object[]) JavaTypes.held(row);
+    }
+
+    private void trigger(Statement statement, TriggerSymbol trigger, String name, String type)
+            throws SQLException {
+        Unit.Trigger tree = trigger.tree();
+        int[] columns =
+                tree.columns().stream().mapToInt(c -> trigger.table().position(c.key())).toArray();
+        fired.put(
+                name,
+                (before, after) -> {
+                    if (session != null && concerns(columns, before, after)) {
+                        normalize(before);
+                        normalize(after);
+                        session.fire(trigger, before, after);
+                    }
+                });
+        String timing =
+                tree.timing() == Unit.Timing.INSTEAD_OF ? "INSTEAD OF" : tree.timing().name();
+        statement.execute(
+                "CREATE TRIGGER "
+                        + name
+                        + " "
+                        + timing
+                        + " "
+                        + tree.event()
+                        + " ON "
+                        + quoted(trigger.table().key())
+                        + (tree.eachRow() ? " FOR EACH ROW" : "")
+                        + " CALL '"
+                        + type
+                        + "'");
+    }
+
+    /** UPDATE OF: the engine fires for each update, the standard for these columns alone. */
+    private static boolean concerns(int[] columns, Object[] before, Object[] after) {
+        if (columns.length == 0 || before == null || after == null) {
+            return true;
+        }
+        for (int column : columns) {
+            if (column >= 0 && !java.util.Objects.deepEquals(before[column], after[column])) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    /** In place: the engine takes the changed row from the same array. */
+    private static void normalize(Object[] row) throws SQLException {
+        for (int i = 0; row != null && i < row.length; i++) {
+            row[i] = JavaTypes.held(row[i]);
+        }
+    }
+
+    private void function(Statement statement, RoutineSymbol routine) throws SQLException {
+        String entry = loader.functionEntry(routine);
+        boolean deterministic = routine.tree().characteristics().deterministic().orElse(false);
+        statement.execute(
+                "CREATE ALIAS IF NOT EXISTS "
+                        + quoted(routine.key())
+                        + (deterministic ? " DETERMINISTIC" : "")
+                        + " FOR '"
+                        + entry
+                        + "'");
+    }
+
+    FiredTrigger fired(String trigger) {
+        return fired.get(trigger);
+    }
+
+    Session session() {
+        return session;
+    }
+
+    @Override
+    public void attach(Session attached) {
+        session = attached;
+    }
+
+    @Override
+    public void detach(Session attached) {
+        if (session == attached) {
+            session = null;
+        }
+    }
+
+    @Override
+    public Connection connection() {
+        return connection;
+    }
+
+    @Override
+    public String parameter(SqlType type) {
+        boolean unbounded =
+                type instanceof SqlType.Unknown
+                        || type instanceof SqlType.Exact exact && exact.precision() == 0
+                        || type instanceof SqlType.Row
+                        || type instanceof SqlType.Array;
+        return unbounded ? "?" : "CAST(? AS " + type.sql() + ")";
+    }
+
+    @Override
+    public Condition condition(SQLException error) {
+        if (conditions == null) {
+            conditions = new EmbeddedConditions(spellings, checks());
+        }
+        return conditions.condition(error);
+    }
+
+    private Map<String, String> checks() {
+        Map<String, String> checks = new HashMap<>();
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT CONSTRAINT_NAME, CHECK_CLAUSE"
+                                        + " FROM INFORMATION_SCHEMA.CHECK_CONSTRAINTS")) {
+            while (row.next()) {
+                checks.put(row.getString(1), row.getString(2));
+            }
+        } catch (SQLException e) {
+            // Without the clauses the messages name the constraint alone.
+            return Map.of();
+        }
+        return checks;
+    }
+
+    @Override
+    public SqlType typeOf(ResultSetMetaData columns, int column) throws SQLException {
+        int precision = columns.getPrecision(column);
+        int scale = columns.getScale(column);
+        return EmbeddedCatalog.type(
+                columns.getColumnTypeName(column), precision, precision, scale, scale);
+    }
+
+    @Override
+    public String columnName(ResultSetMetaData columns, int column) throws SQLException {
+        String label = columns.getColumnLabel(column);
+        return spellings.getOrDefault(label, label);
+    }
+
+    @Override
+    public Object read(ResultSet row, int column, SqlType type) throws SQLException {
+        return JavaTypes.held(row.getObject(column));
+    }
+
+    @Override
+    public Object driverValue(Object value, SqlType type) {
+        return value;
+    }
+
+    private SessionLocal engine() {
+        return (SessionLocal) ((JdbcConnection) connection).getSession();
+    }
+
+    /** By the engine's own session: a JDBC savepoint can't be gone back to inside a trigger. */
+    @Override
+    public Object mark() {
+        return engine().setSavepoint();
+    }
+
+    @Override
+    public void rollbackTo(Object mark) {
+        engine().rollbackTo((SessionLocal.Savepoint) mark);
+    }
+
+    /** Makes identity columns go on after the highest number that is there. */
+    public void numberOn(List<Table> tables) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            for (Table table : tables) {
+                for (Column column : table.columns()) {
+                    if (column.identity()) {
+                        numberOn(statement, table, column);
+                    }
+                }
+            }
+        }
+    }
+
+    private static void numberOn(Statement statement, Table table, Column column)
+            throws SQLException {
+        String target = quoted(table.key());
+        String name = quoted(column.key());
+        long next;
+        try (ResultSet row =
+                statement.executeQuery(
+                        "SELECT COALESCE(MAX(" + name + "), 0) + 1 FROM " + target)) {
+            row.next();
+            next = row.getLong(1);
+        }
+        if (next > 1) {
+            statement.execute(
+                    "ALTER TABLE " + target + " ALTER COLUMN " + name + " RESTART WITH " + next);
+        }
+    }
+
+    /** The same tables, those that others refer to before those. */
+    public List<String> inReferenceOrder(List<String> tables) throws SQLException {
+        Map<String, List<String>> parents = new HashMap<>();
+        String sql =
+                "SELECT C.TABLE_NAME, P.TABLE_NAME"
+                        + " FROM INFORMATION_SCHEMA.REFERENTIAL_CONSTRAINTS R"
+                        + " JOIN INFORMATION_SCHEMA.TABLE_CONSTRAINTS C"
+                        + " ON C.CONSTRAINT_NAME = R.CONSTRAINT_NAME"
+                        + " JOIN INFORMATION_SCHEMA.TABLE_CONSTRAINTS P"
+                        + " ON P.CONSTRAINT_NAME = R.UNIQUE_CONSTRAINT_NAME";
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(sql)) {
+            while (row.next()) {
+                parents.computeIfAbsent(row.getString(1), t -> new ArrayList<>())
+                        .add(row.getString(2));
+            }
+        }
+        java.util.LinkedHashSet<String> ordered = new java.util.LinkedHashSet<>();
+        for (String table : tables) {
+            place(table, parents, ordered, new java.util.HashSet<>());
+        }
+        ordered.retainAll(tables);
+        return List.copyOf(ordered);
+    }
+
+    private static void place(
+            String table,
+            Map<String, List<String>> parents,
+            java.util.Set<String> ordered,
+            java.util.Set<String> open) {
+        if (!ordered.contains(table) && open.add(table)) {
+            for (String parent : parents.getOrDefault(table, List.of())) {
+                place(parent, parents, ordered, open);
+            }
+            ordered.add(table);
+        }
+    }
+
+    /** Where each sequence stands, the hidden ones of identity columns included. */
+    public Map<String, Long> sequences() {
+        Map<String, Long> values = new HashMap<>();
+        for (Schema schema : engine().getDatabase().getAllSchemasNoMeta()) {
+            for (SchemaObject sequence : schema.getAllSequences()) {
+                values.put(sequence.getName(), ((Sequence) sequence).getBaseValue());
+            }
+        }
+        return values;
+    }
+
+    /** Puts sequences back to where {@link #sequences} found them; a rollback leaves them alone. */
+    public void restoreSequences(Map<String, Long> values) {
+        for (Schema schema : engine().getDatabase().getAllSchemasNoMeta()) {
+            for (SchemaObject object : schema.getAllSequences()) {
+                Sequence sequence = (Sequence) object;
+                Long value = values.get(sequence.getName());
+                if (value != null && value != sequence.getBaseValue()) {
+                    sequence.modify(value, null, null, null, null, null, null);
+                }
+            }
+        }
+    }
+
+    /** Takes back everything since the last real commit. */
+    public void rollback() throws SQLException {
+        connection.rollback();
+    }
+
+    @Override
+    public Answer describe(List<String> pieces, List<SqlType> parameters) {
+        StringBuilder text = new StringBuilder(pieces.get(0));
+        for (int i = 0; i < parameters.size(); i++) {
+            text.append(parameter(parameters.get(i))).append(pieces.get(i + 1));
+        }
+        try (PreparedStatement statement = connection.prepareStatement(text.toString())) {
+            ResultSetMetaData data = statement.getMetaData();
+            List<SqlType.Field> columns = new ArrayList<>();
+            for (int i = 1; data != null && i <= data.getColumnCount(); i++) {
+                columns.add(new SqlType.Field(columnName(data, i), typeOf(data, i)));
+            }
+            return new Answer.Taken(columns);
+        } catch (SQLException e) {
+            return new Answer.Refused(condition(e));
+        }
+    }
+
+    /** How a name that the engine keeps in upper case was written. */
+    public Optional<String> spelling(String name) {
+        return Optional.ofNullable(spellings.get(name));
+    }
+
+    @Override
+    public void close() throws SQLException {
+        connection.close();
+    }
+}

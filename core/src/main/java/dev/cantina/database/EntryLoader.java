@@ -1,0 +1,110 @@
+package dev.cantina.database;
+
+import dev.cantina.catalog.RoutineSymbol;
+import java.util.ArrayList;
+import java.util.List;
+import org.objectweb.asm.ClassWriter;
+import org.objectweb.asm.MethodVisitor;
+import org.objectweb.asm.Opcodes;
+import org.objectweb.asm.Type;
+
+/**
+ * Defines the classes that the embedded engine calls back into: one static method for each function
+ * (the engine reads its signature), and a trigger class. They find their database through this
+ * loader, so several databases live beside each other and none is held by anything static.
+ */
+final class EntryLoader extends ClassLoader {
+    private static final String PACKAGE = "dev.cantina.database.written.";
+
+    private final EmbeddedDatabase database;
+    private final List<RoutineSymbol> functions = new ArrayList<>();
+
+    EntryLoader(EmbeddedDatabase database) {
+        super(EntryLoader.class.getClassLoader());
+        this.database = database;
+    }
+
+    EmbeddedDatabase database() {
+        return database;
+    }
+
+    /** The name of a trigger class that belongs to this loader's database. */
+    String triggerClass() {
+        String name = PACKAGE + "Fired";
+        ClassWriter writer = new ClassWriter(ClassWriter.COMPUTE_MAXS);
+        String parent = Type.getInternalName(EmbeddedTrigger.class);
+        writer.visit(Opcodes.V17, Opcodes.ACC_PUBLIC, name.replace('.', '/'), null, parent, null);
+        MethodVisitor m = writer.visitMethod(Opcodes.ACC_PUBLIC, "<init>", "()V", null, null);
+        m.visitCode();
+        m.visitVarInsn(Opcodes.ALOAD, 0);
+        m.visitMethodInsn(Opcodes.INVOKESPECIAL, parent, "<init>", "()V", false);
+        m.visitInsn(Opcodes.RETURN);
+        m.visitMaxs(0, 0);
+        m.visitEnd();
+        writer.visitEnd();
+        define(name, writer);
+        return name;
+    }
+
+    private void define(String name, ClassWriter writer) {
+        byte[] code = writer.toByteArray();
+        defineClass(name, code, 0, code.length);
+    }
+
+    /** Writes the entry of a function; gives {@code class.method}. */
+    String functionEntry(RoutineSymbol function) {
+        int number = functions.size();
+        functions.add(function);
+        String name = PACKAGE + "Function" + number;
+        ClassWriter writer = new ClassWriter(ClassWriter.COMPUTE_MAXS);
+        writer.visit(
+                Opcodes.V17,
+                Opcodes.ACC_PUBLIC | Opcodes.ACC_FINAL,
+                name.replace('.', '/'),
+                null,
+                "java/lang/Object",
+                null);
+        List<Class<?>> parameters =
+                function.parameters().stream().<Class<?>>map(p -> JavaTypes.of(p.type())).toList();
+        Class<?> result = JavaTypes.of(function.returns().orElseThrow());
+        String descriptor =
+                Type.getMethodDescriptor(
+                        Type.getType(result),
+                        parameters.stream().map(Type::getType).toArray(Type[]::new));
+        MethodVisitor m =
+                writer.visitMethod(
+                        Opcodes.ACC_PUBLIC | Opcodes.ACC_STATIC,
+                        "call",
+                        descriptor,
+                        null,
+                        new String[] {"java/sql/SQLException"});
+        m.visitCode();
+        m.visitLdcInsn(Type.getObjectType(name.replace('.', '/')));
+        m.visitLdcInsn(number);
+        m.visitLdcInsn(parameters.size());
+        m.visitTypeInsn(Opcodes.ANEWARRAY, "java/lang/Object");
+        for (int i = 0; i < parameters.size(); i++) {
+            m.visitInsn(Opcodes.DUP);
+            m.visitLdcInsn(i);
+            m.visitVarInsn(Opcodes.ALOAD, i);
+            m.visitInsn(Opcodes.AASTORE);
+        }
+        m.visitMethodInsn(
+                Opcodes.INVOKESTATIC,
+                Type.getInternalName(FunctionEntry.class),
+                "call",
+                "(Ljava/lang/Class;I[Ljava/lang/Object;)Ljava/lang/Object;",
+                false);
+        m.visitTypeInsn(Opcodes.CHECKCAST, Type.getInternalName(result));
+        m.visitInsn(Opcodes.ARETURN);
+        m.visitMaxs(0, 0);
+        m.visitEnd();
+        writer.visitEnd();
+        define(name, writer);
+        return name + ".call";
+    }
+
+    RoutineSymbol function(int number) {
+        return functions.get(number);
+    }
+}

@@ -1,0 +1,97 @@
+package dev.cantina.database;
+
+import dev.cantina.types.SqlType;
+import java.math.BigDecimal;
+import java.sql.Blob;
+import java.sql.Clob;
+import java.sql.SQLException;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.LocalTime;
+import java.time.OffsetDateTime;
+import java.time.OffsetTime;
+import java.util.UUID;
+
+/** How values cross between a JDBC driver and Cantina. */
+final class JavaTypes {
+    private JavaTypes() {}
+
+    /** The Java class that stands for a type in the signature of a static method. */
+    static Class<?> of(SqlType type) {
+        if (type instanceof SqlType.Integral integral) {
+            return integral.size() == SqlType.Whole.BIGINT ? Long.class : Integer.class;
+        }
+        if (type instanceof SqlType.Exact || type instanceof SqlType.DecFloat) {
+            return BigDecimal.class;
+        }
+        if (type instanceof SqlType.Approximate) {
+            return Double.class;
+        }
+        if (type instanceof SqlType.Bool) {
+            return Boolean.class;
+        }
+        if (type instanceof SqlType.Text) {
+            return String.class;
+        }
+        if (type instanceof SqlType.Bytes) {
+            return byte[].class;
+        }
+        if (type instanceof SqlType.Date) {
+            return LocalDate.class;
+        }
+        if (type instanceof SqlType.Time time) {
+            return time.zone() ? OffsetTime.class : LocalTime.class;
+        }
+        if (type instanceof SqlType.Timestamp timestamp) {
+            return timestamp.zone() ? OffsetDateTime.class : LocalDateTime.class;
+        }
+        if (type instanceof SqlType.Uuid) {
+            return UUID.class;
+        }
+        return type instanceof SqlType.Array ? Object[].class : Object.class;
+    }
+
+    /** A driver's object as Cantina holds it. */
+    static Object held(Object value) throws SQLException {
+        if (value instanceof Integer || value instanceof Short || value instanceof Byte) {
+            return ((Number) value).longValue();
+        }
+        if (value instanceof Float number) {
+            return number.doubleValue();
+        }
+        if (value instanceof Clob clob) {
+            return clob.getSubString(1, (int) Math.min(Integer.MAX_VALUE, clob.length()));
+        }
+        if (value instanceof Blob blob) {
+            return blob.getBytes(1, (int) Math.min(Integer.MAX_VALUE, blob.length()));
+        }
+        if (value instanceof java.sql.Array array) {
+            return held(array.getArray());
+        }
+        if (value instanceof java.sql.Date date) {
+            return date.toLocalDate();
+        }
+        if (value instanceof java.sql.Time time) {
+            return time.toLocalTime();
+        }
+        if (value instanceof java.sql.Timestamp timestamp) {
+            return timestamp.toLocalDateTime();
+        }
+        if (value instanceof Object[] several) {
+            Object[] held = new Object[several.length];
+            for (int i = 0; i < held.length; i++) {
+                held[i] = held(several[i]);
+            }
+            return held;
+        }
+        return value;
+    }
+
+    /** A value of Cantina's as an object of the class that {@link #of} names. */
+    static Object given(Object value, Class<?> as) {
+        if (value instanceof Long number && as == Integer.class) {
+            return number.intValue();
+        }
+        return value;
+    }
+}

@@ -1,0 +1,118 @@
+package dev.cantina.project;
+
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.runtime.Session;
+import dev.cantina.syntax.Nearest;
+import dev.cantina.types.ConditionException;
+import dev.cantina.types.Conversion;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Makes the arguments of a call of what a person gave. */
+public final class Arguments {
+    /** The arguments do not fit the routine; the message names the parameter and the signature. */
+    public static final class MisfitException extends Exception {
+        private static final long serialVersionUID = 1L;
+
+        MisfitException(String message, RoutineSymbol routine) {
+            super(message + "\n  it is " + routine.signature());
+        }
+    }
+
+    private Arguments() {}
+
+    /**
+     * Texts such as {@code litres=120}, read as the parameters' types. {@code null} is NULL, a text
+     * in quotes is that text.
+     */
+    public static List<Optional<Object>> parse(RoutineSymbol routine, List<String> texts)
+            throws MisfitException {
+        Map<String, Object> given = new LinkedHashMap<>();
+        for (String text : texts) {
+            int sign = text.indexOf('=');
+            if (sign < 1) {
+                throw new MisfitException("'" + text + "' is not NAME=VALUE", routine);
+            }
+            String name = text.substring(0, sign).strip();
+            if (given.containsKey(name)) {
+                throw new MisfitException("parameter " + name + " is given twice", routine);
+            }
+            given.put(name, value(text.substring(sign + 1)));
+        }
+        return match(routine, given);
+    }
+
+    private static Object value(String text) {
+        if (text.strip().equalsIgnoreCase("null")) {
+            return null;
+        }
+        if (text.length() >= 2 && text.startsWith("'") && text.endsWith("'")) {
+            return text.substring(1, text.length() - 1).replace("''", "'");
+        }
+        return text;
+    }
+
+    /** Values by parameter name, stored into the parameters' types, in the parameters' order. */
+    public static List<Optional<Object>> match(RoutineSymbol routine, Map<String, Object> given)
+            throws MisfitException {
+        List<Optional<Object>> arguments = new ArrayList<>();
+        Map<String, Object> left = new LinkedHashMap<>(given);
+        for (ParameterSymbol parameter : routine.parameters()) {
+            String name = parameter.name().text();
+            String key =
+                    left.keySet().stream()
+                            .filter(k -> k.equalsIgnoreCase(name))
+                            .findFirst()
+                            .orElse(null);
+            if (!parameter.mode().takes()) {
+                if (key != null) {
+                    throw new MisfitException(
+                            "parameter " + name + " is OUT: it gives a value and takes none",
+                            routine);
+                }
+                arguments.add(Optional.empty());
+            } else if (key != null) {
+                Object value = stored(routine, parameter, left.remove(key));
+                arguments.add(Optional.of(value == null ? Session.NULL : value));
+            } else if (parameter.initial().isPresent()) {
+                arguments.add(Optional.empty());
+            } else {
+                throw new MisfitException("no value for parameter " + name, routine);
+            }
+        }
+        if (!left.isEmpty()) {
+            String name = left.keySet().iterator().next();
+            List<String> known = routine.parameters().stream().map(p -> p.name().text()).toList();
+            throw new MisfitException(
+                    "there is no parameter "
+                            + name
+                            + Nearest.to(name, known)
+                                    .map(n -> "; did you mean " + n + "?")
+                                    .orElse(""),
+                    routine);
+        }
+        return arguments;
+    }
+
+    private static Object stored(RoutineSymbol routine, ParameterSymbol parameter, Object value)
+            throws MisfitException {
+        try {
+            if (value instanceof String text && !(parameter.type() instanceof SqlType.Text)) {
+                return Conversion.cast(text, parameter.type());
+            }
+            return Conversion.store(value, parameter.type());
+        } catch (ConditionException e) {
+            throw new MisfitException(
+                    "the value of "
+                            + parameter.name()
+                            + " does not fit: "
+                            + e.condition().message(),
+                    routine);
+        }
+    }
+}

@@ -1,0 +1,34 @@
+package dev.cantina.project;
+
+import dev.cantina.runtime.Limits;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * What {@code cantina.yaml} says.
+ *
+ * @param root the folder that holds it
+ * @param fixture the one used when nothing else is said; empty for tables without rows
+ * @param silenced rules of advice that the project does not want
+ */
+public record Project(
+        Path root,
+        String name,
+        String fixture,
+        String database,
+        Map<String, DatabaseEntry> databases,
+        Limits limits,
+        List<String> silenced) {
+    /** A server that the project knows; the password as written, never resolved here. */
+    public record DatabaseEntry(String url, String user, String password) {}
+
+    /** A file's path as it is shown: below the root, with slashes. */
+    public String shown(Path file) {
+        Path relative =
+                file.toAbsolutePath().startsWith(root.toAbsolutePath())
+                        ? root.toAbsolutePath().relativize(file.toAbsolutePath())
+                        : file;
+        return relative.toString().replace('\\', '/');
+    }
+}

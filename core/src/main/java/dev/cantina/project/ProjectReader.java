@@ -1,0 +1,204 @@
+package dev.cantina.project;
+
+import dev.cantina.runtime.Limits;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.charset.CharacterCodingException;
+import java.nio.charset.CodingErrorAction;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.FileVisitOption;
+import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.stream.Stream;
+
+/** Finds and reads the files of a project. */
+public final class ProjectReader {
+    public static final String FILE = "cantina.yaml";
+
+    private static final Set<String> KEYS =
+            Set.of("project", "fixture", "database", "databases", "limits", "advice");
+    private static final Set<String> LIMITS = Set.of("statements", "seconds", "depth", "rows");
+
+    private ProjectReader() {}
+
+    /**
+     * Reads the project that a folder belongs to: its own, or the nearest one above it.
+     *
+     * @throws ProjectException where there is none, or it is wrong
+     */
+    public static Project find(Path folder) throws ProjectException {
+        Path start = folder.toAbsolutePath().normalize();
+        for (Path at = start; at != null; at = at.getParent()) {
+            if (Files.isRegularFile(at.resolve(FILE))) {
+                return read(at);
+            }
+        }
+        throw new ProjectException(
+                "no "
+                        + FILE
+                        + " in "
+                        + folder
+                        + " or above it; go to a project's folder, name one"
+                        + " with --project DIR, or start one with cantina new DIR");
+    }
+
+    /** Reads the project in exactly this folder. */
+    public static Project read(Path root) throws ProjectException {
+        Path file = root.resolve(FILE);
+        if (!Files.isRegularFile(file)) {
+            throw new ProjectException(
+                    "no " + FILE + " in " + root + "; start a project with cantina new DIR");
+        }
+        YamlNode.Mapping top = YamlReader.read(source(file, FILE)).mapping(FILE, KEYS);
+        String name =
+                top.get("project").isPresent()
+                        ? top.get("project").get().text("project")
+                        : String.valueOf(root.toAbsolutePath().normalize().getFileName());
+        String fixture =
+                top.get("fixture").isPresent() ? top.get("fixture").get().text("fixture") : "";
+        String database =
+                top.get("database").isPresent()
+                        ? top.get("database").get().text("database")
+                        : "embedded";
+        return new Project(
+                root, name, fixture, database, databases(top), limits(top), silenced(top));
+    }
+
+    private static Map<String, Project.DatabaseEntry> databases(YamlNode top)
+            throws ProjectException {
+        Map<String, Project.DatabaseEntry> databases = new LinkedHashMap<>();
+        if (top.get("databases").isEmpty()) {
+            return databases;
+        }
+        YamlNode.Mapping all = top.get("databases").get().mapping("databases");
+        for (Map.Entry<String, YamlNode> entry : all.fields().entrySet()) {
+            YamlNode.Mapping one =
+                    entry.getValue().mapping("a database", Set.of("url", "user", "password"));
+            Map<String, String> values = new LinkedHashMap<>();
+            for (String key : List.of("url", "user", "password")) {
+                values.put(key, one.get(key).isPresent() ? one.get(key).get().text(key) : "");
+            }
+            databases.put(
+                    entry.getKey(),
+                    new Project.DatabaseEntry(
+                            values.get("url"), values.get("user"), values.get("password")));
+        }
+        return databases;
+    }
+
+    private static Limits limits(YamlNode top) throws ProjectException {
+        return top.get("limits").isEmpty()
+                ? Limits.DEFAULT
+                : limits(top.get("limits").get(), Limits.DEFAULT);
+    }
+
+    /** Limits as a file says them; what it does not say stays as it is. */
+    public static Limits limits(YamlNode node, Limits otherwise) throws ProjectException {
+        YamlNode.Mapping mapping = node.mapping("limits", LIMITS);
+        Limits limits = otherwise;
+        for (Map.Entry<String, YamlNode> entry : mapping.fields().entrySet()) {
+            double value = entry.getValue().number(entry.getKey()).doubleValue();
+            if (value <= 0) {
+                throw entry.getValue().wrong("a limit is greater than 0");
+            }
+            limits = limit(limits, entry.getKey(), value);
+        }
+        return limits;
+    }
+
+    /** The limits with one of them changed. */
+    public static Limits limit(Limits limits, String name, double value) {
+        return switch (name) {
+            case "statements" ->
+                    new Limits((long) value, limits.seconds(), limits.depth(), limits.rows());
+            case "seconds" -> new Limits(limits.statements(), value, limits.depth(), limits.rows());
+            case "depth" ->
+                    new Limits(limits.statements(), limits.seconds(), (int) value, limits.rows());
+            default ->
+                    new Limits(limits.statements(), limits.seconds(), limits.depth(), (long) value);
+        };
+    }
+
+    private static List<String> silenced(YamlNode top) throws ProjectException {
+        List<String> rules = new ArrayList<>();
+        if (top.get("advice").isPresent()) {
+            YamlNode advice = top.get("advice").get().mapping("advice", Set.of("silence"));
+            if (advice.get("silence").isPresent()) {
+                for (YamlNode rule : advice.get("silence").get().sequence("silence").items()) {
+                    rules.add(rule.text("a rule"));
+                }
+            }
+        }
+        return rules;
+    }
+
+    /**
+     * Reads a text file in UTF-8.
+     *
+     * @throws ProjectException where it can't be read, or is in another encoding
+     */
+    public static Source source(Path file, String shown) throws ProjectException {
+        try {
+            byte[] bytes = Files.readAllBytes(file);
+            try {
+                String text =
+                        StandardCharsets.UTF_8
+                                .newDecoder()
+                                .onMalformedInput(CodingErrorAction.REPORT)
+                                .decode(ByteBuffer.wrap(bytes))
+                                .toString();
+                return new Source(shown, text);
+            } catch (CharacterCodingException e) {
+                Source readable = new Source(shown, new String(bytes, StandardCharsets.UTF_8));
+                int at = Math.max(0, readable.text().indexOf('\uFFFD'));
+                throw new ProjectException(
+                        Problem.error(
+                                readable.span(at, Math.min(at + 1, readable.text().length())),
+                                "encoding",
+                                "this file is not in UTF-8",
+                                "save it as UTF-8"));
+            }
+        } catch (NoSuchFileException e) {
+            throw new ProjectException(shown + ": there is no such file");
+        } catch (IOException e) {
+            throw new ProjectException(shown + ": can't be read (" + reason(e) + ")");
+        }
+    }
+
+    /** What went wrong with a file, in words. */
+    public static String reason(IOException e) {
+        return e instanceof java.nio.file.AccessDeniedException
+                ? "permission denied"
+                : e.getClass().getSimpleName().replace("Exception", "");
+    }
+
+    /**
+     * The files below a folder with one of the endings, in name order; none where it is missing.
+     */
+    public static List<Path> files(Path folder, String... endings) throws ProjectException {
+        if (!Files.isDirectory(folder)) {
+            return List.of();
+        }
+        try (Stream<Path> all = Files.walk(folder, FileVisitOption.FOLLOW_LINKS)) {
+            return all.filter(Files::isRegularFile)
+                    .filter(
+                            path ->
+                                    Stream.of(endings)
+                                            .anyMatch(
+                                                    e -> path.getFileName().toString().endsWith(e)))
+                    .sorted()
+                    .toList();
+        } catch (IOException | java.io.UncheckedIOException e) {
+            throw new ProjectException(
+                    "the folder " + folder + " can't be read: permission denied");
+        }
+    }
+}

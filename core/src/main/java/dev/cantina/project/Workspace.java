@@ -1,0 +1,299 @@
+package dev.cantina.project;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.Table;
+import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.catalog.TypeResolver;
+import dev.cantina.check.Advice;
+import dev.cantina.check.Binder;
+import dev.cantina.database.DatabaseException;
+import dev.cantina.database.EmbeddedDatabase;
+import dev.cantina.runtime.Program;
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Nearest;
+import dev.cantina.syntax.ParsedFile;
+import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.SqlType;
+import java.nio.file.Path;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * A project made ready: its routines read, an embedded database with its tables and, where one is
+ * asked for, a fixture's rows, and the program that can be run on it.
+ */
+public final class Workspace implements AutoCloseable {
+    private final Project project;
+    private final EmbeddedDatabase database;
+    private final List<ParsedFile> files;
+    private final List<Problem> problems;
+    private final Catalog catalog;
+    private final Program program;
+
+    private Workspace(
+            Project project,
+            EmbeddedDatabase database,
+            List<ParsedFile> files,
+            List<Problem> problems,
+            Catalog catalog) {
+        this.project = project;
+        this.database = database;
+        this.files = files;
+        this.problems = problems;
+        this.catalog = catalog;
+        this.program = new Program(catalog, Optional.of(database));
+    }
+
+    /**
+     * Opens a project.
+     *
+     * @param fixture the fixture to load; empty for tables without rows
+     * @throws ProjectException where tables or fixture can't be made; what is wrong in routines is
+     *     kept among the {@link #check problems} instead
+     */
+    public static Workspace open(Project project, Optional<String> fixture)
+            throws ProjectException {
+        List<ParsedFile> files = new ArrayList<>();
+        for (Path file : ProjectReader.files(project.root().resolve("routines"), ".sql")) {
+            files.add(Parser.parse(ProjectReader.source(file, project.shown(file))));
+        }
+        try {
+            EmbeddedDatabase database = EmbeddedDatabase.open();
+            for (Path file : ProjectReader.files(project.root().resolve("tables"), ".sql")) {
+                database.create(ProjectReader.source(file, project.shown(file)));
+            }
+            List<Table> tables = database.tables();
+            List<Problem> problems = new ArrayList<>();
+            Catalog catalog = new Symbols(tables, problems).catalog(files);
+            Optional<FixtureLoader.Plan> plan =
+                    fixture.isPresent() && !fixture.get().isEmpty()
+                            ? Optional.of(FixtureLoader.plan(project, fixture.get()))
+                            : Optional.empty();
+            boolean fires = plan.isPresent() && plan.get().firesTriggers();
+            Workspace workspace = new Workspace(project, database, files, problems, catalog);
+            if (plan.isPresent() && !fires) {
+                new FixtureLoader(project, database, tables).load(plan.get());
+            }
+            database.install(catalog);
+            if (fires) {
+                workspace.loadWatched(tables, plan.get());
+            }
+            database.connection().commit();
+            return workspace;
+        } catch (DatabaseException e) {
+            throw new ProjectException(e.problem());
+        } catch (SQLException e) {
+            throw new ProjectException("the embedded database: " + e.getMessage());
+        }
+    }
+
+    /** Loads a fixture whose rows fire the project's triggers. */
+    private void loadWatched(List<Table> tables, FixtureLoader.Plan plan)
+            throws ProjectException, SQLException {
+        var session =
+                new dev.cantina.runtime.Session(
+                        program,
+                        database,
+                        project.limits(),
+                        java.time.Clock.systemDefaultZone(),
+                        Optional.empty());
+        try {
+            new FixtureLoader(project, database, tables).load(plan);
+        } finally {
+            session.close();
+        }
+    }
+
+    public Project project() {
+        return project;
+    }
+
+    public EmbeddedDatabase database() {
+        return database;
+    }
+
+    public Catalog catalog() {
+        return catalog;
+    }
+
+    public Program program() {
+        return program;
+    }
+
+    /** The sources of the routines, in name order. */
+    public List<Source> sources() {
+        return files.stream().map(ParsedFile::source).toList();
+    }
+
+    /** All that is wrong in the routines, and all advice, in the order of the files. */
+    public List<Problem> check() {
+        List<Problem> all = new ArrayList<>(problems);
+        files.forEach(file -> all.addAll(file.problems()));
+        Binder binder = program.binder();
+        Advice advice = new Advice(catalog, project.silenced());
+        for (RoutineSymbol routine : catalog.routines()) {
+            if (routine.tree().body().isPresent()) {
+                Binder.Result result = binder.bind(routine);
+                all.addAll(result.problems());
+                all.addAll(advice.of(result.routine()));
+            }
+        }
+        for (TriggerSymbol trigger : catalog.triggers()) {
+            Binder.Result result = binder.bind(trigger);
+            all.addAll(result.problems());
+            all.addAll(advice.of(result.routine()));
+        }
+        all.sort(
+                Comparator.comparing((Problem p) -> p.span().source().name())
+                        .thenComparingInt(p -> p.span().start()));
+        return all;
+    }
+
+    /**
+     * The routine of a name.
+     *
+     * @throws ProjectException where there is none, with the nearest that there is
+     */
+    public RoutineSymbol routine(String name) throws ProjectException {
+        List<RoutineSymbol> found = catalog.routines(name.toUpperCase(Locale.ROOT));
+        if (!found.isEmpty()) {
+            return found.get(0);
+        }
+        List<Problem> errors =
+                files.stream()
+                        .flatMap(f -> f.problems().stream())
+                        .filter(Problem::isError)
+                        .toList();
+        List<String> known = catalog.routines().stream().map(RoutineSymbol::name).toList();
+        String mend =
+                Nearest.to(name, known)
+                        .map(n -> "; did you mean " + n + "?")
+                        .orElse(
+                                known.isEmpty()
+                                        ? "; the project has no routines yet"
+                                        : "; there are " + String.join(", ", known));
+        String unread =
+                errors.isEmpty()
+                        ? ""
+                        : " ("
+                                + errors.get(0).span().source().name()
+                                + " can't be read as it is: run cantina check)";
+        throw new ProjectException("there is no routine " + name + mend + unread);
+    }
+
+    @Override
+    public void close() {
+        try {
+            database.close();
+        } catch (SQLException e) {
+            // It was in memory, and is gone either way.
+            return;
+        }
+    }
+
+    /** Makes symbols of the units of the files. */
+    private static final class Symbols {
+        private final Map<String, Table> tables = new HashMap<>();
+        private final List<Problem> problems;
+        private final TypeResolver types;
+
+        Symbols(List<Table> tables, List<Problem> problems) {
+            tables.forEach(table -> this.tables.put(table.key(), table));
+            this.problems = problems;
+            this.types = new TypeResolver(this.tables, problems::add);
+        }
+
+        Catalog catalog(List<ParsedFile> files) {
+            List<RoutineSymbol> routines = new ArrayList<>();
+            List<TriggerSymbol> triggers = new ArrayList<>();
+            for (ParsedFile file : files) {
+                List<TriggerSymbol> inFile = new ArrayList<>();
+                for (Unit unit : file.units()) {
+                    if (unit instanceof Unit.Routine routine) {
+                        routine(routine, routines);
+                    } else if (unit instanceof Unit.Trigger trigger) {
+                        trigger(trigger, inFile);
+                    } else {
+                        problems.add(
+                                Problem.error(
+                                        unit.span(),
+                                        "misplaced-statement",
+                                        "a file in routines/ holds CREATE PROCEDURE, FUNCTION or TRIGGER",
+                                        "put statements to run into a script or a fixture"));
+                    }
+                }
+                inFile.sort(Comparator.comparing(TriggerSymbol::name));
+                triggers.addAll(inFile);
+            }
+            return new Catalog(tables.values(), routines, triggers);
+        }
+
+        private void routine(Unit.Routine tree, List<RoutineSymbol> routines) {
+            List<ParameterSymbol> parameters = new ArrayList<>();
+            for (Unit.Parameter parameter : tree.parameters()) {
+                parameters.add(
+                        new ParameterSymbol(
+                                parameter.name(),
+                                parameter.mode(),
+                                types.resolve(parameter.type()),
+                                parameter.initial()));
+            }
+            Optional<SqlType> returns = tree.returns().map(types::resolve);
+            RoutineSymbol symbol = new RoutineSymbol(tree, parameters, returns);
+            for (RoutineSymbol other : routines) {
+                if (other.key().equals(symbol.key()) && clash(other, symbol)) {
+                    Name name = tree.name();
+                    problems.add(
+                            Problem.error(
+                                    name.span(),
+                                    "duplicate-name",
+                                    name + " is there already, at " + other.tree().name().span(),
+                                    "give one of them another name, or other parameters"));
+                    return;
+                }
+            }
+            routines.add(symbol);
+        }
+
+        private static boolean clash(RoutineSymbol a, RoutineSymbol b) {
+            if (a.isFunction() != b.isFunction()
+                    || a.parameters().size() != b.parameters().size()) {
+                return false;
+            }
+            return !a.isFunction()
+                    || a.parameters().stream()
+                            .map(ParameterSymbol::type)
+                            .toList()
+                            .equals(b.parameters().stream().map(ParameterSymbol::type).toList());
+        }
+
+        private void trigger(Unit.Trigger tree, List<TriggerSymbol> triggers) {
+            Table table = tables.get(tree.table().key());
+            if (table == null) {
+                List<String> known = tables.values().stream().map(Table::name).toList();
+                Optional<String> mend =
+                        Nearest.to(tree.table().text(), known).map(n -> "did you mean " + n + "?");
+                problems.add(
+                        new Problem(
+                                tree.table().span(),
+                                Problem.Severity.ERROR,
+                                "unknown-name",
+                                "there is no table " + tree.table(),
+                                mend));
+                return;
+            }
+            triggers.add(new TriggerSymbol(tree, table));
+        }
+    }
+}

@@ -1,0 +1,69 @@
+package dev.cantina.runtime;
+
+import java.util.List;
+
+/**
+ * An open cursor (ISO 9075-2, 4.38), on a result that was read when it was opened, so that no later
+ * change is seen through it.
+ */
+public final class Cursor {
+    private final String name;
+    private final boolean returned;
+    private final ResultRows result;
+
+    /**
+     * The row it stands on, from 1; 0 is before the first, one more than there are after the last.
+     */
+    private int position;
+
+    Cursor(String name, boolean returned, ResultRows result) {
+        this.name = name;
+        this.returned = returned;
+        this.result = result;
+    }
+
+    public String name() {
+        return name;
+    }
+
+    boolean isReturned() {
+        return returned;
+    }
+
+    public int position() {
+        return position;
+    }
+
+    public int size() {
+        return result.rows().size();
+    }
+
+    /** The next row, or null past the end. */
+    Object[] next() {
+        return moveTo(position + 1L);
+    }
+
+    /** Moves as FETCH says, and gives the row, or null where there is none. */
+    Object[] fetch(String orientation, long offset) {
+        return switch (orientation) {
+            case "PRIOR" -> moveTo(position - 1L);
+            case "FIRST" -> moveTo(1);
+            case "LAST" -> moveTo(size());
+            case "ABSOLUTE" -> moveTo(offset < 0 ? size() + 1L + offset : offset);
+            case "RELATIVE" -> moveTo(position + offset);
+            default -> next();
+        };
+    }
+
+    private Object[] moveTo(long wanted) {
+        position = (int) Math.max(0, Math.min(size() + 1L, wanted));
+        boolean there = position >= 1 && position <= size();
+        return there ? ((Object[]) Support.copy(result.rows().get(position - 1))) : null;
+    }
+
+    /** What has not been fetched yet: what a caller gets of a cursor left open. */
+    ResultRows rest() {
+        List<Object[]> rows = result.rows().subList(Math.min(position, size()), size());
+        return new ResultRows(result.columns(), List.copyOf(rows));
+    }
+}

@@ -1,0 +1,12 @@
+package dev.cantina.runtime;
+
+import dev.cantina.check.BoundSql;
+import dev.cantina.types.SqlType;
+import java.util.List;
+
+/**
+ * A place in compiled code that sends SQL.
+ *
+ * @param id counts the sites of a program from 0
+ */
+public record DataSite(int id, BoundSql sql, List<SqlType> parameterTypes) {}

@@ -1,0 +1,50 @@
+package dev.cantina.runtime;
+
+import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.ResultSetMetaData;
+import java.sql.SQLException;
+
+/**
+ * What the runtime needs of a database: a connection inside a transaction, and what differs from
+ * one database to the next. One adapter each in {@code dev.cantina.database}.
+ */
+public interface Database {
+    /** The connection of the session, with auto-commit off. */
+    Connection connection();
+
+    /** How a parameter of a type is written in a statement: a question mark, typed if need be. */
+    String parameter(SqlType type);
+
+    /** The standard condition that an error of this database means. */
+    Condition condition(SQLException error);
+
+    /** The type of a result's column, counted from 1. */
+    SqlType typeOf(ResultSetMetaData columns, int column) throws SQLException;
+
+    /** A result's column, counted from 1, named as its author wrote it. */
+    String columnName(ResultSetMetaData columns, int column) throws SQLException;
+
+    /** A value of a result, as {@link SqlType} says values are held. */
+    Object read(ResultSet row, int column, SqlType type) throws SQLException;
+
+    /** A value as the driver takes it. */
+    Object driverValue(Object value, SqlType type);
+
+    /**
+     * Marks this moment of the transaction. It may be called while a statement is running, from a
+     * trigger for one.
+     */
+    Object mark() throws SQLException;
+
+    /** Takes back all since the mark, which stays good. */
+    void rollbackTo(Object mark) throws SQLException;
+
+    /** Makes triggers and functions of the database run in this session, until it is closed. */
+    void attach(Session session);
+
+    /** Ends what {@link #attach} began. */
+    void detach(Session session);
+}

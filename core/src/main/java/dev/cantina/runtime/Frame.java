@@ -1,0 +1,118 @@
+package dev.cantina.runtime;
+
+import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.Variable;
+import dev.cantina.types.Logic;
+import dev.cantina.types.SqlType;
+import java.lang.reflect.Field;
+
+/**
+ * One activation of a routine. The compiler writes a subclass for each routine, whose fields are
+ * its variables: {@code v3} for slot 3, and {@code p3} for whether it holds a value, where the
+ * carrier is no reference. The public fields here are for compiled code alone.
+ *
+ * <p>A frame may be used only on the thread of its session, and, by others than compiled code, only
+ * while it is on the session's stack.
+ */
+public abstract class Frame {
+    /** The number of the statement that runs. */
+    public int at;
+
+    public Session session;
+    public Meter meter;
+
+    /** For each statement whether anybody wants to know that it is reached. */
+    public byte[] watch;
+
+    /** What a function returns. */
+    public Object result;
+
+    /** Where the ATOMIC blocks that are open began, by number. */
+    public Mark[] marks;
+
+    Cursor[] cursors;
+    RoutineCode code;
+    Frame caller;
+    int depth;
+
+    /** Puts the arguments into the parameters; called once, before {@link #run}. */
+    public abstract void take(Object[] arguments);
+
+    /** The values of the parameters, after the run. */
+    public abstract Object[] give();
+
+    /** Runs the body; the number that it gives means nothing to others than compiled code. */
+    public abstract int run();
+
+    public final Frame caller() {
+        return caller;
+    }
+
+    /** How many frames stand on each other, this one included. */
+    public final int depth() {
+        return depth;
+    }
+
+    public final BoundRoutine routine() {
+        return code.routine();
+    }
+
+    public final RoutineCode code() {
+        return code;
+    }
+
+    public final BoundRoutine.Place place() {
+        return routine().places().get(at);
+    }
+
+    public final StackEntry entry() {
+        BoundRoutine routine = routine();
+        boolean known = at < routine.places().size();
+        return new StackEntry(
+                routine.name(), known ? routine.places().get(at).span() : routine.span());
+    }
+
+    /** For compiled code: tells the probe that the statement at {@link #at} is reached. */
+    public final void reached() {
+        session.reached(this);
+    }
+
+    /** The value of a variable, as {@link SqlType} says values are held. */
+    public final Object get(Variable variable) {
+        try {
+            Object value = field("v", variable).get(this);
+            return switch (variable.type().carrier()) {
+                case WHOLE, APPROXIMATE -> field("p", variable).getBoolean(this) ? value : null;
+                case TRUTH -> Logic.value((Integer) value);
+                case OBJECT -> value;
+            };
+        } catch (ReflectiveOperationException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    /** Gives a variable a value, which must be one of its type. */
+    public final void set(Variable variable, Object value) {
+        try {
+            Field field = field("v", variable);
+            switch (variable.type().carrier()) {
+                case WHOLE -> {
+                    field.setLong(this, value == null ? 0 : (Long) value);
+                    field("p", variable).setBoolean(this, value != null);
+                }
+                case APPROXIMATE -> {
+                    field.setDouble(this, value == null ? 0 : (Double) value);
+                    field("p", variable).setBoolean(this, value != null);
+                }
+                case TRUTH -> field.setInt(this, Logic.of(value));
+                case OBJECT -> field.set(this, value);
+            }
+        } catch (ReflectiveOperationException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    private Field field(String prefix, Variable variable) throws NoSuchFieldException {
+        return getClass().getField(prefix + variable.slot());
+    }
+}

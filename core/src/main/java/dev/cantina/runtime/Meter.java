@@ -1,0 +1,88 @@
+package dev.cantina.runtime;
+
+import dev.cantina.types.ConditionException;
+
+/**
+ * Counts what a run does, and ends it where a limit is passed or somebody interrupts. Compiled code
+ * adds to {@link #statements} and calls {@link #poll} once {@link #next} is reached.
+ */
+public final class Meter {
+    private static final long STRIDE = 4096;
+
+    /** Statements executed so far. */
+    public long statements;
+
+    /** The count at which the next look at the limits is due. */
+    public long next;
+
+    private final Limits limits;
+    private final long started = System.nanoTime();
+    private volatile boolean interrupted;
+
+    Meter(Limits limits) {
+        this.limits = limits;
+        this.next = Math.min(STRIDE, limits.statements());
+    }
+
+    /** Looks at the limits. */
+    public void poll(Frame frame) {
+        if (interrupted) {
+            throw new ConditionException("UL000", "interrupted" + where(frame));
+        }
+        if (statements > limits.statements()) {
+            throw limit(
+                    "UL001",
+                    "the limit of " + limits.statements() + " statements",
+                    frame,
+                    "statements=" + limits.statements() * 10);
+        }
+        if (elapsedSeconds() > limits.seconds()) {
+            throw limit(
+                    "UL002",
+                    "the limit of " + limits.seconds() + " seconds",
+                    frame,
+                    "seconds=" + limits.seconds() * 10);
+        }
+        next = Math.min(statements + STRIDE, limits.statements() + 1);
+    }
+
+    ConditionException limit(String state, String what, Frame frame, String mend) {
+        return new ConditionException(
+                state,
+                what
+                        + " is passed"
+                        + where(frame)
+                        + ", after "
+                        + statements
+                        + " statements and "
+                        + String.format(java.util.Locale.ROOT, "%.1f", elapsedSeconds())
+                        + " s; raise it with --limit "
+                        + mend);
+    }
+
+    private static String where(Frame frame) {
+        if (frame == null) {
+            return "";
+        }
+        StackEntry entry = frame.entry();
+        return " in " + entry.routine() + ", line " + entry.place().line();
+    }
+
+    private double elapsedSeconds() {
+        return (System.nanoTime() - started) / 1e9;
+    }
+
+    /** How long the run may still take, in whole seconds, at least 1. */
+    int secondsLeft() {
+        return (int) Math.max(1, Math.ceil(limits.seconds() - elapsedSeconds()));
+    }
+
+    double elapsedMillis() {
+        return (System.nanoTime() - started) / 1e6;
+    }
+
+    /** Ends the run at the next look; may be called from any thread. */
+    void interrupt() {
+        interrupted = true;
+    }
+}

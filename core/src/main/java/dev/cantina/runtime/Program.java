@@ -1,0 +1,105 @@
+package dev.cantina.runtime;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.check.Binder;
+import dev.cantina.check.BoundRoutine;
+import dev.cantina.syntax.Problem;
+import java.util.IdentityHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.atomic.AtomicInteger;
+
+/**
+ * The routines of a catalog as they can be run, each bound and compiled when it is first needed.
+ * Safe for use by several sessions at once.
+ */
+public final class Program {
+    /** A routine was wanted that has errors. */
+    public static final class UnsoundException extends RuntimeException {
+        private static final long serialVersionUID = 1L;
+        private final transient List<Problem> problems;
+
+        UnsoundException(String routine, List<Problem> problems) {
+            super(routine + " has errors");
+            this.problems = problems;
+        }
+
+        public List<Problem> problems() {
+            return problems;
+        }
+    }
+
+    private final Catalog catalog;
+    private final Optional<Describer> describer;
+    private final Map<Object, Routine> routines = new IdentityHashMap<>();
+    private final AtomicInteger sites = new AtomicInteger();
+    private final RoutineLoader loader = new RoutineLoader();
+
+    public Program(Catalog catalog, Optional<Describer> describer) {
+        this.catalog = catalog;
+        this.describer = describer;
+    }
+
+    public Catalog catalog() {
+        return catalog;
+    }
+
+    public Binder binder() {
+        return new Binder(catalog, describer);
+    }
+
+    /**
+     * The routine of a symbol.
+     *
+     * @throws UnsoundException where it has errors
+     */
+    public synchronized Routine routine(RoutineSymbol symbol) {
+        Routine known = routines.get(symbol);
+        if (known == null) {
+            known = sound(symbol.name(), new Binder(catalog, describer).bind(symbol));
+            routines.put(symbol, known);
+        }
+        return known;
+    }
+
+    /** The routine that a trigger runs; throws as {@link #routine(RoutineSymbol)} does. */
+    public synchronized Routine routine(TriggerSymbol symbol) {
+        Routine known = routines.get(symbol);
+        if (known == null) {
+            known = sound(symbol.name(), new Binder(catalog, describer).bind(symbol));
+            routines.put(symbol, known);
+        }
+        return known;
+    }
+
+    private Routine sound(String name, Binder.Result result) {
+        List<Problem> errors = result.problems().stream().filter(Problem::isError).toList();
+        if (!errors.isEmpty()) {
+            throw new UnsoundException(name, errors);
+        }
+        return routine(result.routine());
+    }
+
+    /** The value of a parameter's default, worked out in a session outside any routine. */
+    Object defaultOf(RoutineSymbol symbol, int position, Session session) {
+        Binder.BoundProbe bound = binder().initial(symbol.parameters().get(position));
+        ProbeCode code = RoutineCompiler.expression(this, bound.expression(), bound.variables());
+        return code.value(session);
+    }
+
+    Routine routine(BoundRoutine bound) {
+        return new Routine(this, bound);
+    }
+
+    int nextSite() {
+        return sites.getAndIncrement();
+    }
+
+    RoutineLoader loader() {
+        return loader;
+    }
+}

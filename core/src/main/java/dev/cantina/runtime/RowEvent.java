@@ -1,0 +1,13 @@
+package dev.cantina.runtime;
+
+import dev.cantina.catalog.Table;
+import java.util.Optional;
+
+/**
+ * A row that the database added, changed or removed.
+ *
+ * @param before the row's values in the order of the table's columns; null for an added row
+ * @param after likewise; null for a removed row
+ * @param writer the statement that did it; empty where no routine was running
+ */
+public record RowEvent(Table table, Object[] before, Object[] after, Optional<StackEntry> writer) {}

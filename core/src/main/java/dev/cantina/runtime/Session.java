@@ -1,0 +1,760 @@
+package dev.cantina.runtime;
+
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.Table;
+import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.CursorSymbol;
+import dev.cantina.check.Variable;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.Condition;
+import dev.cantina.types.ConditionException;
+import dev.cantina.types.Conversion;
+import dev.cantina.types.SqlType;
+import dev.cantina.types.Values;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.time.LocalDateTime;
+import java.time.OffsetDateTime;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * One run on one connection: the transaction, the diagnostics area, the clock, the limits, the
+ * probe and the call stack. All its methods but {@link #interrupt} belong to one thread. The
+ * methods that compiled code calls are marked so; nobody else should call them.
+ */
+public final class Session {
+    /** An argument that is NULL. */
+    public static final Object NULL = new Object();
+
+    private static final Probe NOBODY = new Probe() {};
+
+    private final Program program;
+    private final Database database;
+    private final Limits limits;
+    private final Clock clock;
+    private final boolean probed;
+    private final Probe probe;
+    private final Meter meter;
+    private final Statements statements;
+    private final Transaction transaction;
+    private final Diagnostics diagnostics = new Diagnostics();
+    private final List<ResultRows> results = new ArrayList<>();
+    private final List<String> messages = new ArrayList<>();
+    private final List<String> warnings = new ArrayList<>();
+    private final Map<RoutineCode, byte[]> watches = new HashMap<>();
+    private Frame top;
+    private byte watching;
+    private long momentOf = -1;
+    private OffsetDateTime moment;
+
+    /**
+     * @param probe watches the run; empty for a run that carries no probe points
+     * @throws SQLException where the connection is broken
+     */
+    public Session(
+            Program program, Database database, Limits limits, Clock clock, Optional<Probe> probe)
+            throws SQLException {
+        this.program = program;
+        this.database = database;
+        this.limits = limits;
+        this.clock = clock;
+        this.probed = probe.isPresent();
+        this.probe = probe.orElse(NOBODY);
+        this.meter = new Meter(limits);
+        this.statements = new Statements(database, limits);
+        this.transaction = new Transaction(database);
+        database.attach(this);
+    }
+
+    public Program program() {
+        return program;
+    }
+
+    public Database database() {
+        return database;
+    }
+
+    /** The frame that runs; null where none does. */
+    public Frame top() {
+        return top;
+    }
+
+    /** The row events that still stand, in order. */
+    public List<RowEvent> events() {
+        return List.copyOf(transaction.events());
+    }
+
+    /** What was reported so far. */
+    public List<String> messages() {
+        return List.copyOf(messages);
+    }
+
+    /** Whether a transaction was started and not ended yet, or has changes. */
+    public boolean inTransaction() {
+        return transaction.isStarted() || transaction.hasChanges();
+    }
+
+    public List<String> savepoints() {
+        return transaction.savepoints();
+    }
+
+    public long statementCount() {
+        return meter.statements;
+    }
+
+    /** Ends the run as soon as it can be ended; may be called from any thread. */
+    public void interrupt() {
+        meter.interrupt();
+        statements.cancel();
+    }
+
+    /** Lets go of the database; the transaction stays as it is. */
+    public void close() {
+        statements.close();
+        database.detach(this);
+    }
+
+    /**
+     * Runs a routine from the top, in a transaction that is committed when it completes and rolled
+     * back when it ends in a condition.
+     *
+     * @param arguments a value for each parameter, {@link #NULL} for NULL; empty where the
+     *     parameter only gives, or its default is to be taken. Each is stored into the parameter's
+     *     type
+     * @throws Program.UnsoundException where the routine, or one that it calls, has errors
+     */
+    public Outcome run(RoutineSymbol symbol, List<Optional<Object>> arguments) {
+        Routine routine = program.routine(symbol);
+        Map<String, Object> out = new LinkedHashMap<>();
+        Object returned = null;
+        RaisedException raised = null;
+        try {
+            Object[] values = new Object[arguments.size()];
+            for (int i = 0; i < values.length; i++) {
+                values[i] = argument(symbol, i, arguments.get(i));
+            }
+            Frame frame = activate(routine, values);
+            Object[] given = frame.give();
+            for (int i = 0; i < given.length; i++) {
+                if (symbol.parameters().get(i).mode().gives()) {
+                    out.put(symbol.parameters().get(i).name().text(), given[i]);
+                }
+            }
+            returned = frame.result;
+            transaction.commit();
+        } catch (Program.UnsoundException e) {
+            throw e;
+        } catch (RuntimeException | SQLException | StackOverflowError e) {
+            raised = raised(null, e);
+            undoAll();
+        }
+        Outcome.Kind kind =
+                raised == null
+                        ? Outcome.Kind.COMPLETED
+                        : raised.condition().isLimit() ? Outcome.Kind.LIMITED : Outcome.Kind.RAISED;
+        return new Outcome(
+                symbol.name(),
+                symbol.isFunction(),
+                kind,
+                java.util.Collections.unmodifiableMap(out),
+                returned,
+                List.copyOf(results),
+                List.copyOf(messages),
+                List.copyOf(warnings),
+                events(),
+                Optional.ofNullable(raised).map(RaisedException::condition),
+                raised == null ? List.of() : raised.stack(),
+                meter.statements,
+                meter.elapsedMillis());
+    }
+
+    private Object argument(RoutineSymbol symbol, int position, Optional<Object> given) {
+        SqlType type = symbol.parameters().get(position).type();
+        if (given.isPresent()) {
+            return given.get() == NULL ? null : Conversion.store(given.get(), type);
+        }
+        return symbol.parameters().get(position).initial().isEmpty()
+                ? null
+                : program.defaultOf(symbol, position, this);
+    }
+
+    private void undoAll() {
+        try {
+            transaction.rollback();
+        } catch (SQLException e) {
+            throw new IllegalStateException("the rollback failed: " + e.getMessage(), e);
+        }
+    }
+
+    /** Puts a frame on the stack, runs it, and takes it off; the frame is good to read after. */
+    private Frame activate(Routine routine, Object[] values) {
+        RoutineCode code = routine.code(probed);
+        Frame frame = code.newFrame();
+        frame.session = this;
+        frame.meter = meter;
+        frame.caller = top;
+        frame.depth = top == null ? 1 : top.depth + 1;
+        if (probed) {
+            frame.watch = watch(code);
+        }
+        if (frame.depth > limits.depth()) {
+            throw raised(
+                    top,
+                    meter.limit(
+                            "UL003",
+                            "the limit of " + limits.depth() + " calls deep " + cycle(),
+                            top,
+                            "depth=" + limits.depth() * 10));
+        }
+        frame.take(values);
+        top = frame;
+        RaisedException raised = null;
+        try {
+            probe.entered(frame);
+            int end = frame.run();
+            if (end == 0 && routine.bound().kind() == BoundRoutine.Kind.FUNCTION) {
+                throw new ConditionException(
+                        "2F005", routine.bound().name() + " ended without a RETURN");
+            }
+            handOutCursors(frame);
+            return frame;
+        } catch (Program.UnsoundException e) {
+            throw e;
+        } catch (RuntimeException | StackOverflowError e) {
+            raised = raised(frame, e);
+            throw raised;
+        } finally {
+            probe.left(frame, raised == null ? null : raised.condition());
+            top = frame.caller;
+        }
+    }
+
+    /** The routines that call each other, for a run that has gone too deep. */
+    private String cycle() {
+        List<String> names = new ArrayList<>();
+        for (Frame f = top; f != null && names.size() < 6; f = f.caller) {
+            if (!names.isEmpty() && names.get(0).equals(f.routine().name())) {
+                break;
+            }
+            names.add(f.routine().name());
+        }
+        java.util.Collections.reverse(names);
+        return "(" + String.join(" → ", names) + " → …)";
+    }
+
+    private void handOutCursors(Frame frame) {
+        if (frame.cursors != null) {
+            for (Cursor cursor : frame.cursors) {
+                if (cursor != null && cursor.isReturned()) {
+                    results.add(cursor.rest());
+                }
+            }
+        }
+    }
+
+    private byte[] watch(RoutineCode code) {
+        return watches.computeIfAbsent(
+                code,
+                c -> {
+                    byte[] flags = new byte[Math.max(1, c.routine().places().size())];
+                    Arrays.fill(flags, watching);
+                    return flags;
+                });
+    }
+
+    /** From now on the probe is told of every statement, or only of those marked one by one. */
+    public void watchAll(boolean all) {
+        watching = (byte) (all ? 1 : 0);
+        watches.values().forEach(flags -> Arrays.fill(flags, watching));
+    }
+
+    /** Marks a statement of a routine, for the probe to be told when it is reached. */
+    public void watch(Routine routine, int statement) {
+        watch(routine.code(true))[statement] = 1;
+    }
+
+    void reached(Frame frame) {
+        probe.reached(frame);
+    }
+
+    /**
+     * Makes a condition of whatever was thrown, with the call stack as it is now where it has none
+     * yet.
+     */
+    RaisedException raised(Frame frame, Throwable thrown) {
+        if (thrown instanceof RaisedException known) {
+            return known;
+        }
+        Condition condition;
+        if (thrown instanceof ConditionException e) {
+            condition = e.condition();
+        } else if (thrown instanceof SQLException e) {
+            for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+                if (cause instanceof RaisedException known) {
+                    return known;
+                }
+                if (cause instanceof Program.UnsoundException unsound) {
+                    throw unsound;
+                }
+            }
+            condition = database.condition(e);
+        } else if (thrown instanceof StackOverflowError) {
+            condition =
+                    new Condition(
+                            "UL003",
+                            "the calls are nested too deep for this machine's stack " + cycle());
+        } else if (thrown instanceof RuntimeException e) {
+            throw e;
+        } else {
+            throw new IllegalStateException(thrown);
+        }
+        Frame at = frame == null ? top : frame;
+        RaisedException raised = new RaisedException(condition, stack(at));
+        diagnostics.set(
+                new Diagnostics.Area(condition, 0, "", at == null ? "" : at.routine().name()));
+        if (at != null) {
+            probe.raised(at, condition);
+        }
+        return raised;
+    }
+
+    /** The call stack from a frame down, innermost first. */
+    public List<StackEntry> stack(Frame from) {
+        List<StackEntry> stack = new ArrayList<>();
+        for (Frame f = from; f != null; f = f.caller) {
+            stack.add(f.entry());
+        }
+        return stack;
+    }
+
+    /** For compiled code: the handler for what was thrown; raises what none of them takes. */
+    public int choose(Frame frame, Throwable thrown, HandlerTable table) throws SQLException {
+        if (thrown instanceof Program.UnsoundException e) {
+            throw e;
+        }
+        RaisedException raised = raised(frame, thrown);
+        HandlerTable.Entry entry =
+                raised.condition().isLimit() ? null : table.choose(raised.condition());
+        if (entry == null) {
+            throw raised;
+        }
+        if (entry.undo() >= 0) {
+            transaction.rollbackTo(frame.marks[entry.undo()]);
+        }
+        diagnostics.push(raised, frame.routine().name());
+        return entry.number();
+    }
+
+    /** For compiled code: a handler has ended. */
+    public void handled() {
+        diagnostics.pop();
+    }
+
+    /** For compiled code: an ATOMIC block begins. */
+    public Mark mark() throws SQLException {
+        return transaction.mark();
+    }
+
+    /** For compiled code: an ATOMIC block is left by a condition; gives what to throw on. */
+    public RuntimeException undone(Frame frame, Throwable thrown, Mark mark) throws SQLException {
+        if (thrown instanceof Program.UnsoundException e) {
+            throw e;
+        }
+        RaisedException raised = raised(frame, thrown);
+        transaction.rollbackTo(mark);
+        return raised;
+    }
+
+    /** For compiled code: a CASE statement found no branch (ISO 9075-4, 14.7). */
+    public static RuntimeException noCase() {
+        return new ConditionException("20000", "no branch of CASE fits, and it has no ELSE");
+    }
+
+    /** For compiled code: the index of an element, which can't be NULL. */
+    public static long index(Object index) {
+        if (index == null) {
+            throw new ConditionException("2202E", "the index of an array element is NULL");
+        }
+        return (Long) index;
+    }
+
+    /** For compiled code: CALL; gives the values of all parameters after the run. */
+    public Object[] call(Frame caller, RoutineReference reference, Object[] values) {
+        Object[] given = activate(reference.routine(program), values).give();
+        diagnostics.clear();
+        return given;
+    }
+
+    /** For compiled code: a function in an expression. */
+    public Object invoke(Frame caller, RoutineReference reference, Object[] values) {
+        return function(reference.symbol(), reference.routine(program), values);
+    }
+
+    /** For the database: a function called from inside SQL. */
+    public Object function(RoutineSymbol symbol, Object[] values) {
+        Object[] stored = new Object[values.length];
+        for (int i = 0; i < values.length; i++) {
+            stored[i] = Conversion.store(values[i], symbol.parameters().get(i).type());
+        }
+        return function(symbol, program.routine(symbol), stored);
+    }
+
+    private Object function(RoutineSymbol symbol, Routine routine, Object[] values) {
+        if (symbol.tree().characteristics().nullOnNull()) {
+            for (Object value : values) {
+                if (value == null) {
+                    return null;
+                }
+            }
+        }
+        Diagnostics.Area before = diagnostics.current();
+        Object result = activate(routine, values).result;
+        diagnostics.set(before);
+        return result;
+    }
+
+    /**
+     * For the database: a trigger fires.
+     *
+     * @param before the old row, null for an insert
+     * @param after the new row, null for a delete; a BEFORE trigger changes it in place
+     */
+    public void fire(TriggerSymbol trigger, Object[] before, Object[] after) {
+        List<Object> rows = new ArrayList<>();
+        if (trigger.tree().eachRow() && trigger.tree().event() != Unit.Event.INSERT) {
+            rows.add(before);
+        }
+        if (trigger.tree().eachRow() && trigger.tree().event() != Unit.Event.DELETE) {
+            rows.add(after);
+        }
+        Diagnostics.Area area = diagnostics.current();
+        activate(program.routine(trigger), rows.toArray());
+        diagnostics.set(area);
+    }
+
+    /** For the database: a row was added, changed or removed. */
+    public void rowEvent(Table table, Object[] before, Object[] after) {
+        transaction.event(
+                table, before, after, top == null ? Optional.empty() : Optional.of(top.entry()));
+    }
+
+    /** For compiled code: a change or a schema statement. */
+    public void update(DataSite site, Object[] values) {
+        int events = transaction.events().size();
+        Frame frame = top;
+        try {
+            long rows = statements.update(site, values);
+            boolean data = site.sql().changesRows();
+            if (data && rows > 0) {
+                transaction.changed();
+            } else if (!data) {
+                // A schema statement commits here; what was marked before is gone.
+                transaction.commit();
+            }
+            succeeded(site, rows, data && rows == 0);
+        } catch (SQLException e) {
+            transaction.forget(events);
+            throw raised(frame, e);
+        }
+    }
+
+    private void succeeded(DataSite site, long rows, boolean notFound) {
+        Condition condition =
+                notFound
+                        ? new Condition("02000", "no row was found")
+                        : Diagnostics.Area.CLEAR.condition();
+        diagnostics.set(
+                new Diagnostics.Area(
+                        condition,
+                        rows,
+                        site.sql().verb(),
+                        top == null ? "" : top.routine().name()));
+    }
+
+    private ResultRows query(DataSite site, Object[] values, long most) {
+        int events = transaction.events().size();
+        Frame frame = top;
+        try {
+            return statements.query(site, values, most);
+        } catch (SQLException e) {
+            transaction.forget(events);
+            throw raised(frame, e);
+        }
+    }
+
+    /**
+     * For compiled code: SELECT INTO; null where there is no row, 21000 where there are two.
+     *
+     * @param width how many values are wanted, or -1 where the whole row is
+     */
+    public Object[] oneRow(DataSite site, Object[] values, int width) {
+        ResultRows result = query(site, values, 2);
+        if (width >= 0 && result.columns().size() != width) {
+            throw new ConditionException(
+                    "42601",
+                    "the query gives "
+                            + result.columns().size()
+                            + " values for "
+                            + width
+                            + " variables");
+        }
+        if (result.rows().size() > 1) {
+            throw new ConditionException("21000", "the query gives more than one row");
+        }
+        succeeded(site, result.rows().size(), result.rows().isEmpty());
+        return result.rows().isEmpty() ? null : result.rows().get(0);
+    }
+
+    /** For compiled code: one value from the database. */
+    public Object ask(DataSite site, Object[] values, SqlType type) {
+        ResultRows result = query(site, values, 2);
+        Object value = result.rows().isEmpty() ? null : result.rows().get(0)[0];
+        return type instanceof SqlType.Unknown ? value : Conversion.cast(value, type);
+    }
+
+    /** For compiled code: a query whose rows go to the caller. */
+    public void handOut(DataSite site, Object[] values) {
+        ResultRows rows = query(site, values, Long.MAX_VALUE);
+        results.add(rows);
+        succeeded(site, rows.rows().size(), false);
+    }
+
+    /** For compiled code: OPEN. */
+    public void open(Frame frame, CursorSymbol cursor, DataSite site, Object[] values) {
+        if (frame.cursors == null) {
+            frame.cursors = new Cursor[frame.routine().cursors()];
+        }
+        if (frame.cursors[cursor.slot()] != null) {
+            throw new ConditionException("24000", "cursor " + cursor.name() + " is open already");
+        }
+        ResultRows result = query(site, values, Long.MAX_VALUE);
+        frame.cursors[cursor.slot()] = new Cursor(cursor.name(), cursor.returned(), result);
+    }
+
+    /** For compiled code: the next row of a FOR loop, or null. */
+    public Object[] next(Frame frame, int slot) {
+        return frame.cursors[slot].next();
+    }
+
+    private static Cursor opened(Frame frame, int slot, String name) {
+        Cursor cursor = frame.cursors == null ? null : frame.cursors[slot];
+        if (cursor == null) {
+            throw new ConditionException("24000", "cursor " + name + " is not open");
+        }
+        return cursor;
+    }
+
+    /** For compiled code: FETCH; null where there is no row. */
+    public Object[] fetch(Frame frame, int slot, String name, String orientation, Object offset) {
+        Cursor cursor = opened(frame, slot, name);
+        Object[] row = cursor.fetch(orientation, offset == null ? 0 : (Long) offset);
+        Condition condition =
+                row == null
+                        ? new Condition("02000", "cursor " + name + " has no row there")
+                        : Diagnostics.Area.CLEAR.condition();
+        diagnostics.set(
+                new Diagnostics.Area(
+                        condition, row == null ? 0 : 1, "FETCH", frame.routine().name()));
+        return row;
+    }
+
+    /** For compiled code: CLOSE. */
+    public void close(Frame frame, int slot, String name) {
+        opened(frame, slot, name);
+        frame.cursors[slot] = null;
+    }
+
+    /** For compiled code: a cursor's block begins or ends. */
+    public void forget(Frame frame, int slot) {
+        if (frame.cursors != null) {
+            frame.cursors[slot] = null;
+        }
+    }
+
+    /** For compiled code: raises the warning or NOT FOUND that the last statement left. */
+    public void raiseCompletion() {
+        Condition condition = diagnostics.current().condition();
+        if (condition.isWarning() || condition.isNotFound()) {
+            throw new RaisedException(condition, stack(top));
+        }
+    }
+
+    /** For compiled code: a statement begins that does not ask the diagnostics area. */
+    public void clear() {
+        diagnostics.clear();
+    }
+
+    /** For compiled code: REPORT. */
+    public void report(Object[] values) {
+        StringBuilder line = new StringBuilder();
+        for (Object value : values) {
+            line.append(Values.text(value));
+        }
+        messages.add(line.toString());
+    }
+
+    /** For compiled code: SIGNAL and RESIGNAL (ISO 9075-4, 22.1 and 22.2). */
+    public void signal(
+            Frame frame,
+            boolean resignal,
+            String sqlstate,
+            String name,
+            String[] items,
+            Object[] values) {
+        RaisedException cause = null;
+        Condition condition;
+        if (resignal) {
+            if (!diagnostics.isHandling()) {
+                throw new ConditionException("0K000", "RESIGNAL stands outside a handler");
+            }
+            cause = diagnostics.cause();
+            condition = cause.condition();
+            if (sqlstate != null) {
+                condition = new Condition(sqlstate, condition.message(), condition.items());
+            }
+        } else {
+            condition = new Condition(sqlstate, "condition " + (name == null ? sqlstate : name));
+        }
+        if (name != null) {
+            condition = condition.with("CONDITION_IDENTIFIER", name);
+        }
+        for (int i = 0; i < items.length; i++) {
+            if (values[i] == null) {
+                throw new ConditionException("22004", items[i] + " of SIGNAL can't be NULL");
+            }
+            String text = values[i].toString();
+            condition =
+                    items[i].equals("MESSAGE_TEXT")
+                            ? condition.saying(text)
+                            : condition.with(items[i], text);
+        }
+        if (condition.isWarning() || condition.isNotFound()) {
+            diagnostics.set(new Diagnostics.Area(condition, 0, "SIGNAL", frame.routine().name()));
+            if (condition.isWarning()) {
+                warnings.add(condition.message());
+            }
+            return;
+        }
+        if (cause != null) {
+            throw new RaisedException(condition, cause.stack());
+        }
+        throw new ConditionException(condition);
+    }
+
+    /** For compiled code: GET STACKED DIAGNOSTICS stands only in a handler. */
+    public void checkStacked(boolean stacked) {
+        if (stacked && !diagnostics.isHandling()) {
+            throw new ConditionException(
+                    "0Z002", "GET STACKED DIAGNOSTICS stands outside a handler");
+        }
+    }
+
+    /** For compiled code: there is one condition, with the number 1. */
+    public void checkConditionNumber(boolean stacked, Object number) {
+        checkStacked(stacked);
+        if (number == null || (Long) number != 1) {
+            throw new ConditionException(
+                    "35000", "there is no condition " + Values.text(number) + ", only condition 1");
+        }
+    }
+
+    /** For compiled code: an item of a diagnostics area (ISO 9075-2, 23.1). */
+    public Object diagnostic(boolean stacked, String item) {
+        Diagnostics.Area area = stacked ? diagnostics.stacked() : diagnostics.current();
+        Condition condition = area.condition();
+        return switch (item) {
+            case "ROW_COUNT" -> area.rowCount();
+            case "NUMBER", "CONDITION_NUMBER" -> 1L;
+            case "MORE" -> "N";
+            case "COMMAND_FUNCTION" -> area.command();
+            case "RETURNED_SQLSTATE" -> condition.sqlstate();
+            case "MESSAGE_TEXT" -> condition.message();
+            case "MESSAGE_LENGTH" ->
+                    (long) condition.message().codePointCount(0, condition.message().length());
+            case "ROUTINE_NAME" -> area.routine();
+            default -> condition.item(item).orElse("");
+        };
+    }
+
+    /** For compiled code: a transaction statement. */
+    public void transaction(String verb, String savepoint, String modes, boolean chain) {
+        for (Frame f = top; f != null; f = f.caller) {
+            BoundRoutine.Kind kind = f.routine().kind();
+            if (kind == BoundRoutine.Kind.FUNCTION || kind == BoundRoutine.Kind.TRIGGER) {
+                throw new ConditionException(
+                        "2D000",
+                        verb.replace('_', ' ')
+                                + " can't be done while the "
+                                + kind.word()
+                                + " "
+                                + f.routine().name()
+                                + " runs");
+            }
+        }
+        try {
+            transaction.perform(verb, savepoint, chain);
+        } catch (SQLException e) {
+            throw raised(top, e);
+        }
+    }
+
+    /** For compiled code: CURRENT_TIMESTAMP and its kin; one value in a statement. */
+    public Object moment(String name) {
+        if (momentOf != meter.statements) {
+            momentOf = meter.statements;
+            moment = OffsetDateTime.now(clock).truncatedTo(ChronoUnit.MICROS);
+        }
+        LocalDateTime local = moment.toLocalDateTime();
+        return switch (name) {
+            case "CURRENT_DATE" -> local.toLocalDate();
+            case "CURRENT_TIME" -> moment.toOffsetTime().truncatedTo(ChronoUnit.SECONDS);
+            case "LOCALTIME" -> local.toLocalTime().truncatedTo(ChronoUnit.SECONDS);
+            case "LOCALTIMESTAMP" -> local;
+            case "CURRENT_TIMESTAMP" -> moment;
+            default -> "cantina";
+        };
+    }
+
+    /** Compiles an expression to be worked out in frames of a routine, by this session alone. */
+    public ProbeCode compile(Frame frame, BoundExpression expression, List<Variable> variables) {
+        return RoutineCompiler.expression(program, frame.code(), expression, variables);
+    }
+
+    /**
+     * Runs a query given as text, as the running transaction sees it.
+     *
+     * @param most how many rows to read at most
+     * @throws SQLException where the database refuses
+     */
+    public ResultRows inspect(String sql, long most) throws SQLException {
+        try (var statement = database.connection().createStatement();
+                var result = statement.executeQuery(sql)) {
+            List<SqlType.Field> columns = statements.columns(result.getMetaData());
+            return new ResultRows(columns, statements.rows(result, columns, most));
+        }
+    }
+
+    /**
+     * Runs a change given as text, inside the running transaction; gives the number of rows.
+     *
+     * @throws SQLException where the database refuses
+     */
+    public int change(String sql) throws SQLException {
+        int events = transaction.events().size();
+        try (var statement = database.connection().createStatement()) {
+            return statement.executeUpdate(sql);
+        } catch (SQLException e) {
+            transaction.forget(events);
+            throw e;
+        }
+    }
+}

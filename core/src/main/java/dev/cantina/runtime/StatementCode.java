@@ -1,0 +1,697 @@
+package dev.cantina.runtime;
+
+import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundStatement;
+import dev.cantina.check.BoundStatement.Assignment;
+import dev.cantina.check.BoundStatement.Target;
+import dev.cantina.check.CursorSymbol;
+import dev.cantina.check.JumpTarget;
+import dev.cantina.types.Conversion;
+import dev.cantina.types.SqlType;
+import dev.cantina.types.SqlType.Carrier;
+import java.util.ArrayList;
+import java.util.IdentityHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import org.objectweb.asm.Label;
+import org.objectweb.asm.Opcodes;
+
+/** Writes the statements of one method. */
+final class StatementCode {
+    private static final String OBJECT = "Ljava/lang/Object;";
+    private static final String STRING = "Ljava/lang/String;";
+    private static final String FRAME = "L" + MethodCode.FRAME + ";";
+    private static final String SITE = "L" + ExpressionCode.SITE + ";";
+    private static final String TYPE = "Ldev/cantina/types/SqlType;";
+
+    private final RoutineCompiler compiler;
+    private final MethodCode code;
+    private final ExpressionCode expressions;
+    private final Map<JumpTarget, Label> leaves = new IdentityHashMap<>();
+    private final Map<JumpTarget, Label> iterates = new IdentityHashMap<>();
+    private final TreeMap<Integer, Label> local = new TreeMap<>();
+    private final Label finish = new Label();
+    private final Label dispatch = new Label();
+    private final int jumpLocal;
+    private boolean dispatches;
+
+    StatementCode(RoutineCompiler compiler, MethodCode code) {
+        this.compiler = compiler;
+        this.code = code;
+        this.expressions = new ExpressionCode(code, compiler.program());
+        this.jumpLocal = code.newLocal(1);
+        code.push(0);
+        code.m.visitVarInsn(Opcodes.ISTORE, jumpLocal);
+    }
+
+    /** A trigger's WHEN: goes to the end unless it is true. */
+    void unless(BoundExpression condition) {
+        Label yes = new Label();
+        expressions.branch(condition, yes, finish, finish);
+        code.mark(yes);
+    }
+
+    /** Ends the method: falling off the end, returning, and jumps that come from handlers. */
+    void end() {
+        code.mark(finish);
+        code.push(0);
+        code.m.visitInsn(Opcodes.IRETURN);
+        if (dispatches) {
+            code.mark(dispatch);
+            code.load(Carrier.TRUTH, jumpLocal);
+            int[] keys = local.keySet().stream().mapToInt(Integer::intValue).toArray();
+            Label elsewhere = new Label();
+            code.m.visitLookupSwitchInsn(elsewhere, keys, local.values().toArray(new Label[0]));
+            code.mark(elsewhere);
+            code.load(Carrier.TRUTH, jumpLocal);
+            code.m.visitInsn(Opcodes.IRETURN);
+        }
+        code.m.visitMaxs(0, 0);
+        code.m.visitEnd();
+    }
+
+    private void open(JumpTarget target, Label leave, Label iterate) {
+        leaves.put(target, leave);
+        local.put(compiler.jump(target, false), leave);
+        if (iterate != null) {
+            iterates.put(target, iterate);
+            local.put(compiler.jump(target, true), iterate);
+        }
+    }
+
+    private void writeAll(List<BoundStatement> statements, Region region) {
+        statements.forEach(s -> write(s, region));
+    }
+
+    void write(BoundStatement s, Region region) {
+        int locals = code.locals();
+        if (s instanceof BoundStatement.Block block) {
+            block(block, region);
+        } else if (s instanceof BoundStatement.If choice) {
+            reached(choice.at());
+            branches(
+                    choice.branches(), choice.otherwise(), region, new Label(), false, choice.at());
+        } else if (s instanceof BoundStatement.Case choice) {
+            reached(choice.at());
+            Label end = new Label();
+            choice.operand().ifPresent(a -> guarded(region, end, () -> assign(List.of(a))));
+            branches(choice.branches(), choice.otherwise(), region, end, true, choice.at());
+        } else if (s instanceof BoundStatement.While loop) {
+            whileLoop(loop, region);
+        } else if (s instanceof BoundStatement.Repeat loop) {
+            repeat(loop, region);
+        } else if (s instanceof BoundStatement.For loop) {
+            forLoop(loop, region);
+        } else if (s instanceof BoundStatement.Leave leave) {
+            reached(leave.at());
+            jump(leaves.get(leave.target()), compiler.jump(leave.target(), false));
+        } else if (s instanceof BoundStatement.Iterate iterate) {
+            reached(iterate.at());
+            jump(iterates.get(iterate.target()), compiler.jump(iterate.target(), true));
+        } else if (s instanceof BoundStatement.Return give) {
+            giveBack(give, region);
+        } else {
+            reached(s.at());
+            if (!(s instanceof BoundStatement.GetDiagnostics)
+                    && compiler.routine().asksDiagnostics()) {
+                code.loadSession();
+                code.callSession("clear", "()V");
+            }
+            guarded(region, new Label(), () -> plain(s, region));
+        }
+        code.release(locals);
+    }
+
+    private void jump(Label here, int number) {
+        if (here != null) {
+            code.jump(here);
+        } else {
+            code.push(number);
+            code.m.visitInsn(Opcodes.IRETURN);
+        }
+    }
+
+    /** Notes the place, counts, and asks the probe where there is one. */
+    private void reached(int at) {
+        code.loadFrame();
+        code.push(at);
+        code.m.visitFieldInsn(Opcodes.PUTFIELD, code.type.name(), "at", "I");
+        code.loadFrame();
+        code.m.visitFieldInsn(
+                Opcodes.GETFIELD, code.type.name(), "meter", "Ldev/cantina/runtime/Meter;");
+        code.m.visitInsn(Opcodes.DUP);
+        code.m.visitFieldInsn(Opcodes.GETFIELD, "dev/cantina/runtime/Meter", "statements", "J");
+        code.m.visitInsn(Opcodes.LCONST_1);
+        code.m.visitInsn(Opcodes.LADD);
+        code.m.visitFieldInsn(Opcodes.PUTFIELD, "dev/cantina/runtime/Meter", "statements", "J");
+        if (compiler.probed()) {
+            Label unwatched = new Label();
+            code.loadFrame();
+            code.m.visitFieldInsn(Opcodes.GETFIELD, code.type.name(), "watch", "[B");
+            code.push(at);
+            code.m.visitInsn(Opcodes.BALOAD);
+            code.m.visitJumpInsn(Opcodes.IFEQ, unwatched);
+            code.loadFrame();
+            code.callVirtual(code.type.name(), "reached", "()V");
+            code.mark(unwatched);
+        }
+    }
+
+    /** A look at the limits, once in a while: at the end of each turn of a loop. */
+    private void poll() {
+        Label early = new Label();
+        String meter = "dev/cantina/runtime/Meter";
+        code.loadFrame();
+        code.m.visitFieldInsn(Opcodes.GETFIELD, code.type.name(), "meter", "L" + meter + ";");
+        code.m.visitFieldInsn(Opcodes.GETFIELD, meter, "statements", "J");
+        code.loadFrame();
+        code.m.visitFieldInsn(Opcodes.GETFIELD, code.type.name(), "meter", "L" + meter + ";");
+        code.m.visitFieldInsn(Opcodes.GETFIELD, meter, "next", "J");
+        code.m.visitInsn(Opcodes.LCMP);
+        code.m.visitJumpInsn(Opcodes.IFLT, early);
+        code.loadFrame();
+        code.m.visitFieldInsn(Opcodes.GETFIELD, code.type.name(), "meter", "L" + meter + ";");
+        code.loadFrame();
+        code.callVirtual(meter, "poll", "(" + FRAME + ")V");
+        code.mark(early);
+    }
+
+    /**
+     * Writes what a statement does itself, guarded by the handlers of its region. Where one of them
+     * goes on, it goes on at {@code after}, which is marked here.
+     */
+    private void guarded(Region region, Label after, Runnable body) {
+        guard(region, after, body);
+        code.mark(after);
+    }
+
+    /** The same; {@code after} is marked elsewhere. */
+    private void guard(Region region, Label after, Runnable body) {
+        if (region == null || !region.hasHandlers()) {
+            body.run();
+            return;
+        }
+        Label start = new Label();
+        Label end = new Label();
+        Label caught = new Label();
+        Label done = new Label();
+        code.mark(start);
+        body.run();
+        code.mark(end);
+        code.jump(done);
+        code.mark(caught);
+        int thrown = code.keep(Carrier.OBJECT);
+        code.loadFrame();
+        code.load(Carrier.OBJECT, thrown);
+        code.cast(Throwable.class);
+        code.m.visitMethodInsn(
+                Opcodes.INVOKESPECIAL,
+                code.type.name(),
+                compiler.handlingMethod(region),
+                "(Ljava/lang/Throwable;)I",
+                false);
+        code.m.visitVarInsn(Opcodes.ISTORE, jumpLocal);
+        code.load(Carrier.TRUTH, jumpLocal);
+        code.m.visitJumpInsn(Opcodes.IFEQ, after);
+        dispatches = true;
+        code.jump(dispatch);
+        code.m.visitTryCatchBlock(start, end, caught, "java/lang/Throwable");
+        code.mark(done);
+    }
+
+    private void block(BoundStatement.Block block, Region outer) {
+        Label leave = new Label();
+        open(block.target(), leave, null);
+        Region around = outer;
+        int mark = -1;
+        Label start = new Label();
+        if (block.atomic()) {
+            mark = compiler.newMark();
+            around = new Region(outer, null, mark);
+            loadMarks();
+            code.push(mark);
+            code.loadSession();
+            code.callSession("mark", "()Ldev/cantina/runtime/Mark;");
+            code.m.visitInsn(Opcodes.AASTORE);
+            code.mark(start);
+        }
+        Region inner = block.handlers().isEmpty() ? around : new Region(around, block, -1);
+        writeAll(block.initial(), around);
+        block.cursors().forEach(this::forget);
+        writeAll(block.statements(), inner);
+        block.cursors().stream().filter(c -> !c.returned()).forEach(this::forget);
+        if (block.atomic()) {
+            Label end = new Label();
+            Label undo = new Label();
+            code.jump(leave);
+            code.mark(end);
+            code.mark(undo);
+            int thrown = code.keep(Carrier.OBJECT);
+            code.loadSession();
+            code.loadFrame();
+            code.load(Carrier.OBJECT, thrown);
+            code.cast(Throwable.class);
+            loadMarks();
+            code.push(mark);
+            code.m.visitInsn(Opcodes.AALOAD);
+            code.callSession(
+                    "undone",
+                    "("
+                            + FRAME
+                            + "Ljava/lang/Throwable;Ldev/cantina/runtime/Mark;)"
+                            + "Ljava/lang/RuntimeException;");
+            code.m.visitInsn(Opcodes.ATHROW);
+            code.m.visitTryCatchBlock(start, end, undo, "java/lang/Throwable");
+        }
+        code.mark(leave);
+    }
+
+    private void loadMarks() {
+        code.loadFrame();
+        code.m.visitFieldInsn(
+                Opcodes.GETFIELD, code.type.name(), "marks", "[Ldev/cantina/runtime/Mark;");
+    }
+
+    private void forget(CursorSymbol cursor) {
+        code.loadSession();
+        code.loadFrame();
+        code.push(cursor.slot());
+        code.callSession("forget", "(" + FRAME + "I)V");
+    }
+
+    private void branches(
+            List<BoundStatement.Branch> branches,
+            Optional<List<BoundStatement>> otherwise,
+            Region region,
+            Label end,
+            boolean isCase,
+            int at) {
+        for (BoundStatement.Branch branch : branches) {
+            Label yes = new Label();
+            Label no = new Label();
+            guard(region, end, () -> expressions.branch(branch.condition(), yes, no, no));
+            code.mark(yes);
+            writeAll(branch.statements(), region);
+            code.jump(end);
+            code.mark(no);
+        }
+        if (otherwise.isPresent()) {
+            writeAll(otherwise.get(), region);
+        } else if (isCase) {
+            guard(
+                    region,
+                    end,
+                    () -> {
+                        code.callStatic(Session.class, "noCase", "()Ljava/lang/RuntimeException;");
+                        code.m.visitInsn(Opcodes.ATHROW);
+                    });
+        }
+        code.mark(end);
+    }
+
+    private void whileLoop(BoundStatement.While loop, Region region) {
+        Label again = new Label();
+        Label body = new Label();
+        Label next = new Label();
+        Label end = new Label();
+        open(loop.target(), end, next);
+        code.mark(again);
+        if (loop.condition().isPresent()) {
+            reached(loop.at());
+            guard(region, end, () -> expressions.branch(loop.condition().get(), body, end, end));
+        } else {
+            code.loadFrame();
+            code.push(loop.at());
+            code.m.visitFieldInsn(Opcodes.PUTFIELD, code.type.name(), "at", "I");
+            countEmpty(loop.statements());
+        }
+        code.mark(body);
+        writeAll(loop.statements(), region);
+        code.mark(next);
+        poll();
+        code.jump(again);
+        code.mark(end);
+    }
+
+    /** A LOOP without statements must still pass its limits. */
+    private void countEmpty(List<BoundStatement> statements) {
+        if (statements.isEmpty()) {
+            reached(0);
+        }
+    }
+
+    private void repeat(BoundStatement.Repeat loop, Region region) {
+        Label again = new Label();
+        Label next = new Label();
+        Label turn = new Label();
+        Label end = new Label();
+        open(loop.target(), end, next);
+        code.mark(again);
+        writeAll(loop.statements(), region);
+        code.mark(next);
+        reached(loop.conditionAt());
+        guard(region, end, () -> expressions.branch(loop.condition(), end, turn, turn));
+        code.mark(turn);
+        poll();
+        code.jump(again);
+        code.mark(end);
+    }
+
+    private void forLoop(BoundStatement.For loop, Region region) {
+        Label next = new Label();
+        Label body = new Label();
+        Label closing = new Label();
+        Label end = new Label();
+        open(loop.target(), closing, next);
+        reached(loop.at());
+        guard(region, end, () -> openCursor(loop.cursor()));
+        code.mark(next);
+        poll();
+        guard(
+                region,
+                closing,
+                () -> {
+                    code.loadSession();
+                    code.loadFrame();
+                    code.push(loop.cursor().slot());
+                    code.callSession("next", "(" + FRAME + "I)[" + OBJECT);
+                    int row = code.keep(Carrier.OBJECT);
+                    code.load(Carrier.OBJECT, row);
+                    code.m.visitJumpInsn(Opcodes.IFNULL, closing);
+                    expressions.storeObject(loop.row(), row);
+                });
+        code.jump(body);
+        code.mark(body);
+        writeAll(loop.statements(), region);
+        code.jump(next);
+        code.mark(closing);
+        forget(loop.cursor());
+        code.mark(end);
+    }
+
+    private void openCursor(CursorSymbol cursor) {
+        code.loadSession();
+        code.loadFrame();
+        code.constant(cursor, CursorSymbol.class);
+        expressions.site(cursor.query());
+        expressions.objects(cursor.query().parameters());
+        code.callSession(
+                "open",
+                "(" + FRAME + "Ldev/cantina/check/CursorSymbol;" + SITE + "[" + OBJECT + ")V");
+    }
+
+    private void giveBack(BoundStatement.Return give, Region region) {
+        reached(give.at());
+        if (give.value().isPresent()) {
+            Label after = new Label();
+            guard(
+                    region,
+                    after,
+                    () -> {
+                        expressions.owned(give.value().get());
+                        int kept = code.keep(Carrier.OBJECT);
+                        code.loadFrame();
+                        code.load(Carrier.OBJECT, kept);
+                        code.m.visitFieldInsn(Opcodes.PUTFIELD, code.type.name(), "result", OBJECT);
+                    });
+            code.push(RoutineCompiler.RETURN);
+            code.m.visitInsn(Opcodes.IRETURN);
+            code.mark(after);
+            return;
+        }
+        code.push(RoutineCompiler.RETURN);
+        code.m.visitInsn(Opcodes.IRETURN);
+    }
+
+    /** Statements that contain no others. */
+    private void plain(BoundStatement s, Region region) {
+        if (s instanceof BoundStatement.Assign assign) {
+            assign(assign.assignments());
+        } else if (s instanceof BoundStatement.Fill fill) {
+            fill(fill, region);
+        } else if (s instanceof BoundStatement.Call call) {
+            call(call);
+        } else if (s instanceof BoundStatement.Signal signal) {
+            signal(signal, region);
+        } else if (s instanceof BoundStatement.GetDiagnostics get) {
+            diagnostics(get);
+        } else if (s instanceof BoundStatement.Transaction transaction) {
+            code.loadSession();
+            code.push(transaction.verb().name());
+            code.push(transaction.savepoint().orElse(null));
+            code.push(transaction.modes());
+            code.push(transaction.chain() ? 1 : 0);
+            code.callSession("transaction", "(" + STRING + STRING + STRING + "Z)V");
+        } else if (s instanceof BoundStatement.Report report) {
+            code.loadSession();
+            expressions.objects(report.items());
+            code.callSession("report", "([" + OBJECT + ")V");
+        } else if (s instanceof BoundStatement.Execute execute) {
+            code.loadSession();
+            expressions.site(execute.sql());
+            expressions.objects(execute.sql().parameters());
+            code.callSession("update", "(" + SITE + "[" + OBJECT + ")V");
+            completion(region);
+        } else if (s instanceof BoundStatement.HandOut handOut) {
+            code.loadSession();
+            expressions.site(handOut.sql());
+            expressions.objects(handOut.sql().parameters());
+            code.callSession("handOut", "(" + SITE + "[" + OBJECT + ")V");
+        } else if (s instanceof BoundStatement.Open open) {
+            openCursor(open.cursor());
+        } else if (s instanceof BoundStatement.Fetch fetch) {
+            fetch(fetch, region);
+        } else if (s instanceof BoundStatement.Close close) {
+            code.loadSession();
+            code.loadFrame();
+            code.push(close.cursor().slot());
+            code.push(close.cursor().name());
+            code.callSession("close", "(" + FRAME + "I" + STRING + ")V");
+        } else {
+            throw new IllegalStateException(s.getClass().getName());
+        }
+    }
+
+    /** Raises a warning or NOT FOUND where a handler may take it. */
+    private void completion(Region region) {
+        if (region != null && region.hasHandlers() && region.table().takesCompletions()) {
+            code.loadSession();
+            code.callSession("raiseCompletion", "()V");
+        }
+    }
+
+    /** All values are worked out before any is stored. */
+    private void assign(List<Assignment> assignments) {
+        if (assignments.size() == 1) {
+            Assignment only = assignments.get(0);
+            if (only.target() instanceof Target.Whole whole) {
+                expressions.store(whole.variable(), only.value());
+                return;
+            }
+        }
+        List<Integer> kept = new ArrayList<>();
+        for (Assignment assignment : assignments) {
+            expressions.owned(assignment.value());
+            kept.add(code.keep(Carrier.OBJECT));
+        }
+        for (int i = 0; i < kept.size(); i++) {
+            store(assignments.get(i).target(), kept.get(i));
+        }
+    }
+
+    /** Stores the reference in a local, whose class fits the target's type. */
+    private void store(Target target, int local) {
+        if (target instanceof Target.Whole whole) {
+            expressions.storeObject(whole.variable(), local);
+        } else if (target instanceof Target.OfRow field) {
+            code.getValue(field.variable());
+            code.push(((SqlType.Row) field.variable().type()).fields().size());
+            code.push(field.field());
+            code.load(Carrier.OBJECT, local);
+            code.callStatic(
+                    Support.class, "withField", "(" + OBJECT + "II" + OBJECT + ")" + OBJECT);
+            int row = code.keep(Carrier.OBJECT);
+            expressions.storeObject(field.variable(), row);
+        } else if (target instanceof Target.OfArray element) {
+            SqlType.Array type = (SqlType.Array) element.variable().type();
+            expressions.object(element.index());
+            int index = code.keep(Carrier.OBJECT);
+            code.getValue(element.variable());
+            code.load(Carrier.OBJECT, index);
+            code.callStatic(Session.class, "index", "(" + OBJECT + ")J");
+            code.load(Carrier.OBJECT, local);
+            code.push(type.maximum());
+            code.callStatic(
+                    Support.class, "withElement", "(" + OBJECT + "J" + OBJECT + "I)" + OBJECT);
+            int array = code.keep(Carrier.OBJECT);
+            expressions.storeObject(element.variable(), array);
+        }
+    }
+
+    /** Stores the values of a row, if there is one, into targets of whatever types. */
+    private void storeRow(List<Target> targets, int row) {
+        Label none = new Label();
+        code.load(Carrier.OBJECT, row);
+        code.m.visitJumpInsn(Opcodes.IFNULL, none);
+        List<Integer> values = new ArrayList<>();
+        boolean whole = targets.size() == 1 && typeOf(targets.get(0)) instanceof SqlType.Row;
+        for (int i = 0; i < targets.size(); i++) {
+            code.load(Carrier.OBJECT, row);
+            if (!whole) {
+                code.m.visitTypeInsn(Opcodes.CHECKCAST, "[" + OBJECT);
+                code.push(i);
+                code.m.visitInsn(Opcodes.AALOAD);
+            }
+            code.constant(typeOf(targets.get(i)), SqlType.class);
+            code.callStatic(Conversion.class, "store", "(" + OBJECT + TYPE + ")" + OBJECT);
+            values.add(code.keep(Carrier.OBJECT));
+        }
+        for (int i = 0; i < targets.size(); i++) {
+            store(targets.get(i), values.get(i));
+        }
+        code.mark(none);
+    }
+
+    private static SqlType typeOf(Target target) {
+        if (target instanceof Target.OfRow field) {
+            return ((SqlType.Row) field.variable().type()).fields().get(field.field()).type();
+        }
+        if (target instanceof Target.OfArray element) {
+            return ((SqlType.Array) element.variable().type()).element();
+        }
+        return target.variable().type();
+    }
+
+    private void fill(BoundStatement.Fill fill, Region region) {
+        code.loadSession();
+        expressions.site(fill.query());
+        expressions.objects(fill.query().parameters());
+        boolean whole =
+                fill.targets().size() == 1 && typeOf(fill.targets().get(0)) instanceof SqlType.Row;
+        code.push(whole ? -1 : fill.targets().size());
+        code.callSession("oneRow", "(" + SITE + "[" + OBJECT + "I)[" + OBJECT);
+        int row = code.keep(Carrier.OBJECT);
+        storeRow(fill.targets(), row);
+        if (!fill.select()) {
+            // SET (a, b) = (SELECT …) without a row sets them to NULL (ISO 9075-4, 14.5).
+            Label there = new Label();
+            code.load(Carrier.OBJECT, row);
+            code.m.visitJumpInsn(Opcodes.IFNONNULL, there);
+            code.m.visitInsn(Opcodes.ACONST_NULL);
+            int none = code.keep(Carrier.OBJECT);
+            fill.targets().forEach(target -> store(target, none));
+            code.mark(there);
+        } else {
+            completion(region);
+        }
+    }
+
+    private void call(BoundStatement.Call call) {
+        code.loadSession();
+        code.loadFrame();
+        expressions.routine(call.routine());
+        List<BoundExpression> values = new ArrayList<>();
+        for (BoundStatement.Argument argument : call.arguments()) {
+            values.add(
+                    argument.value()
+                            .orElseGet(
+                                    () ->
+                                            new BoundExpression.Constant(
+                                                    call.routine().span(), null, SqlType.NULL)));
+        }
+        expressions.objects(values);
+        code.callSession(
+                "call",
+                "(" + FRAME + "L" + RoutineReference.INTERNAL + ";[" + OBJECT + ")[" + OBJECT);
+        int given = code.keep(Carrier.OBJECT);
+        for (int i = 0; i < call.arguments().size(); i++) {
+            Optional<Assignment> result = call.arguments().get(i).result();
+            if (result.isPresent()) {
+                code.load(Carrier.OBJECT, given);
+                code.m.visitTypeInsn(Opcodes.CHECKCAST, "[" + OBJECT);
+                code.push(i);
+                code.m.visitInsn(Opcodes.AALOAD);
+                int value = code.keep(Carrier.OBJECT);
+                expressions.storeObject(holder(result.get()), value);
+            }
+        }
+        List<Assignment> results =
+                call.arguments().stream().flatMap(a -> a.result().stream()).toList();
+        if (!results.isEmpty()) {
+            assign(results);
+        }
+    }
+
+    /** The hidden variable that a result is put into before it is stored into its target. */
+    private static dev.cantina.check.Variable holder(Assignment result) {
+        BoundExpression value = result.value();
+        while (value instanceof BoundExpression.Convert convert) {
+            value = convert.operand();
+        }
+        return ((BoundExpression.Read) value).variable();
+    }
+
+    private void signal(BoundStatement.Signal signal, Region region) {
+        code.loadSession();
+        code.loadFrame();
+        code.push(signal.resignal() ? 1 : 0);
+        code.push(signal.sqlstate().orElse(null));
+        code.push(signal.conditionName().orElse(null));
+        code.constant(
+                signal.items().stream().map(BoundStatement.SignalItem::item).toArray(String[]::new),
+                String[].class);
+        expressions.objects(signal.items().stream().map(BoundStatement.SignalItem::value).toList());
+        code.callSession(
+                "signal", "(" + FRAME + "Z" + STRING + STRING + "[" + STRING + "[" + OBJECT + ")V");
+        completion(region);
+    }
+
+    private void diagnostics(BoundStatement.GetDiagnostics get) {
+        int number = -1;
+        if (get.condition().isPresent()) {
+            expressions.object(get.condition().get());
+            number = code.keep(Carrier.OBJECT);
+            code.loadSession();
+            code.push(get.stacked() ? 1 : 0);
+            code.load(Carrier.OBJECT, number);
+            code.callSession("checkConditionNumber", "(Z" + OBJECT + ")V");
+        } else if (get.stacked()) {
+            code.loadSession();
+            code.push(1);
+            code.callSession("checkStacked", "(Z)V");
+        }
+        for (BoundStatement.DiagnosticsItem item : get.items()) {
+            code.loadSession();
+            code.push(get.stacked() ? 1 : 0);
+            code.push(item.item());
+            code.callSession("diagnostic", "(Z" + STRING + ")" + OBJECT);
+            int value = code.keep(Carrier.OBJECT);
+            expressions.storeObject(item.holder(), value);
+            assign(List.of(item.assignment()));
+        }
+    }
+
+    private void fetch(BoundStatement.Fetch fetch, Region region) {
+        int offset = -1;
+        if (fetch.offset().isPresent()) {
+            expressions.object(fetch.offset().get());
+            offset = code.keep(Carrier.OBJECT);
+        }
+        code.loadSession();
+        code.loadFrame();
+        code.push(fetch.cursor().slot());
+        code.push(fetch.cursor().name());
+        code.push(fetch.orientation());
+        if (offset < 0) {
+            code.m.visitInsn(Opcodes.ACONST_NULL);
+        } else {
+            code.load(Carrier.OBJECT, offset);
+        }
+        code.callSession("fetch", "(" + FRAME + "I" + STRING + STRING + OBJECT + ")[" + OBJECT);
+        int row = code.keep(Carrier.OBJECT);
+        storeRow(fetch.targets(), row);
+        completion(region);
+    }
+}

@@ -1,0 +1,167 @@
+package dev.cantina.runtime;
+
+import dev.cantina.check.BoundSql;
+import dev.cantina.types.ConditionException;
+import dev.cantina.types.SqlType;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.ResultSetMetaData;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+
+/**
+ * Sends a session's SQL. A statement is prepared once for its place in the code and kept; where the
+ * same place is reached again while it still runs, in a recursion, it is prepared once more.
+ */
+final class Statements {
+    /** A statement that is prepared and at rest, with the types of what it gives. */
+    private static final class Prepared {
+        final PreparedStatement statement;
+        List<SqlType.Field> columns;
+
+        Prepared(PreparedStatement statement) {
+            this.statement = statement;
+        }
+    }
+
+    private final Database database;
+    private final Limits limits;
+    private Prepared[] idle = new Prepared[16];
+    private volatile PreparedStatement running;
+
+    Statements(Database database, Limits limits) {
+        this.database = database;
+        this.limits = limits;
+    }
+
+    private Prepared acquire(DataSite site) throws SQLException {
+        if (site.id() >= idle.length) {
+            idle = java.util.Arrays.copyOf(idle, Math.max(site.id() + 1, idle.length * 2));
+        }
+        Prepared prepared = idle[site.id()];
+        if (prepared != null) {
+            idle[site.id()] = null;
+            return prepared;
+        }
+        return new Prepared(database.connection().prepareStatement(text(site.sql())));
+    }
+
+    private void release(DataSite site, Prepared prepared) throws SQLException {
+        running = null;
+        if (idle[site.id()] == null) {
+            idle[site.id()] = prepared;
+        } else {
+            prepared.statement.close();
+        }
+    }
+
+    private String text(BoundSql sql) {
+        StringBuilder text = new StringBuilder(sql.pieces().get(0));
+        for (int i = 0; i < sql.parameters().size(); i++) {
+            text.append(database.parameter(sql.parameters().get(i).type()));
+            text.append(sql.pieces().get(i + 1));
+        }
+        return text.toString();
+    }
+
+    private void bind(DataSite site, PreparedStatement statement, Object[] values)
+            throws SQLException {
+        for (int i = 0; i < values.length; i++) {
+            Object value = values[i];
+            if (value instanceof Long number) {
+                statement.setLong(i + 1, number);
+            } else {
+                statement.setObject(
+                        i + 1, database.driverValue(value, site.parameterTypes().get(i)));
+            }
+        }
+        running = statement;
+    }
+
+    /** Runs a change or a schema statement, and gives the number of rows. */
+    long update(DataSite site, Object[] values) throws SQLException {
+        Prepared prepared = acquire(site);
+        try {
+            bind(site, prepared.statement, values);
+            if (prepared.statement.execute()) {
+                return 0;
+            }
+            return prepared.statement.getUpdateCount();
+        } finally {
+            release(site, prepared);
+        }
+    }
+
+    /** Runs a query, and reads at most so many rows; more than the limit end the run. */
+    ResultRows query(DataSite site, Object[] values, long most) throws SQLException {
+        Prepared prepared = acquire(site);
+        try {
+            bind(site, prepared.statement, values);
+            try (ResultSet result = prepared.statement.executeQuery()) {
+                if (prepared.columns == null) {
+                    prepared.columns = columns(result.getMetaData());
+                }
+                return new ResultRows(prepared.columns, rows(result, prepared.columns, most));
+            }
+        } finally {
+            release(site, prepared);
+        }
+    }
+
+    List<SqlType.Field> columns(ResultSetMetaData data) throws SQLException {
+        List<SqlType.Field> columns = new ArrayList<>();
+        for (int i = 1; i <= data.getColumnCount(); i++) {
+            columns.add(new SqlType.Field(database.columnName(data, i), database.typeOf(data, i)));
+        }
+        return columns;
+    }
+
+    List<Object[]> rows(ResultSet result, List<SqlType.Field> columns, long most)
+            throws SQLException {
+        List<Object[]> rows = new ArrayList<>();
+        while (rows.size() < most && result.next()) {
+            if (rows.size() >= limits.rows()) {
+                throw new ConditionException(
+                        "UL004",
+                        "the limit of "
+                                + limits.rows()
+                                + " rows held is passed; raise it with --limit rows="
+                                + limits.rows() * 10);
+            }
+            Object[] row = new Object[columns.size()];
+            for (int i = 0; i < row.length; i++) {
+                row[i] = database.read(result, i + 1, columns.get(i).type());
+            }
+            rows.add(row);
+        }
+        return rows;
+    }
+
+    /** Stops the statement that runs; may be called from any thread. */
+    void cancel() {
+        PreparedStatement statement = running;
+        if (statement != null) {
+            try {
+                statement.cancel();
+            } catch (SQLException e) {
+                // It has ended by itself in the meantime.
+                return;
+            }
+        }
+    }
+
+    void close() {
+        for (Prepared prepared : idle) {
+            if (prepared != null) {
+                try {
+                    prepared.statement.close();
+                } catch (SQLException e) {
+                    // The connection is gone, and the statement with it.
+                    return;
+                }
+            }
+        }
+        idle = new Prepared[16];
+    }
+}

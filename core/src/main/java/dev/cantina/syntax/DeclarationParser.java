@@ -1,0 +1,141 @@
+package dev.cantina.syntax;
+
+import dev.cantina.syntax.Declaration.HandledKind;
+import dev.cantina.syntax.Declaration.HandlerAction;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+/** Declarations at the head of a block (ISO 9075-4, 14.1 to 14.4). */
+final class DeclarationParser {
+    private final TokenReader reader;
+    private final TypeParser types;
+    private final ExpressionParser expressions;
+    private final SqlReader sql;
+    private final StatementParser statements;
+
+    DeclarationParser(
+            TokenReader reader,
+            TypeParser types,
+            ExpressionParser expressions,
+            SqlReader sql,
+            StatementParser statements) {
+        this.reader = reader;
+        this.types = types;
+        this.expressions = expressions;
+        this.sql = sql;
+        this.statements = statements;
+    }
+
+    /** {@code DECLARE handler | cursor | condition | variables}, without its {@code ;}. */
+    Declaration declaration() {
+        Token first = reader.take();
+        if (reader.seesAny("CONTINUE", "EXIT", "UNDO") && reader.peek(1).is("HANDLER")) {
+            return handler(first);
+        }
+        Name name = reader.name("a variable");
+        if (reader.accept("CONDITION")) {
+            Optional<String> state =
+                    reader.accept("FOR") ? Optional.of(sqlstate()) : Optional.empty();
+            return new Declaration.Condition(reader.since(first), name, state);
+        }
+        if (reader.seesAny("CURSOR", "SCROLL", "INSENSITIVE", "SENSITIVE", "ASENSITIVE")
+                || reader.sees("NO", "SCROLL")) {
+            return cursor(first, name);
+        }
+        return variables(first, name);
+    }
+
+    private Declaration variables(Token first, Name name) {
+        List<Name> names = new ArrayList<>();
+        names.add(name);
+        while (reader.accept(",")) {
+            names.add(reader.name("a variable"));
+        }
+        boolean constant = reader.accept("CONSTANT");
+        TypeSyntax type = types.type();
+        Optional<Expression> initial =
+                reader.accept("DEFAULT") ? Optional.of(expressions.expression()) : Optional.empty();
+        return new Declaration.Variables(reader.since(first), names, constant, type, initial);
+    }
+
+    private Declaration cursor(Token first, Name name) {
+        boolean scroll = false;
+        while (!reader.sees("CURSOR")) {
+            if (reader.accept("NO")) {
+                reader.expect("SCROLL", "after NO");
+            } else if (reader.accept("SCROLL")) {
+                scroll = true;
+            } else if (reader.seesAny("INSENSITIVE", "SENSITIVE", "ASENSITIVE")) {
+                reader.take();
+            } else {
+                throw reader.expected("CURSOR", "");
+            }
+        }
+        reader.take();
+        boolean returned = false;
+        while (reader.seesAny("WITH", "WITHOUT")) {
+            boolean with = reader.take().is("WITH");
+            if (reader.accept("RETURN")) {
+                returned = with;
+            } else {
+                reader.expect("HOLD", "after WITH");
+            }
+        }
+        reader.expect("FOR", "in the declaration of a cursor");
+        SqlText query = sql.query(";");
+        return new Declaration.Cursor(reader.since(first), name, scroll, returned, query);
+    }
+
+    private Declaration handler(Token first) {
+        HandlerAction action = HandlerAction.valueOf(reader.take().text());
+        reader.expect("HANDLER", "");
+        reader.expect("FOR", "after HANDLER");
+        List<Declaration.HandledCondition> conditions = new ArrayList<>();
+        do {
+            conditions.add(handledCondition());
+        } while (reader.accept(","));
+        Statement body = statements.statement();
+        return new Declaration.Handler(reader.since(first), action, conditions, body);
+    }
+
+    private Declaration.HandledCondition handledCondition() {
+        Token first = reader.peek();
+        HandledKind kind;
+        String text = "";
+        if (reader.sees("SQLSTATE")) {
+            kind = HandledKind.SQLSTATE;
+            text = sqlstate();
+        } else if (reader.accept("SQLEXCEPTION")) {
+            kind = HandledKind.SQLEXCEPTION;
+        } else if (reader.accept("SQLWARNING")) {
+            kind = HandledKind.SQLWARNING;
+        } else if (reader.accept("NOT", "FOUND")) {
+            kind = HandledKind.NOT_FOUND;
+        } else {
+            kind = HandledKind.NAMED;
+            text = reader.name("a condition").text();
+        }
+        return new Declaration.HandledCondition(reader.since(first), kind, text);
+    }
+
+    /** {@code SQLSTATE [VALUE] 'xxxxx'}: five digits and capital letters (ISO 9075-2, 24.1). */
+    String sqlstate() {
+        reader.expect("SQLSTATE", "");
+        reader.accept("VALUE");
+        Token token = reader.peek();
+        if (token.kind() != Token.Kind.TEXT) {
+            throw reader.expected("an SQLSTATE in quotes", "");
+        }
+        reader.take();
+        String state = token.text();
+        if (!state.matches("[0-9A-Za-z]{5}")) {
+            throw reader.failure(
+                    token,
+                    "an SQLSTATE has five digits or letters, and '" + state + "' has not",
+                    "use '45000' for a condition of your own");
+        }
+        return state.toUpperCase(Locale.ROOT);
+    }
+}

@@ -1,0 +1,332 @@
+package dev.cantina.syntax;
+
+import dev.cantina.syntax.Unit.Characteristics;
+import dev.cantina.syntax.Unit.Event;
+import dev.cantina.syntax.Unit.Mode;
+import dev.cantina.syntax.Unit.Parameter;
+import dev.cantina.syntax.Unit.RoutineKind;
+import dev.cantina.syntax.Unit.SqlAccess;
+import dev.cantina.syntax.Unit.Timing;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * Reads a file of routines, or a script (language profile, "Source text"). Never fails: whatever
+ * the text holds, the result is a tree of what could be read and a problem for each thing that
+ * could not.
+ */
+public final class Parser {
+    private final List<Problem> problems = new ArrayList<>();
+    private final TokenReader reader;
+    private final TypeParser types;
+    private final ExpressionParser expressions;
+    private final StatementParser statements;
+
+    private Parser(Source source) {
+        this.reader = new TokenReader(source, new Lexer(source, problems).tokens());
+        this.types = new TypeParser(reader);
+        SqlReader sql = new SqlReader(reader);
+        this.expressions = new ExpressionParser(reader, types, sql);
+        this.statements = new StatementParser(reader, types, expressions, sql, problems);
+    }
+
+    /** Reads all units of a file. */
+    public static ParsedFile parse(Source source) {
+        Parser parser = new Parser(source);
+        List<Unit> units = parser.units();
+        parser.problems.sort(Comparator.comparingInt(problem -> problem.span().start()));
+        return new ParsedFile(source, units, List.copyOf(parser.problems));
+    }
+
+    /** What stands in a source that is to hold one expression only, or the problem with it. */
+    public sealed interface ParsedExpression {
+        record Read(Expression expression) implements ParsedExpression {}
+
+        record Unreadable(Problem problem) implements ParsedExpression {}
+    }
+
+    /** Reads a text that is one expression, as a debugger is given one. */
+    public static ParsedExpression parseExpression(Source source) {
+        Parser parser = new Parser(source);
+        try {
+            Expression expression = parser.expressions.expression();
+            if (!parser.reader.atEnd()) {
+                throw parser.reader.expected("nothing more", "after the expression");
+            }
+            if (!parser.problems.isEmpty()) {
+                return new ParsedExpression.Unreadable(parser.problems.get(0));
+            }
+            return new ParsedExpression.Read(expression);
+        } catch (TokenReader.Failure failure) {
+            return new ParsedExpression.Unreadable(failure.problem());
+        }
+    }
+
+    /** The statements of a script that goes to a database as it is, without their {@code ;}. */
+    public static List<Span> statements(Source source) {
+        TokenReader reader = new TokenReader(source, new Lexer(source, new ArrayList<>()).tokens());
+        List<Span> spans = new ArrayList<>();
+        while (!reader.atEnd()) {
+            Token first = reader.peek();
+            if (reader.accept(";")) {
+                continue;
+            }
+            while (!reader.atEnd() && !reader.sees(";")) {
+                reader.take();
+            }
+            spans.add(reader.since(first));
+        }
+        return spans;
+    }
+
+    /** The identifiers of a source as their author wrote them, by what they are compared by. */
+    public static Map<String, String> spellings(Source source) {
+        Map<String, String> spellings = new HashMap<>();
+        for (Token token : new Lexer(source, new ArrayList<>()).tokens()) {
+            if (token.kind() == Token.Kind.WORD) {
+                spellings.putIfAbsent(
+                        token.text(), source.text().substring(token.start(), token.end()));
+            }
+        }
+        return spellings;
+    }
+
+    private List<Unit> units() {
+        List<Unit> units = new ArrayList<>();
+        while (!reader.atEnd()) {
+            int start = reader.position();
+            try {
+                if (reader.accept(";")) {
+                    continue;
+                }
+                units.add(unit());
+                if (!reader.atEnd() && !reader.accept(";")) {
+                    throw reader.expected("';'", "at the end");
+                }
+            } catch (TokenReader.Failure failure) {
+                problems.add(failure.problem());
+                reader.depth(0);
+                skipUnit(start);
+            }
+        }
+        return units;
+    }
+
+    /** Passes on to the next CREATE that can begin a unit. */
+    private void skipUnit(int start) {
+        if (reader.position() == start) {
+            reader.take();
+        }
+        while (!reader.atEnd() && !seesRoutine()) {
+            reader.take();
+        }
+    }
+
+    private boolean seesRoutine() {
+        int ahead = reader.sees("CREATE", "OR", "REPLACE") ? 3 : 1;
+        Token kind = reader.peek(ahead);
+        return reader.sees("CREATE")
+                && (kind.is("PROCEDURE") || kind.is("FUNCTION") || kind.is("TRIGGER"));
+    }
+
+    /** {@code unit ::= CREATE [OR REPLACE] {PROCEDURE | FUNCTION | TRIGGER} … | statement}. */
+    private Unit unit() {
+        Token first = reader.peek();
+        if (!seesRoutine()) {
+            Statement statement = statements.statement();
+            return new Unit.Step(reader.since(first), statement);
+        }
+        reader.take();
+        reader.accept("OR", "REPLACE");
+        if (reader.accept("PROCEDURE")) {
+            return routine(first, RoutineKind.PROCEDURE);
+        }
+        if (reader.accept("FUNCTION")) {
+            return routine(first, RoutineKind.FUNCTION);
+        }
+        reader.expect("TRIGGER", "after CREATE");
+        return trigger(first);
+    }
+
+    private Unit routine(Token first, RoutineKind kind) {
+        Name name = reader.name("a " + kind.word());
+        List<Parameter> parameters = new ArrayList<>();
+        reader.expect("(", "after the name of the " + kind.word());
+        if (!reader.sees(")")) {
+            do {
+                parameters.add(parameter(kind));
+            } while (reader.accept(","));
+        }
+        reader.expect(")", "after the parameters");
+        Optional<TypeSyntax> returns = Optional.empty();
+        if (kind == RoutineKind.FUNCTION) {
+            reader.expect("RETURNS", "after the parameters of a function");
+            returns = Optional.of(types.type());
+        }
+        Characteristics characteristics = characteristics();
+        Optional<Statement> body = Optional.empty();
+        if (characteristics.external().isEmpty()) {
+            body = Optional.of(statements.statement());
+        }
+        return new Unit.Routine(
+                reader.since(first), kind, name, parameters, returns, characteristics, body);
+    }
+
+    /** {@code [IN | OUT | INOUT] name type [DEFAULT e]}. */
+    private Parameter parameter(RoutineKind kind) {
+        Token start = reader.peek();
+        Mode mode = Mode.IN;
+        if (reader.seesAny("IN", "OUT")
+                || reader.sees("INOUT") && TokenReader.isName(reader.peek(1))) {
+            Token word = reader.take();
+            mode = Mode.valueOf(word.text());
+            if (kind == RoutineKind.FUNCTION && mode != Mode.IN) {
+                throw reader.failure(
+                        word,
+                        "a function has only IN parameters",
+                        "write a procedure to give several values back");
+            }
+        }
+        Name name = reader.name("a parameter");
+        TypeSyntax type = types.type();
+        Optional<Expression> initial =
+                reader.accept("DEFAULT") ? Optional.of(expressions.expression()) : Optional.empty();
+        return new Parameter(reader.since(start), mode, name, type, initial);
+    }
+
+    /** The characteristics, in any order (ISO 9075-2, 11.60). */
+    private Characteristics characteristics() {
+        String language = "SQL";
+        Optional<Boolean> deterministic = Optional.empty();
+        Optional<SqlAccess> access = Optional.empty();
+        int resultSets = 0;
+        boolean nullOnNull = false;
+        Optional<Name> specific = Optional.empty();
+        Optional<String> external = Optional.empty();
+        while (true) {
+            if (reader.accept("LANGUAGE")) {
+                language = reader.take().text();
+            } else if (reader.accept("NOT", "DETERMINISTIC")) {
+                deterministic = Optional.of(false);
+            } else if (reader.accept("DETERMINISTIC")) {
+                deterministic = Optional.of(true);
+            } else if (reader.accept("NO", "SQL")) {
+                access = Optional.of(SqlAccess.NO_SQL);
+            } else if (reader.accept("CONTAINS", "SQL")) {
+                access = Optional.of(SqlAccess.CONTAINS_SQL);
+            } else if (reader.accept("READS", "SQL", "DATA")) {
+                access = Optional.of(SqlAccess.READS_SQL_DATA);
+            } else if (reader.accept("MODIFIES", "SQL", "DATA")) {
+                access = Optional.of(SqlAccess.MODIFIES_SQL_DATA);
+            } else if (reader.accept("DYNAMIC", "RESULT", "SETS")) {
+                Token number = reader.take();
+                if (number.kind() != Token.Kind.INTEGER || number.text().length() > 4) {
+                    throw reader.failure(number, "a number of result sets is wanted", "write 1");
+                }
+                resultSets = Integer.parseInt(number.text());
+            } else if (reader.accept("RETURNS", "NULL", "ON", "NULL", "INPUT")) {
+                nullOnNull = true;
+            } else if (reader.accept("CALLED", "ON", "NULL", "INPUT")) {
+                nullOnNull = false;
+            } else if (reader.accept("SQL", "SECURITY")) {
+                reader.take();
+            } else if (reader.accept("SPECIFIC")) {
+                specific = Optional.of(reader.name("a routine"));
+            } else if (reader.accept("PARAMETER", "STYLE")) {
+                reader.take();
+            } else if (reader.accept("EXTERNAL", "NAME")) {
+                external = Optional.of(reader.take().text());
+            } else {
+                return new Characteristics(
+                        language,
+                        deterministic,
+                        access,
+                        resultSets,
+                        nullOnNull,
+                        specific,
+                        external);
+            }
+        }
+    }
+
+    private Unit trigger(Token first) {
+        Name name = reader.name("a trigger");
+        Timing timing;
+        if (reader.accept("BEFORE")) {
+            timing = Timing.BEFORE;
+        } else if (reader.accept("AFTER")) {
+            timing = Timing.AFTER;
+        } else if (reader.accept("INSTEAD", "OF")) {
+            timing = Timing.INSTEAD_OF;
+        } else {
+            throw reader.expected("BEFORE, AFTER or INSTEAD OF", "after the name of the trigger");
+        }
+        if (!reader.seesAny("INSERT", "DELETE", "UPDATE")) {
+            throw reader.expected("INSERT, DELETE or UPDATE", "");
+        }
+        Event event = Event.valueOf(reader.take().text());
+        List<Name> columns = new ArrayList<>();
+        if (event == Event.UPDATE && reader.accept("OF")) {
+            do {
+                columns.add(reader.name("a column"));
+            } while (reader.accept(","));
+        }
+        reader.expect("ON", "before the trigger's table");
+        Name table = reader.name("a table");
+        Optional<Name> oldRow = Optional.empty();
+        Optional<Name> newRow = Optional.empty();
+        Optional<Name> oldTable = Optional.empty();
+        Optional<Name> newTable = Optional.empty();
+        if (reader.accept("REFERENCING")) {
+            while (reader.seesAny("OLD", "NEW")) {
+                boolean old = reader.take().is("OLD");
+                boolean whole = reader.accept("TABLE");
+                if (!whole) {
+                    reader.accept("ROW");
+                }
+                reader.accept("AS");
+                Optional<Name> alias = Optional.of(reader.name("the row"));
+                if (old) {
+                    oldTable = whole ? alias : oldTable;
+                    oldRow = whole ? oldRow : alias;
+                } else {
+                    newTable = whole ? alias : newTable;
+                    newRow = whole ? newRow : alias;
+                }
+            }
+        }
+        boolean eachRow = false;
+        if (reader.accept("FOR", "EACH")) {
+            eachRow = reader.sees("ROW");
+            if (!eachRow && !reader.sees("STATEMENT")) {
+                throw reader.expected("ROW or STATEMENT", "after FOR EACH");
+            }
+            reader.take();
+        }
+        Optional<Expression> when = Optional.empty();
+        if (reader.accept("WHEN")) {
+            reader.expect("(", "after WHEN");
+            when = Optional.of(expressions.expression());
+            reader.expect(")", "after the trigger's condition");
+        }
+        Statement body = statements.statement();
+        return new Unit.Trigger(
+                reader.since(first),
+                name,
+                timing,
+                event,
+                columns,
+                table,
+                oldRow,
+                newRow,
+                oldTable,
+                newTable,
+                eachRow,
+                when,
+                body);
+    }
+}

@@ -1,0 +1,77 @@
+package dev.cantina.syntax;
+
+import java.util.Arrays;
+
+/**
+ * A text with a name and an index of its lines. Lines and columns count from 1; a column counts
+ * UTF-16 units, as editors do.
+ */
+public final class Source {
+    private final String name;
+    private final String text;
+    private final int[] lineStarts;
+
+    /**
+     * @param name how the file is shown to a person: its path below the project
+     * @param text the whole text
+     */
+    public Source(String name, String text) {
+        this.name = name;
+        this.text = text;
+        int[] starts = new int[16];
+        int count = 1;
+        for (int i = 0; i < text.length(); i++) {
+            if (text.charAt(i) == '\n') {
+                if (count == starts.length) {
+                    starts = Arrays.copyOf(starts, count * 2);
+                }
+                starts[count++] = i + 1;
+            }
+        }
+        this.lineStarts = Arrays.copyOf(starts, count);
+    }
+
+    public String name() {
+        return name;
+    }
+
+    public String text() {
+        return text;
+    }
+
+    public int lines() {
+        return lineStarts.length;
+    }
+
+    public int lineOf(int offset) {
+        int found = Arrays.binarySearch(lineStarts, offset);
+        return found >= 0 ? found + 1 : -found - 1;
+    }
+
+    public int columnOf(int offset) {
+        return offset - lineStarts[lineOf(offset) - 1] + 1;
+    }
+
+    /** The text of a line without its line end; empty where there is no such line. */
+    public String line(int line) {
+        if (line < 1 || line > lineStarts.length) {
+            return "";
+        }
+        int start = lineStarts[line - 1];
+        int end = line == lineStarts.length ? text.length() : lineStarts[line] - 1;
+        if (end > start && text.charAt(end - 1) == '\r') {
+            end--;
+        }
+        return text.substring(start, end);
+    }
+
+    /** The stretch from offset {@code start} up to and without {@code end}. */
+    public Span span(int start, int end) {
+        return new Span(this, start, end);
+    }
+
+    @Override
+    public String toString() {
+        return name;
+    }
+}

@@ -1,0 +1,81 @@
+package dev.cantina.syntax;
+
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * An SQL statement or query that goes to the database: its text, and what the tolerant reader found
+ * in it.
+ *
+ * @param verb the first keyword in upper case: SELECT, INSERT, CREATE, …
+ * @param left what is to be left out of the text when it is sent: an INTO clause
+ */
+public record SqlText(Span span, String verb, Scope scope, Optional<Span> left) implements Node {
+    /** Whether the statement hands out rows. */
+    public boolean isQuery() {
+        return switch (verb) {
+            case "SELECT", "WITH", "VALUES", "TABLE", "(" -> true;
+            default -> false;
+        };
+    }
+
+    /**
+     * A query's or a change's own space of names.
+     *
+     * @param tables what its FROM clause, or its target, brings in
+     * @param names the names used in it, in the order of the text
+     * @param outputs the names that its select list gives, which ORDER BY may use
+     * @param children the queries inside it, which see its names
+     */
+    public record Scope(
+            Span span,
+            List<TableUse> tables,
+            List<NameUse> names,
+            List<Name> outputs,
+            List<Scope> children) {}
+
+    /** How a statement uses a table. */
+    public enum Role {
+        READ,
+        INSERT,
+        UPDATE,
+        DELETE,
+        MERGE
+    }
+
+    /**
+     * A table in a statement.
+     *
+     * @param names the table's name with its schema; empty for a query in brackets or a function
+     * @param columns the columns where the text itself gives them
+     * @param visible whether its columns can be named in the scope (an INSERT's target can't)
+     */
+    public record TableUse(
+            Span span,
+            List<Name> names,
+            Optional<Name> alias,
+            List<Name> columns,
+            Role role,
+            boolean visible) {
+        /** What its columns can be qualified by. */
+        public Optional<Name> known() {
+            return alias.isPresent() || names.isEmpty()
+                    ? alias
+                    : Optional.of(names.get(names.size() - 1));
+        }
+    }
+
+    /** What a name in a statement is used for. */
+    public enum Use {
+        VALUE,
+        TARGET,
+        CALL
+    }
+
+    /**
+     * A name in a statement, with its qualifiers.
+     *
+     * @param order whether it stands in an ORDER BY, where output names may be meant
+     */
+    public record NameUse(Span span, List<Name> names, Use use, boolean order) {}
+}

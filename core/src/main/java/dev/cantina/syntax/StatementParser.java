@@ -1,0 +1,587 @@
+package dev.cantina.syntax;
+
+import dev.cantina.syntax.Statement.TransactionVerb;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/** Statements of a routine (ISO 9075-4, clauses 14 and 15). */
+final class StatementParser {
+    private static final Set<String> DATA_WORDS =
+            Set.of(
+                    "SELECT",
+                    "WITH",
+                    "VALUES",
+                    "INSERT",
+                    "UPDATE",
+                    "DELETE",
+                    "MERGE",
+                    "CREATE",
+                    "ALTER",
+                    "DROP",
+                    "TRUNCATE",
+                    "GRANT",
+                    "REVOKE",
+                    "COMMENT",
+                    "ANALYZE",
+                    "REPLACE",
+                    "LOCK");
+    private static final List<String> STATEMENT_WORDS =
+            List.of(
+                    "SET",
+                    "IF",
+                    "CASE",
+                    "WHILE",
+                    "REPEAT",
+                    "LOOP",
+                    "FOR",
+                    "LEAVE",
+                    "ITERATE",
+                    "CALL",
+                    "RETURN",
+                    "SIGNAL",
+                    "RESIGNAL",
+                    "GET",
+                    "START",
+                    "COMMIT",
+                    "ROLLBACK",
+                    "SAVEPOINT",
+                    "RELEASE",
+                    "REPORT",
+                    "OPEN",
+                    "FETCH",
+                    "CLOSE",
+                    "BEGIN",
+                    "SELECT",
+                    "INSERT",
+                    "UPDATE",
+                    "DELETE",
+                    "MERGE",
+                    "WITH",
+                    "CREATE",
+                    "DROP",
+                    "ALTER",
+                    "DECLARE");
+
+    private final TokenReader reader;
+    private final ExpressionParser expressions;
+    private final SqlReader sql;
+    private final DeclarationParser declarations;
+    private final List<Problem> problems;
+
+    StatementParser(
+            TokenReader reader,
+            TypeParser types,
+            ExpressionParser expressions,
+            SqlReader sql,
+            List<Problem> problems) {
+        this.reader = reader;
+        this.expressions = expressions;
+        this.sql = sql;
+        this.problems = problems;
+        this.declarations = new DeclarationParser(reader, types, expressions, sql, this);
+    }
+
+    /** {@code statement ::= [label:] labelled | plain}, without its {@code ;}. */
+    Statement statement() {
+        reader.enter();
+        try {
+            Token first = reader.peek();
+            if (TokenReader.isName(first) && reader.peek(1).is(":")) {
+                Name label = reader.nameOf(reader.take());
+                reader.take();
+                return labelled(first, Optional.of(label));
+            }
+            return labelled(first, Optional.empty());
+        } finally {
+            reader.leave();
+        }
+    }
+
+    private Statement labelled(Token first, Optional<Name> label) {
+        return switch (reader.peek().text()) {
+            case "BEGIN" -> compound(first, label);
+            case "WHILE" -> whileLoop(first, label);
+            case "REPEAT" -> repeat(first, label);
+            case "LOOP" -> loop(first, label);
+            case "FOR" -> forLoop(first, label);
+            default -> {
+                if (label.isPresent()) {
+                    throw reader.expected("BEGIN, WHILE, REPEAT, LOOP or FOR", "after a label");
+                }
+                yield plain();
+            }
+        };
+    }
+
+    private Statement plain() {
+        Token first = reader.peek();
+        if (first.kind() == Token.Kind.WORD) {
+            switch (first.text()) {
+                case "SET":
+                    return set();
+                case "IF":
+                    return ifStatement();
+                case "CASE":
+                    return caseStatement();
+                case "LEAVE":
+                    reader.take();
+                    Name left = reader.name("a label");
+                    return new Statement.Leave(reader.since(first), left);
+                case "ITERATE":
+                    reader.take();
+                    Name again = reader.name("a label");
+                    return new Statement.Iterate(reader.since(first), again);
+                case "CALL":
+                    return call();
+                case "RETURN":
+                    return returnStatement();
+                case "SIGNAL", "RESIGNAL":
+                    return signal();
+                case "GET":
+                    return getDiagnostics();
+                case "START", "COMMIT", "ROLLBACK", "SAVEPOINT", "RELEASE":
+                    return transaction();
+                case "REPORT":
+                    reader.take();
+                    List<Expression> items = expressions.expressions();
+                    return new Statement.Report(reader.since(first), items);
+                case "OPEN":
+                    reader.take();
+                    Name opened = reader.name("a cursor");
+                    return new Statement.Open(reader.since(first), opened);
+                case "FETCH":
+                    return fetch();
+                case "CLOSE":
+                    reader.take();
+                    Name closed = reader.name("a cursor");
+                    return new Statement.Close(reader.since(first), closed);
+                case "SELECT":
+                    return select();
+                case "DECLARE":
+                    throw reader.failure(
+                            first,
+                            "a declaration stands at the head of a block, before its statements",
+                            "move it up, or open a block of its own with BEGIN … END");
+                default:
+                    if (DATA_WORDS.contains(first.text())) {
+                        SqlText text = sql.statement();
+                        return new Statement.Data(text.span(), text);
+                    }
+            }
+        }
+        if (sql.seesQuery()) {
+            SqlText text = sql.statement();
+            return new Statement.Data(text.span(), text);
+        }
+        Optional<String> nearest =
+                first.kind() == Token.Kind.WORD
+                        ? Nearest.to(first.text(), STATEMENT_WORDS)
+                        : Optional.empty();
+        throw nearest.isPresent()
+                ? reader.failure(
+                        first,
+                        "no statement begins with " + reader.spanOf(first).text(),
+                        "did you mean " + nearest.get() + "?")
+                : reader.expected("a statement", "");
+    }
+
+    /** {@code BEGIN [[NOT] ATOMIC] { declaration ; } { statement ; } END [label]}. */
+    private Statement compound(Token first, Optional<Name> label) {
+        reader.expect("BEGIN", "");
+        boolean atomic = false;
+        if (reader.accept("ATOMIC")) {
+            atomic = true;
+        } else {
+            reader.accept("NOT", "ATOMIC");
+        }
+        List<Declaration> declared = new ArrayList<>();
+        while (reader.sees("DECLARE")) {
+            recovering(() -> declared.add(declarations.declaration()));
+        }
+        List<Statement> statements = statements("END");
+        reader.expect("END", "to close BEGIN at line " + reader.spanOf(first).line());
+        endLabel(label);
+        return new Statement.Compound(reader.since(first), label, atomic, declared, statements);
+    }
+
+    private void endLabel(Optional<Name> label) {
+        Token token = reader.peek();
+        if (!TokenReader.isName(token)) {
+            return;
+        }
+        Name name = reader.nameOf(reader.take());
+        if (label.isEmpty() || !label.get().is(name)) {
+            problems.add(
+                    Problem.error(
+                            name.span(),
+                            "syntax",
+                            "the label " + name + " at the end is not the one at the beginning",
+                            label.map(l -> "write " + l)
+                                    .orElse("label the beginning: " + name + ":")));
+        }
+    }
+
+    /** Statements, each with its {@code ;}, up to one of the words that may follow them. */
+    private List<Statement> statements(String... ends) {
+        List<Statement> statements = new ArrayList<>();
+        int failures = 0;
+        while (!reader.atEnd()) {
+            if (reader.seesAny(ends) && !(failures > 0 && seesForeignEnd(ends))) {
+                break;
+            }
+            if (failures > 0 && seesStray()) {
+                skipStatement();
+                continue;
+            }
+            int before = problems.size();
+            recovering(() -> statements.add(statement()));
+            failures += problems.size() - before;
+        }
+        return statements;
+    }
+
+    /** After a failure inside its head, the end of a compound statement is left over. */
+    private boolean seesForeignEnd(String... ends) {
+        boolean block = ends.length == 1 && ends[0].equals("END");
+        return block
+                && reader.sees("END")
+                && Set.of("IF", "CASE", "WHILE", "REPEAT", "LOOP", "FOR")
+                        .contains(reader.peek(1).text());
+    }
+
+    private boolean seesStray() {
+        return reader.seesAny("ELSE", "ELSEIF", "WHEN", "UNTIL", "THEN", "DO")
+                || seesForeignEnd("END");
+    }
+
+    /** Runs one production and its {@code ;}; what fails becomes a problem, and is passed over. */
+    private void recovering(Runnable production) {
+        int depth = reader.depth();
+        int start = reader.position();
+        try {
+            production.run();
+            if (reader.atEnd() || !reader.accept(";")) {
+                throw reader.expected("';'", "at the end of the statement");
+            }
+        } catch (TokenReader.Failure failure) {
+            problems.add(failure.problem());
+            reader.depth(depth);
+            if (reader.position() == start && !reader.sees(";")) {
+                reader.take();
+            }
+            skipStatement();
+        }
+    }
+
+    /** Passes over what is left of a statement, its {@code ;} included. */
+    private void skipStatement() {
+        while (!reader.atEnd() && !reader.sees("CREATE", "OR", "REPLACE")) {
+            if (reader.take().is(";")) {
+                return;
+            }
+        }
+    }
+
+    private Statement set() {
+        Token first = reader.take();
+        if (reader.sees("TRANSACTION")) {
+            reader.take();
+            String modes = modes();
+            return new Statement.Transaction(
+                    reader.since(first), TransactionVerb.SET, Optional.empty(), modes, false);
+        }
+        if (reader.accept("(")) {
+            return setSeveral(first);
+        }
+        Statement.Target target = target();
+        reader.expect("=", "after " + target.span().text());
+        Expression value = expressions.expression();
+        return new Statement.Set(reader.since(first), target, value);
+    }
+
+    private Statement setSeveral(Token first) {
+        List<Statement.Target> targets = targets();
+        reader.expect(")", "after the variables to be set");
+        reader.expect("=", "after the variables to be set");
+        if (sql.seesBracketedQuery()) {
+            reader.expect("(", "");
+            SqlText query = sql.query(")");
+            reader.expect(")", "after the query");
+            return new Statement.SetSeveral(
+                    reader.since(first), targets, List.of(), Optional.of(query));
+        }
+        reader.expect("(", "before the values");
+        List<Expression> values = expressions.expressions();
+        reader.expect(")", "after the values");
+        return new Statement.SetSeveral(reader.since(first), targets, values, Optional.empty());
+    }
+
+    List<Statement.Target> targets() {
+        List<Statement.Target> targets = new ArrayList<>();
+        do {
+            targets.add(target());
+        } while (reader.accept(","));
+        return targets;
+    }
+
+    /** {@code target ::= name { . name } ['[' index ']']}. */
+    private Statement.Target target() {
+        Token first = reader.peek();
+        List<Name> names = new ArrayList<>();
+        names.add(reader.name("a variable"));
+        while (reader.accept(".")) {
+            names.add(expressions.anyName());
+        }
+        Optional<Expression> index = Optional.empty();
+        if (reader.accept("[")) {
+            index = Optional.of(expressions.expression());
+            reader.expect("]", "after the index");
+        }
+        return new Statement.Target(reader.since(first), names, index);
+    }
+
+    private Statement select() {
+        List<Statement.Target> targets = new ArrayList<>();
+        SqlText text =
+                sql.queryInto(
+                        () -> {
+                            targets.addAll(targets());
+                            return true;
+                        });
+        return targets.isEmpty()
+                ? new Statement.Data(text.span(), text)
+                : new Statement.SelectInto(text.span(), targets, text);
+    }
+
+    /** {@code IF c THEN … { ELSEIF c THEN … } [ELSE …] END IF}. */
+    private Statement ifStatement() {
+        Token first = reader.peek();
+        List<Statement.Branch> branches = new ArrayList<>();
+        do {
+            Token start = reader.take();
+            Expression condition = expressions.expression();
+            reader.expect("THEN", "after the condition of IF");
+            List<Statement> statements = statements("ELSEIF", "ELSE", "END");
+            branches.add(new Statement.Branch(reader.since(start), condition, statements));
+        } while (reader.sees("ELSEIF"));
+        Optional<List<Statement>> otherwise =
+                reader.accept("ELSE") ? Optional.of(statements("END")) : Optional.empty();
+        close(first, "IF");
+        return new Statement.If(reader.since(first), branches, otherwise);
+    }
+
+    private void close(Token first, String word) {
+        reader.expect("END", "to close " + word + " at line " + reader.spanOf(first).line());
+        reader.expect(
+                word, "after END: this closes " + word + " at line " + reader.spanOf(first).line());
+    }
+
+    private Statement caseStatement() {
+        Token first = reader.take();
+        Optional<Expression> operand =
+                reader.sees("WHEN") ? Optional.empty() : Optional.of(expressions.expression());
+        List<Statement.Branch> branches = new ArrayList<>();
+        while (reader.sees("WHEN")) {
+            Token start = reader.take();
+            Expression when = expressions.expression();
+            reader.expect("THEN", "after WHEN");
+            List<Statement> statements = statements("WHEN", "ELSE", "END");
+            branches.add(new Statement.Branch(reader.since(start), when, statements));
+        }
+        if (branches.isEmpty()) {
+            throw reader.expected("WHEN", "in CASE");
+        }
+        Optional<List<Statement>> otherwise =
+                reader.accept("ELSE") ? Optional.of(statements("END")) : Optional.empty();
+        close(first, "CASE");
+        return new Statement.Case(reader.since(first), operand, branches, otherwise);
+    }
+
+    private Statement whileLoop(Token first, Optional<Name> label) {
+        Token word = reader.take();
+        Expression condition = expressions.expression();
+        reader.expect("DO", "after the condition of WHILE");
+        List<Statement> statements = statements("END");
+        close(word, "WHILE");
+        endLabel(label);
+        return new Statement.While(reader.since(first), label, condition, statements);
+    }
+
+    private Statement repeat(Token first, Optional<Name> label) {
+        Token word = reader.take();
+        List<Statement> statements = statements("UNTIL", "END");
+        reader.expect("UNTIL", "in REPEAT");
+        Expression condition = expressions.expression();
+        close(word, "REPEAT");
+        endLabel(label);
+        return new Statement.Repeat(reader.since(first), label, statements, condition);
+    }
+
+    private Statement loop(Token first, Optional<Name> label) {
+        Token word = reader.take();
+        List<Statement> statements = statements("END");
+        close(word, "LOOP");
+        endLabel(label);
+        return new Statement.Loop(reader.since(first), label, statements);
+    }
+
+    /** {@code FOR row AS [cursor CURSOR FOR] query DO … END FOR}. */
+    private Statement forLoop(Token first, Optional<Name> label) {
+        Token word = reader.take();
+        Name row = reader.name("the row of FOR");
+        reader.expect("AS", "after the name of the row");
+        Optional<Name> cursor = Optional.empty();
+        if (TokenReader.isName(reader.peek()) && !sql.seesQuery()) {
+            cursor = Optional.of(reader.name("a cursor"));
+            reader.accept("INSENSITIVE");
+            reader.expect("CURSOR", "after the name of the cursor");
+            reader.expect("FOR", "after CURSOR");
+        }
+        SqlText query = sql.query("DO");
+        reader.expect("DO", "after the query of FOR");
+        List<Statement> statements = statements("END");
+        close(word, "FOR");
+        endLabel(label);
+        return new Statement.For(reader.since(first), label, row, cursor, query, statements);
+    }
+
+    private Statement call() {
+        Token first = reader.take();
+        List<Name> name = new ArrayList<>();
+        name.add(reader.name("a procedure"));
+        while (reader.accept(".")) {
+            name.add(expressions.anyName());
+        }
+        List<Expression.Argument> arguments = new ArrayList<>();
+        reader.expect("(", "after the name of the procedure");
+        expressions.arguments(arguments);
+        reader.expect(")", "after the arguments");
+        return new Statement.Call(reader.since(first), name, arguments);
+    }
+
+    private Statement returnStatement() {
+        Token first = reader.take();
+        Optional<Expression> value =
+                reader.sees(";") || reader.atEnd()
+                        ? Optional.empty()
+                        : Optional.of(expressions.expression());
+        return new Statement.Return(reader.since(first), value);
+    }
+
+    /** {@code SIGNAL | RESIGNAL [SQLSTATE [VALUE] 'x' | name] [SET item = e, …]}. */
+    private Statement signal() {
+        Token first = reader.take();
+        boolean resignal = first.is("RESIGNAL");
+        Optional<String> state = Optional.empty();
+        Optional<Name> condition = Optional.empty();
+        if (reader.sees("SQLSTATE")) {
+            state = Optional.of(declarations.sqlstate());
+        } else if (reader.seesName()) {
+            condition = Optional.of(reader.name("a condition"));
+        } else if (!resignal) {
+            throw reader.expected("SQLSTATE or the name of a condition", "after SIGNAL");
+        }
+        List<Statement.SignalItem> items = new ArrayList<>();
+        if (reader.accept("SET")) {
+            do {
+                Token start = reader.peek();
+                Name item = reader.name("an item such as MESSAGE_TEXT");
+                reader.expect("=", "after " + item);
+                Expression value = expressions.expression();
+                items.add(new Statement.SignalItem(reader.since(start), item, value));
+            } while (reader.accept(","));
+        }
+        return new Statement.Signal(reader.since(first), resignal, state, condition, items);
+    }
+
+    private Statement getDiagnostics() {
+        Token first = reader.take();
+        boolean stacked = reader.accept("STACKED");
+        if (!stacked) {
+            reader.accept("CURRENT");
+        }
+        reader.expect("DIAGNOSTICS", "after GET");
+        Optional<Expression> condition = Optional.empty();
+        if (reader.accept("CONDITION") || reader.accept("EXCEPTION")) {
+            condition = Optional.of(expressions.expression());
+        }
+        List<Statement.DiagnosticsItem> items = new ArrayList<>();
+        do {
+            Token start = reader.peek();
+            Statement.Target target = target();
+            reader.expect("=", "after " + target.span().text());
+            Name item = reader.name("an item such as ROW_COUNT");
+            items.add(new Statement.DiagnosticsItem(reader.since(start), target, item));
+        } while (reader.accept(","));
+        return new Statement.GetDiagnostics(reader.since(first), stacked, condition, items);
+    }
+
+    private Statement transaction() {
+        Token first = reader.take();
+        Optional<Name> savepoint = Optional.empty();
+        String modes = "";
+        boolean chain = false;
+        TransactionVerb verb;
+        switch (first.text()) {
+            case "START" -> {
+                reader.expect("TRANSACTION", "after START");
+                verb = TransactionVerb.START;
+                modes = modes();
+            }
+            case "SAVEPOINT" -> {
+                verb = TransactionVerb.SAVEPOINT;
+                savepoint = Optional.of(reader.name("a savepoint"));
+            }
+            case "RELEASE" -> {
+                verb = TransactionVerb.RELEASE;
+                reader.expect("SAVEPOINT", "after RELEASE");
+                savepoint = Optional.of(reader.name("a savepoint"));
+            }
+            default -> {
+                verb = first.is("COMMIT") ? TransactionVerb.COMMIT : TransactionVerb.ROLLBACK;
+                reader.accept("WORK");
+                if (verb == TransactionVerb.ROLLBACK && reader.accept("TO")) {
+                    reader.accept("SAVEPOINT");
+                    verb = TransactionVerb.ROLLBACK_TO;
+                    savepoint = Optional.of(reader.name("a savepoint"));
+                } else if (reader.accept("AND", "CHAIN")) {
+                    chain = true;
+                } else {
+                    reader.accept("AND", "NO", "CHAIN");
+                }
+            }
+        }
+        return new Statement.Transaction(reader.since(first), verb, savepoint, modes, chain);
+    }
+
+    /** Isolation and access modes, kept as words. */
+    private String modes() {
+        StringBuilder words = new StringBuilder();
+        while (reader.peek().kind() == Token.Kind.WORD || reader.sees(",")) {
+            Token token = reader.take();
+            words.append(words.length() == 0 || token.is(",") ? "" : " ").append(token.text());
+        }
+        return words.toString();
+    }
+
+    /** {@code FETCH [[orientation] FROM] cursor INTO targets}. */
+    private Statement fetch() {
+        Token first = reader.take();
+        String orientation = "NEXT";
+        Optional<Expression> offset = Optional.empty();
+        if (reader.seesAny("NEXT", "PRIOR", "FIRST", "LAST", "ABSOLUTE", "RELATIVE")
+                && !reader.peek(1).is("INTO")) {
+            orientation = reader.take().text();
+            if (orientation.equals("ABSOLUTE") || orientation.equals("RELATIVE")) {
+                offset = Optional.of(expressions.expression());
+            }
+        }
+        reader.accept("FROM");
+        Name cursor = reader.name("a cursor");
+        reader.expect("INTO", "after the cursor of FETCH");
+        List<Statement.Target> targets = targets();
+        return new Statement.Fetch(reader.since(first), orientation, offset, cursor, targets);
+    }
+}

@@ -1,0 +1,323 @@
+package dev.cantina.types;
+
+import java.math.BigDecimal;
+import java.math.MathContext;
+import java.math.RoundingMode;
+import java.nio.charset.StandardCharsets;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.LocalTime;
+import java.time.OffsetDateTime;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
+
+/**
+ * The functions that Cantina works out itself (language profile, "Expressions"). A NULL argument
+ * gives NULL, so none of them ever sees one.
+ */
+public final class Functions {
+    /** What a function does with its arguments, none of which is NULL. */
+    @FunctionalInterface
+    public interface Body {
+        Object apply(Object[] arguments);
+    }
+
+    /**
+     * A function.
+     *
+     * @param result the result's type, of the types of the arguments
+     */
+    public record BuiltIn(
+            String name, int least, int most, Function<List<SqlType>, SqlType> result, Body body) {
+        /** The value; NULL where an argument is. */
+        public Object call(Object[] arguments) {
+            for (Object argument : arguments) {
+                if (argument == null) {
+                    return null;
+                }
+            }
+            return body.apply(arguments);
+        }
+    }
+
+    private static final Map<String, BuiltIn> ALL = new HashMap<>();
+
+    static {
+        texts();
+        numbers();
+        others();
+    }
+
+    private Functions() {}
+
+    public static Optional<BuiltIn> find(String name) {
+        return Optional.ofNullable(ALL.get(name));
+    }
+
+    /** For compiled code, which names a function that is known to be there. */
+    public static BuiltIn get(String name) {
+        return ALL.get(name);
+    }
+
+    private static void add(
+            String name, int least, int most, Function<List<SqlType>, SqlType> result, Body body) {
+        ALL.put(name, new BuiltIn(name, least, most, result, body));
+    }
+
+    private static Function<List<SqlType>, SqlType> always(SqlType type) {
+        return types -> type;
+    }
+
+    private static String text(Object value) {
+        return Values.text(value);
+    }
+
+    private static long whole(Object value) {
+        return (Long) Conversion.cast(value, SqlType.BIGINT);
+    }
+
+    private static void texts() {
+        Function<List<SqlType>, SqlType> varchar = always(SqlType.VARCHAR);
+        Function<List<SqlType>, SqlType> integer = always(SqlType.INTEGER);
+        for (String name : List.of("CHAR_LENGTH", "CHARACTER_LENGTH")) {
+            add(name, 1, 1, integer, a -> (long) Texts.length(text(a[0])));
+        }
+        add(
+                "OCTET_LENGTH",
+                1,
+                1,
+                integer,
+                a ->
+                        a[0] instanceof byte[] bytes
+                                ? (long) bytes.length
+                                : (long) text(a[0]).getBytes(StandardCharsets.UTF_8).length);
+        add("POSITION", 2, 2, integer, a -> Texts.position(text(a[0]), text(a[1])));
+        add(
+                "SUBSTRING",
+                2,
+                3,
+                varchar,
+                a ->
+                        a.length == 2
+                                ? Texts.substring(text(a[0]), whole(a[1]))
+                                : Texts.substring(text(a[0]), whole(a[1]), whole(a[2])));
+        add("UPPER", 1, 1, varchar, a -> text(a[0]).toUpperCase(Locale.ROOT));
+        add("LOWER", 1, 1, varchar, a -> text(a[0]).toLowerCase(Locale.ROOT));
+        trim("TRIM BOTH", true, true);
+        trim("TRIM LEADING", true, false);
+        trim("TRIM TRAILING", false, true);
+        trim("LTRIM", true, false);
+        trim("RTRIM", false, true);
+        add("LPAD", 2, 3, varchar, a -> pad(a, true));
+        add("RPAD", 2, 3, varchar, a -> pad(a, false));
+        add(
+                "OVERLAY",
+                3,
+                4,
+                varchar,
+                a ->
+                        Texts.overlay(
+                                text(a[0]),
+                                text(a[1]),
+                                whole(a[2]),
+                                a.length == 4 ? whole(a[3]) : Texts.length(text(a[1]))));
+        add("REPLACE", 3, 3, varchar, a -> Texts.replace(text(a[0]), text(a[1]), text(a[2])));
+    }
+
+    private static void trim(String name, boolean leading, boolean trailing) {
+        add(
+                name,
+                1,
+                2,
+                always(SqlType.VARCHAR),
+                a -> Texts.trim(text(a[0]), a.length == 1 ? " " : text(a[1]), leading, trailing));
+    }
+
+    private static String pad(Object[] a, boolean left) {
+        return Texts.pad(text(a[0]), whole(a[1]), a.length == 3 ? text(a[2]) : " ", left);
+    }
+
+    private static void numbers() {
+        Function<List<SqlType>, SqlType> same =
+                types -> types.get(0) instanceof SqlType.Unknown ? SqlType.BIGINT : types.get(0);
+        Function<List<SqlType>, SqlType> toDouble = always(SqlType.DOUBLE);
+        Function<List<SqlType>, SqlType> rounded =
+                types ->
+                        types.get(0) instanceof SqlType.Exact
+                                        || types.get(0) instanceof SqlType.DecFloat
+                                ? SqlType.DECIMAL
+                                : same.apply(types);
+        add("ABS", 1, 1, same, a -> abs(a[0]));
+        add(
+                "MOD",
+                2,
+                2,
+                types -> TypeRules.arithmetic("-", types.get(0), types.get(1)),
+                a -> mod(a[0], a[1]));
+        add("SIGN", 1, 1, always(SqlType.INTEGER), a -> (long) decimal(a[0]).signum());
+        add("FLOOR", 1, 1, rounded, a -> round(a[0], 0, RoundingMode.FLOOR));
+        add("CEILING", 1, 1, rounded, a -> round(a[0], 0, RoundingMode.CEILING));
+        add("CEIL", 1, 1, rounded, a -> round(a[0], 0, RoundingMode.CEILING));
+        add("ROUND", 1, 2, rounded, a -> round(a[0], digits(a), RoundingMode.HALF_UP));
+        add("TRUNCATE", 1, 2, rounded, a -> round(a[0], digits(a), RoundingMode.DOWN));
+        add("TRUNC", 1, 2, rounded, a -> round(a[0], digits(a), RoundingMode.DOWN));
+        add("POWER", 2, 2, toDouble, a -> power(number(a[0]), number(a[1])));
+        add(
+                "SQRT",
+                1,
+                1,
+                toDouble,
+                a -> {
+                    if (number(a[0]) < 0) {
+                        throw new ConditionException(
+                                "2201F", "a negative number has no square root: " + text(a[0]));
+                    }
+                    return Math.sqrt(number(a[0]));
+                });
+        add("EXP", 1, 1, toDouble, a -> Numbers.finite(Math.exp(number(a[0]))));
+        add("LN", 1, 1, toDouble, a -> Math.log(positive(a[0])));
+        add("LOG10", 1, 1, toDouble, a -> Math.log10(positive(a[0])));
+        add("GREATEST", 1, 1000, Functions::commonOf, a -> extreme(a, 1));
+        add("LEAST", 1, 1000, Functions::commonOf, a -> extreme(a, -1));
+    }
+
+    private static SqlType commonOf(List<SqlType> types) {
+        SqlType common = types.get(0);
+        for (SqlType type : types) {
+            common = TypeRules.common(common, type).orElse(common);
+        }
+        return common;
+    }
+
+    private static Object extreme(Object[] values, int sign) {
+        Object best = values[0];
+        for (Object value : values) {
+            if (Values.compare(value, best) * sign > 0) {
+                best = value;
+            }
+        }
+        return best;
+    }
+
+    private static int digits(Object[] a) {
+        return a.length == 1 ? 0 : (int) Math.max(-1000, Math.min(1000, whole(a[1])));
+    }
+
+    private static BigDecimal decimal(Object value) {
+        return (BigDecimal) Conversion.cast(value, SqlType.DECIMAL);
+    }
+
+    private static double number(Object value) {
+        return (Double) Conversion.cast(value, SqlType.DOUBLE);
+    }
+
+    private static Object abs(Object value) {
+        if (value instanceof Long number) {
+            return Numbers.abs(number);
+        }
+        return value instanceof Double number ? (Object) Math.abs(number) : decimal(value).abs();
+    }
+
+    private static Object mod(Object a, Object b) {
+        if (a instanceof Long x && b instanceof Long y) {
+            return Numbers.mod(x, y);
+        }
+        if (a instanceof Double || b instanceof Double) {
+            return Numbers.mod(number(a), number(b));
+        }
+        return Numbers.mod(decimal(a), decimal(b));
+    }
+
+    private static Object round(Object value, int digits, RoundingMode mode) {
+        BigDecimal exact = decimal(value);
+        BigDecimal rounded = exact.scale() <= digits ? exact : exact.setScale(digits, mode);
+        if (value instanceof Long) {
+            return Numbers.whole(rounded);
+        }
+        return value instanceof Double
+                ? (Object) rounded.doubleValue()
+                : rounded.scale() < 0 ? rounded.setScale(0) : rounded;
+    }
+
+    /** ISO 9075-2, 6.30: 2201F for a zero to a negative power and a negative to a fraction. */
+    private static double power(double base, double exponent) {
+        if (base == 0 && exponent < 0 || base < 0 && exponent != Math.rint(exponent)) {
+            throw new ConditionException(
+                    "2201F", base + " can't be raised to the power " + exponent);
+        }
+        return Numbers.finite(Math.pow(base, exponent));
+    }
+
+    private static double positive(Object value) {
+        double number = number(value);
+        if (number <= 0) {
+            throw new ConditionException(
+                    "2201E", "only a positive number has a logarithm, not " + text(value));
+        }
+        return number;
+    }
+
+    private static void others() {
+        add("CARDINALITY", 1, 1, always(SqlType.INTEGER), a -> (long) ((Object[]) a[0]).length);
+        add(
+                "TRIM_ARRAY",
+                2,
+                2,
+                types -> types.get(0),
+                a -> {
+                    Object[] array = (Object[]) a[0];
+                    long fewer = whole(a[1]);
+                    if (fewer < 0 || fewer > array.length) {
+                        throw new ConditionException(
+                                "2202E",
+                                "an array of "
+                                        + array.length
+                                        + " has no "
+                                        + fewer
+                                        + " elements to trim");
+                    }
+                    return Arrays.copyOf(array, array.length - (int) fewer);
+                });
+        for (String field : List.of("YEAR", "MONTH", "DAY", "HOUR", "MINUTE")) {
+            add("EXTRACT " + field, 1, 1, always(SqlType.INTEGER), a -> extract(field, a[0]));
+        }
+        add("EXTRACT SECOND", 1, 1, always(new SqlType.Exact(11, 9)), a -> seconds(a[0]));
+    }
+
+    private static Object extract(String field, Object value) {
+        boolean day = field.equals("YEAR") || field.equals("MONTH") || field.equals("DAY");
+        if (day) {
+            LocalDate date = (LocalDate) Conversion.cast(value, SqlType.DATE);
+            return switch (field) {
+                case "YEAR" -> (long) date.getYear();
+                case "MONTH" -> (long) date.getMonthValue();
+                default -> (long) date.getDayOfMonth();
+            };
+        }
+        LocalTime time = time(value);
+        return field.equals("HOUR") ? (long) time.getHour() : (long) time.getMinute();
+    }
+
+    private static LocalTime time(Object value) {
+        if (value instanceof LocalTime time) {
+            return time;
+        }
+        if (value instanceof OffsetDateTime moment) {
+            return moment.toLocalTime();
+        }
+        return ((LocalDateTime) Conversion.cast(value, new SqlType.Timestamp(9, false)))
+                .toLocalTime();
+    }
+
+    private static BigDecimal seconds(Object value) {
+        LocalTime time = time(value);
+        BigDecimal nanos = BigDecimal.valueOf(time.getNano(), 9);
+        BigDecimal all = nanos.add(BigDecimal.valueOf(time.getSecond()));
+        return all.round(MathContext.UNLIMITED);
+    }
+}
