@@ -1,23 +1,220 @@
 package dev.cantina.cli;
 
+import dev.cantina.cli.Screen.Tone;
+import dev.cantina.project.ProjectException;
+import dev.cantina.project.ProjectReader;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.stream.Stream;
+import org.apache.commons.cli.Options;
+
+/**
+ * {@code demo}: the whole tour, on a copy of the winery in a temporary folder. Each step is a command
+ * that could be typed, and is shown as such; the tour checks that each ends as it should.
+ */
 final class DemoCommand implements Command {
+    private static final String MISTAKE = "WHILE month <= months DO";
+    private static final String MEND = "WHILE month < months DO";
+
+    @Override
     public String name() {
         return "demo";
     }
 
+    @Override
     public String arguments() {
         return "";
     }
 
+    @Override
     public String summary() {
-        return "";
+        return "the whole tour, on data that ships with it";
     }
 
+    @Override
     public String example() {
-        return "";
+        return "cantina demo";
     }
 
-    public int run(Invocation call) {
-        return 0;
+    @Override
+    public Options options() {
+        Options options = new Options();
+        Main.option(options, "keep-in", "DIR", "keep the copy of the winery in this new folder");
+        return options;
+    }
+
+    /** What the tour has used, and whether all went as it should. */
+    private static final class Tour {
+        final List<String> used = new ArrayList<>();
+        boolean well = true;
+    }
+
+    @Override
+    public int run(Invocation call) throws UsageException, ProjectException {
+        Path winery = winery();
+        Path copy;
+        try {
+            copy =
+                    call.has("keep-in")
+                            ? Files.createDirectories(call.folder().resolve(call.value("keep-in").get()))
+                            : Files.createTempDirectory("cantina-demo");
+            copyFolder(winery, copy);
+        } catch (IOException e) {
+            throw new UsageException("the demo can't be copied (" + ProjectReader.reason(e) + ")");
+        }
+        try {
+            return tour(call, copy);
+        } finally {
+            if (!call.has("keep-in")) {
+                remove(copy);
+            }
+        }
+    }
+
+    private int tour(Invocation call, Path copy) throws ProjectException {
+        Tour tour = new Tour();
+        Screen screen = call.screen();
+        chapter(screen, "Colle Lantana, a made-up winery", "Its routines are read and checked.");
+        step(call, copy, tour, ExitCode.WELL, "check");
+
+        chapter(screen, "One call", "Wine is moved. Every row that changes is shown, the trigger's too.");
+        step(call, copy, tour, ExitCode.WELL, "call", "move_wine", "source=T1", "target=C7", "litres=120");
+
+        chapter(screen, "A call that can't work", "The routine raises a condition; nothing is left half done.");
+        step(call, copy, tour, ExitCode.RAISED, "call", "move_wine", "source=T1", "target=C7", "litres=200");
+
+        chapter(screen, "The cases", "Each starts from the same fixture. One finds a mistake.");
+        step(call, copy, tour, ExitCode.FAILED, "test", "--quiet");
+
+        chapter(screen, "The debugger", "A script of words stops where the wrong value is born.");
+        debug(call, copy, tour);
+
+        chapter(screen, "The mend", "The loop ran once too often: month goes from 0 up to and with months.");
+        mend(screen, copy);
+        step(call, copy, tour, ExitCode.WELL, "test", "--quiet");
+
+        screen.line(
+                tour.well
+                        ? screen.tone(Tone.GOOD, "The tour is over, and all is well.") + " It used:"
+                        : screen.tone(Tone.BAD, "The tour did not go as it should.") + " It used:");
+        for (String line : tour.used) {
+            screen.line("  cantina " + line);
+        }
+        screen.line("Type them yourself in demo/winery, or start your own project: cantina new DIR");
+        return tour.well ? ExitCode.WELL : ExitCode.FAILED;
+    }
+
+    private static void chapter(Screen screen, String title, String text) {
+        screen.line(screen.tone(Tone.STRONG, title));
+        screen.line(screen.tone(Tone.FAINT, text));
+    }
+
+    private static void step(
+            Invocation call, Path project, Tour tour, int expected, String... words) {
+        String shown = String.join(" ", words);
+        tour.used.add(shown);
+        Screen screen = call.screen();
+        screen.line(screen.tone(Tone.NEW, "$ cantina " + shown));
+        List<String> line = new ArrayList<>(List.of(words));
+        line.add("--project");
+        line.add(project.toString());
+        if (call.has("plain")) {
+            line.add("--plain");
+        }
+        int code = Main.run(line, screen, call.folder(), new Interrupts());
+        screen.line();
+        if (code != expected) {
+            tour.well = false;
+            screen.line("exit code " + code + " where " + expected + " was expected");
+        }
+    }
+
+    private static void debug(Invocation call, Path project, Tour tour) throws ProjectException {
+        String script = ProjectReader.source(project.resolve("month.words"), "month.words").text();
+        InputStream before = System.in;
+        System.setIn(new ByteArrayInputStream(script.getBytes(StandardCharsets.UTF_8)));
+        try {
+            Screen screen = call.screen();
+            Invocation piped = call;
+            Screen pipe = new Screen(screen.out(), screen.err(), screen.hasColour(), false);
+            tour.used.add("debug topping_loss vessel=B1 months=2 < month.words");
+            screen.line(screen.tone(Tone.NEW, "$ cantina debug topping_loss vessel=B1 months=2 < month.words"));
+            List<String> line =
+                    new ArrayList<>(
+                            List.of("debug", "topping_loss", "vessel=B1", "months=2", "--project", project.toString()));
+            if (piped.has("plain")) {
+                line.add("--plain");
+            }
+            tour.well &= Main.run(line, pipe, call.folder(), new Interrupts()) == ExitCode.WELL;
+            screen.line();
+        } finally {
+            System.setIn(before);
+        }
+    }
+
+    private static void mend(Screen screen, Path project) throws ProjectException {
+        Path file = project.resolve("routines/topping_loss.sql");
+        String text = ProjectReader.source(file, "routines/topping_loss.sql").text();
+        try {
+            Files.writeString(file, text.replace(MISTAKE, MEND), StandardCharsets.UTF_8);
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+        screen.line("  " + screen.tone(Tone.BAD, "- " + MISTAKE));
+        screen.line("  " + screen.tone(Tone.GOOD, "+ " + MEND));
+    }
+
+    /** Where the winery is: beside the program. */
+    private static Path winery() throws ProjectException {
+        String home = System.getenv("CANTINA_HOME");
+        Path jar =
+                Path.of(
+                        java.net.URI.create(
+                                DemoCommand.class
+                                        .getProtectionDomain()
+                                        .getCodeSource()
+                                        .getLocation()
+                                        .toString()));
+        for (Path start : home == null ? List.of(jar) : List.of(Path.of(home), jar)) {
+            for (Path at = start; at != null; at = at.getParent()) {
+                Path winery = at.resolve("demo/winery");
+                if (Files.isDirectory(winery)) {
+                    return winery;
+                }
+            }
+        }
+        throw new ProjectException("the demo's folder demo/winery is not beside the program");
+    }
+
+    private static void copyFolder(Path from, Path to) throws IOException {
+        try (Stream<Path> all = Files.walk(from)) {
+            for (Path path : all.sorted().toList()) {
+                Path target = to.resolve(from.relativize(path).toString());
+                if (Files.isDirectory(path)) {
+                    Files.createDirectories(target);
+                } else {
+                    Files.copy(path, target);
+                }
+            }
+        }
+    }
+
+    private static void remove(Path folder) {
+        try (Stream<Path> all = Files.walk(folder)) {
+            for (Path path : all.sorted(Comparator.reverseOrder()).toList()) {
+                Files.delete(path);
+            }
+        } catch (IOException e) {
+            // A temporary folder: the machine clears it in time.
+            return;
+        }
     }
 }

@@ -1,23 +1,136 @@
 package dev.cantina.cli;
 
+import dev.cantina.project.ProjectReader;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.stream.Stream;
+
+/** {@code new DIR}: a project that already runs. */
 final class NewCommand implements Command {
+    @Override
     public String name() {
         return "new";
     }
 
+    @Override
     public String arguments() {
-        return "";
+        return "DIR";
     }
 
+    @Override
     public String summary() {
-        return "";
+        return "start a project that already runs: a table, a routine, a fixture, a case";
     }
 
+    @Override
     public String example() {
-        return "";
+        return "cantina new my-cellar";
     }
 
-    public int run(Invocation call) {
-        return 0;
+    @Override
+    public int run(Invocation call) throws UsageException {
+        if (call.arguments().size() != 1) {
+            throw new UsageException("new takes one folder: cantina new DIR");
+        }
+        Path root = call.folder().resolve(call.arguments().get(0)).normalize();
+        try {
+            if (Files.exists(root) && !isEmptyFolder(root)) {
+                throw new UsageException(
+                        root + " is there already and not empty; name a new folder, nothing was written");
+            }
+            for (Map.Entry<String, String> file : files(root).entrySet()) {
+                Path path = root.resolve(file.getKey());
+                Files.createDirectories(path.getParent());
+                Files.writeString(path, file.getValue(), StandardCharsets.UTF_8);
+                if (!call.quiet()) {
+                    call.screen().line("  " + file.getKey());
+                }
+            }
+        } catch (IOException e) {
+            throw new UsageException(
+                    root + " can't be written (" + ProjectReader.reason(e) + ")");
+        }
+        if (!call.quiet()) {
+            call.screen().line();
+            call.screen().line("A project in " + call.arguments().get(0) + ". Try:");
+            call.screen().line("  cd " + call.arguments().get(0));
+            call.screen().line("  cantina test");
+            call.screen().line("  cantina call pour glass=G1 millilitres=100");
+        }
+        return ExitCode.WELL;
+    }
+
+    private static boolean isEmptyFolder(Path path) throws IOException {
+        if (!Files.isDirectory(path)) {
+            return false;
+        }
+        try (Stream<Path> list = Files.list(path)) {
+            return list.findAny().isEmpty();
+        }
+    }
+
+    private static Map<String, String> files(Path root) {
+        Map<String, String> files = new LinkedHashMap<>();
+        String name = String.valueOf(root.toAbsolutePath().normalize().getFileName());
+        files.put(
+                ProjectReader.FILE,
+                "project: \"" + name.replace("\\", "\\\\").replace("\"", "\\\"") + "\"\nfixture: small\n");
+        files.put(
+                "tables/glass.sql",
+                """
+                CREATE TABLE glass (
+                  code   VARCHAR(8) PRIMARY KEY,
+                  holds  INTEGER NOT NULL,
+                  filled INTEGER DEFAULT 0 NOT NULL,
+                  CHECK (filled BETWEEN 0 AND holds)
+                );
+                """);
+        files.put(
+                "routines/pour.sql",
+                """
+                -- Pours into a glass, and says how full it is afterwards.
+                CREATE PROCEDURE pour (
+                  IN  glass       VARCHAR(8),
+                  IN  millilitres INTEGER,
+                  OUT filled_now  INTEGER
+                )
+                BEGIN
+                  DECLARE touched INTEGER;
+
+                  UPDATE glass SET filled = filled + millilitres WHERE code = pour.glass;
+                  GET DIAGNOSTICS touched = ROW_COUNT;
+                  IF touched = 0 THEN
+                    SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'there is no glass ' || glass;
+                  END IF;
+                  SET filled_now = (SELECT g.filled FROM glass g WHERE g.code = pour.glass);
+                END;
+                """);
+        files.put("fixtures/small/glass.csv", "code,holds,filled\nG1,250,0\nG2,120,100\n");
+        files.put(
+                "cases/pour.yaml",
+                """
+                routine: pour
+
+                cases:
+                  - case: fills a glass
+                    pass: { glass: G1, millilitres: 100 }
+                    returns: { filled_now: 100 }
+                    data: { glass: { changed: { G1: { filled: 100 } } } }
+
+                  - case: a glass does not run over
+                    pass: { glass: G2, millilitres: 100 }
+                    raises: { sqlstate: "23514" }
+                    data: untouched
+
+                  - case: there must be a glass
+                    pass: { glass: G9, millilitres: 10 }
+                    raises: { sqlstate: "45000", message: { like: "%G9" } }
+                """);
+        files.put(".gitignore", ".cantina/\n");
+        return files;
     }
 }

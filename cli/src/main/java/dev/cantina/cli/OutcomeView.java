@@ -153,22 +153,23 @@ final class OutcomeView {
     /** A call stack, innermost first. */
     void stack(List<StackEntry> stack, String indent) {
         int width = stack.stream().mapToInt(e -> Screen.width(e.routine())).max().orElse(0);
-        int shown = 0;
-        for (StackEntry entry : stack) {
-            if (stack.size() > 24 && shown == 12) {
-                screen.line(indent + "  … " + (stack.size() - 24) + " calls more …");
+        int i = 0;
+        while (i < stack.size()) {
+            StackEntry entry = stack.get(i);
+            int same = 1;
+            while (i + same < stack.size() && stack.get(i + same).equals(entry)) {
+                same++;
             }
-            shown++;
-            if (stack.size() > 24 && shown > 12 && shown <= stack.size() - 12) {
-                continue;
-            }
-            String word = shown == 1 ? "in   " : "from ";
+            String word = i == 0 ? "in   " : "from ";
+            String times = same > 1 ? screen.tone(Tone.FAINT, "  " + same + " times") : "";
             screen.line(
                     indent
                             + screen.tone(Tone.FAINT, word)
                             + Screen.padded(entry.routine(), width)
                             + "  "
-                            + entry.place().place());
+                            + entry.place().place()
+                            + times);
+            i += same;
         }
     }
 
@@ -177,7 +178,12 @@ final class OutcomeView {
                 switch (outcome.kind()) {
                     case COMPLETED -> screen.tone(Tone.GOOD, "completed");
                     case RAISED -> screen.tone(Tone.BAD, "ended in a condition");
-                    case LIMITED -> screen.tone(Tone.BAD, "stopped at a limit");
+                    case LIMITED ->
+                            screen.tone(
+                                    Tone.BAD,
+                                    outcome.condition().get().sqlstate().equals("UL000")
+                                            ? "was interrupted"
+                                            : "stopped at a limit");
                 };
         String figures =
                 outcome.statements()

@@ -44,6 +44,8 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     private final EntryLoader loader = new EntryLoader(this);
     private EmbeddedConditions conditions;
     private Session session;
+    private Map<String, Long> kept = Map.of();
+    private boolean altered;
 
     private EmbeddedDatabase(Connection connection) {
         this.connection = connection;
@@ -366,8 +368,31 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
         }
     }
 
+    /** Keeps the rows and numbers as they are now, for {@link #restore}. */
+    public void keep() throws SQLException {
+        connection.commit();
+        kept = sequences();
+        altered = false;
+    }
+
+    /** Takes back all since {@link #keep}; where {@link #isAltered}, that can't be done. */
+    public void restore() throws SQLException {
+        connection.rollback();
+        restoreSequences(kept);
+    }
+
+    /** Whether a schema statement has been run, which this engine commits. */
+    public boolean isAltered() {
+        return altered;
+    }
+
+    @Override
+    public void schemaChanged() {
+        altered = true;
+    }
+
     /** Where each sequence stands, the hidden ones of identity columns included. */
-    public Map<String, Long> sequences() {
+    private Map<String, Long> sequences() {
         Map<String, Long> values = new HashMap<>();
         for (Schema schema : engine().getDatabase().getAllSchemasNoMeta()) {
             for (SchemaObject sequence : schema.getAllSequences()) {
@@ -378,7 +403,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     }
 
     /** Puts sequences back to where {@link #sequences} found them; a rollback leaves them alone. */
-    public void restoreSequences(Map<String, Long> values) {
+    private void restoreSequences(Map<String, Long> values) {
         for (Schema schema : engine().getDatabase().getAllSchemasNoMeta()) {
             for (SchemaObject object : schema.getAllSequences()) {
                 Sequence sequence = (Sequence) object;
@@ -388,11 +413,6 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
                 }
             }
         }
-    }
-
-    /** Takes back everything since the last real commit. */
-    public void rollback() throws SQLException {
-        connection.rollback();
     }
 
     @Override

@@ -61,6 +61,7 @@ public final class Arguments {
     public static List<Optional<Object>> match(RoutineSymbol routine, Map<String, Object> given)
             throws MisfitException {
         List<Optional<Object>> arguments = new ArrayList<>();
+        known(routine, given);
         Map<String, Object> left = new LinkedHashMap<>(given);
         for (ParameterSymbol parameter : routine.parameters()) {
             String name = parameter.name().text();
@@ -85,18 +86,23 @@ public final class Arguments {
                 throw new MisfitException("no value for parameter " + name, routine);
             }
         }
-        if (!left.isEmpty()) {
-            String name = left.keySet().iterator().next();
-            List<String> known = routine.parameters().stream().map(p -> p.name().text()).toList();
-            throw new MisfitException(
-                    "there is no parameter "
-                            + name
-                            + Nearest.to(name, known)
-                                    .map(n -> "; did you mean " + n + "?")
-                                    .orElse(""),
-                    routine);
-        }
         return arguments;
+    }
+
+    private static void known(RoutineSymbol routine, Map<String, Object> given)
+            throws MisfitException {
+        List<String> known = routine.parameters().stream().map(p -> p.name().text()).toList();
+        for (String name : given.keySet()) {
+            if (known.stream().noneMatch(name::equalsIgnoreCase)) {
+                throw new MisfitException(
+                        "there is no parameter "
+                                + name
+                                + Nearest.to(name, known)
+                                        .map(n -> "; did you mean " + n + "?")
+                                        .orElse(""),
+                        routine);
+            }
+        }
     }
 
     private static Object stored(RoutineSymbol routine, ParameterSymbol parameter, Object value)

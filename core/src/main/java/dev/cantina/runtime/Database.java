@@ -42,6 +42,9 @@ public interface Database {
     /** Takes back all since the mark, which stays good. */
     void rollbackTo(Object mark) throws SQLException;
 
+    /** A schema statement was run, which may have ended the transaction. */
+    void schemaChanged();
+
     /** Makes triggers and functions of the database run in this session, until it is closed. */
     void attach(Session session);
 

@@ -457,7 +457,7 @@ public final class Session {
             if (data && rows > 0) {
                 transaction.changed();
             } else if (!data) {
-                // A schema statement commits here; what was marked before is gone.
+                database.schemaChanged();
                 transaction.commit();
             }
             succeeded(site, rows, data && rows == 0);

@@ -238,7 +238,9 @@ final class StatementCode {
             code.mark(start);
         }
         Region inner = block.handlers().isEmpty() ? around : new Region(around, block, -1);
-        writeAll(block.initial(), around);
+        for (BoundStatement initial : block.initial()) {
+            initial(initial, around);
+        }
         block.cursors().forEach(this::forget);
         writeAll(block.statements(), inner);
         block.cursors().stream().filter(c -> !c.returned()).forEach(this::forget);
@@ -266,6 +268,18 @@ final class StatementCode {
             code.m.visitTryCatchBlock(start, end, undo, "java/lang/Throwable");
         }
         code.mark(leave);
+    }
+
+    /** A declaration without a default is no statement to count or to stop at. */
+    private void initial(BoundStatement initial, Region region) {
+        if (initial instanceof BoundStatement.Assign assign
+                && assign.assignments().get(0).value()
+                        instanceof BoundExpression.Constant constant
+                && constant.value() == null) {
+            assign(assign.assignments());
+        } else {
+            write(initial, region);
+        }
     }
 
     private void loadMarks() {
@@ -325,7 +339,7 @@ final class StatementCode {
             code.loadFrame();
             code.push(loop.at());
             code.m.visitFieldInsn(Opcodes.PUTFIELD, code.type.name(), "at", "I");
-            countEmpty(loop.statements());
+            countEmpty(loop);
         }
         code.mark(body);
         writeAll(loop.statements(), region);
@@ -336,9 +350,9 @@ final class StatementCode {
     }
 
     /** A LOOP without statements must still pass its limits. */
-    private void countEmpty(List<BoundStatement> statements) {
-        if (statements.isEmpty()) {
-            reached(0);
+    private void countEmpty(BoundStatement.While loop) {
+        if (loop.statements().isEmpty()) {
+            reached(loop.at());
         }
     }
 

@@ -1,0 +1,158 @@
+package dev.cantina.cli;
+
+import dev.cantina.cli.Screen.Tone;
+import dev.cantina.testing.CaseResult;
+import dev.cantina.testing.CaseResult.Verdict;
+import dev.cantina.testing.Difference;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+
+/** Shows what came of cases: a line each, and under those that failed every difference. */
+final class TestView {
+    private final Screen screen;
+
+    TestView(Screen screen) {
+        this.screen = screen;
+    }
+
+    void show(List<CaseResult> results, double elapsedMillis, boolean quiet) {
+        String file = "";
+        for (CaseResult result : results) {
+            boolean bad = result.verdict() == Verdict.FAILED || result.verdict() == Verdict.BROKEN;
+            if (quiet && !bad) {
+                continue;
+            }
+            if (!result.testCase().file().equals(file)) {
+                file = result.testCase().file();
+                screen.line((screen.tone(Tone.STRONG, file)));
+            }
+            line(result);
+        }
+        screen.line();
+        summary(results, elapsedMillis);
+    }
+
+    private void line(CaseResult result) {
+        Tone tone =
+                switch (result.verdict()) {
+                    case PASSED -> Tone.GOOD;
+                    case FAILED, BROKEN -> Tone.BAD;
+                    case SKIPPED -> Tone.FAINT;
+                };
+        String word = Screen.padded(result.verdict().name().toLowerCase(Locale.ROOT), 8);
+        String time =
+                result.outcome().isPresent()
+                        ? screen.tone(
+                                Tone.FAINT,
+                                String.format(Locale.ROOT, "  %.1f ms", result.elapsedMillis()))
+                        : "";
+        String why = result.testCase().skip().map(s -> screen.tone(Tone.FAINT, "  " + s)).orElse("");
+        screen.line("  " + screen.tone(tone, word) + result.testCase().name() + time + why);
+        differences(result, "      ");
+    }
+
+    /** What was expected and what was, one under the other. */
+    void differences(CaseResult result, String indent) {
+        result.problem()
+                .ifPresent(
+                        p -> {
+                            screen.line(indent + screen.tone(Tone.STRONG, p.span().place()) + ": " + p.message());
+                            p.mend().ifPresent(m -> screen.line(indent + screen.tone(Tone.FAINT, "mend: ") + m));
+                        });
+        for (Difference difference : result.differences()) {
+            screen.line(indent + screen.tone(Tone.CAREFUL, difference.at()));
+            screen.line(indent + "  expected  " + screen.tone(Tone.GOOD, shown(difference.expected())));
+            screen.line(indent + "  actual    " + screen.tone(Tone.BAD, shown(difference.actual())));
+            difference
+                    .writer()
+                    .ifPresent(
+                            w ->
+                                    screen.line(
+                                            indent
+                                                    + screen.tone(
+                                                            Tone.FAINT,
+                                                            "  by        " + w.routine() + ", " + w.place().place())));
+        }
+    }
+
+    private static String shown(Object value) {
+        return value instanceof Difference.Words words
+                ? TableView.printable(words.text())
+                : TableView.value(value);
+    }
+
+    private void summary(List<CaseResult> results, double elapsedMillis) {
+        List<String> parts = new ArrayList<>();
+        for (Verdict verdict : Verdict.values()) {
+            long count = results.stream().filter(r -> r.verdict() == verdict).count();
+            if (count > 0) {
+                Tone tone =
+                        verdict == Verdict.PASSED
+                                ? Tone.GOOD
+                                : verdict == Verdict.SKIPPED ? Tone.FAINT : Tone.BAD;
+                parts.add(screen.tone(tone, count + " " + verdict.name().toLowerCase(Locale.ROOT)));
+            }
+        }
+        screen.line(
+                screen.tone(
+                                Tone.STRONG,
+                                results.size() + (results.size() == 1 ? " case: " : " cases: "))
+                        + String.join(", ", parts)
+                        + screen.tone(
+                                Tone.FAINT,
+                                String.format(Locale.ROOT, "  (%.1f s)", elapsedMillis / 1000)));
+        Set<String> again = new LinkedHashSet<>();
+        results.stream()
+                .filter(r -> r.verdict() == Verdict.FAILED || r.verdict() == Verdict.BROKEN)
+                .forEach(r -> again.add(r.testCase().file()));
+        if (!again.isEmpty()) {
+            screen.line("  again: cantina test " + String.join(" ", again));
+            results.stream()
+                    .filter(r -> r.verdict() == Verdict.FAILED)
+                    .findFirst()
+                    .ifPresent(
+                            r ->
+                                    screen.line(
+                                            "  look:  cantina debug --case '"
+                                                    + r.testCase().name().replace("'", "'\\''")
+                                                    + "'"));
+        }
+    }
+
+    static Map<String, Object> json(List<CaseResult> results) {
+        Map<String, Object> object = new LinkedHashMap<>();
+        List<Object> cases = new ArrayList<>();
+        for (CaseResult result : results) {
+            Map<String, Object> one = new LinkedHashMap<>();
+            one.put("file", result.testCase().file());
+            one.put("case", result.testCase().name());
+            one.put("routine", result.testCase().routine());
+            one.put("verdict", result.verdict().name().toLowerCase(Locale.ROOT));
+            one.put("elapsed_ms", Json.millis(result.elapsedMillis()));
+            List<Object> differences = new ArrayList<>();
+            for (Difference difference : result.differences()) {
+                Map<String, Object> d = new LinkedHashMap<>();
+                d.put("at", difference.at());
+                d.put("expected", difference.expected());
+                d.put("actual", difference.actual());
+                difference.writer().ifPresent(w -> d.put("writer", w.place().place()));
+                differences.add(d);
+            }
+            one.put("differences", differences);
+            result.problem().ifPresent(p -> one.put("problem", p.span().place() + ": " + p.message()));
+            cases.add(one);
+        }
+        object.put("cases", cases);
+        for (Verdict verdict : Verdict.values()) {
+            object.put(
+                    verdict.name().toLowerCase(Locale.ROOT),
+                    results.stream().filter(r -> r.verdict() == verdict).count());
+        }
+        return object;
+    }
+}
