@@ -143,17 +143,22 @@ final class DemoCommand implements Command {
         System.setIn(new ByteArrayInputStream(script.getBytes(StandardCharsets.UTF_8)));
         try {
             Screen screen = call.screen();
-            Invocation piped = call;
             Screen pipe = new Screen(screen.out(), screen.err(), screen.hasColour(), false);
-            tour.used.add("debug topping_loss vessel=B1 months=2 < month.words");
-            screen.line(screen.tone(Tone.NEW, "$ cantina debug topping_loss vessel=B1 months=2 < month.words"));
+            String shown = "debug --case 'two months in a barrel of 200 litres' < month.words";
+            tour.used.add(shown);
+            screen.line(screen.tone(Tone.NEW, "$ cantina " + shown));
             List<String> line =
                     new ArrayList<>(
-                            List.of("debug", "topping_loss", "vessel=B1", "months=2", "--project", project.toString()));
-            if (piped.has("plain")) {
+                            List.of(
+                                    "debug",
+                                    "--case",
+                                    "two months in a barrel of 200 litres",
+                                    "--project",
+                                    project.toString()));
+            if (call.has("plain")) {
                 line.add("--plain");
             }
-            tour.well &= Main.run(line, pipe, call.folder(), new Interrupts()) == ExitCode.WELL;
+            tour.well &= Main.run(line, pipe, call.folder(), new Interrupts()) == ExitCode.FAILED;
             screen.line();
         } finally {
             System.setIn(before);

@@ -153,12 +153,12 @@ final class StatementBinder {
         if (s instanceof Statement.Open open) {
             return cursor(open.cursor(), scope)
                     .<BoundStatement>map(c -> new BoundStatement.Open(place(s, scope, "OPEN"), c))
-                    .orElseGet(this::nothing);
+                    .orElseGet(() -> nothing(s.span()));
         }
         if (s instanceof Statement.Close close) {
             return cursor(close.cursor(), scope)
                     .<BoundStatement>map(c -> new BoundStatement.Close(place(s, scope, "CLOSE"), c))
-                    .orElseGet(this::nothing);
+                    .orElseGet(() -> nothing(s.span()));
         }
         if (s instanceof Statement.Fetch fetch) {
             return fetch(fetch, scope);
@@ -167,8 +167,9 @@ final class StatementBinder {
     }
 
     /** What stands for a statement that could not be bound; it is never run. */
-    private BoundStatement nothing() {
-        return new BoundStatement.Assign(0, List.of());
+    private BoundStatement nothing(Span span) {
+        int at = binding.place(span, Scope.EMPTY, "");
+        return new BoundStatement.Assign(at, List.of());
     }
 
     private int place(Statement s, Scope scope, String what) {
@@ -341,7 +342,7 @@ final class StatementBinder {
                             + " variables are set from "
                             + several.values().size()
                             + " values");
-            return nothing();
+            return nothing(several.span());
         }
         List<Assignment> assignments = new ArrayList<>();
         for (int i = 0; i < several.values().size(); i++) {
@@ -508,7 +509,7 @@ final class StatementBinder {
         Optional<JumpTarget> target = scope.target(label.key());
         if (target.isEmpty()) {
             binding.unknown(label.span(), "label", label.text(), scope.labels());
-            return nothing();
+            return nothing(s.span());
         }
         if (iterate && !target.get().isLoop()) {
             binding.error(
@@ -516,7 +517,7 @@ final class StatementBinder {
                     "misplaced-statement",
                     "ITERATE goes on with a loop, and " + label + " is a block",
                     "write LEAVE " + label + ", or label the loop");
-            return nothing();
+            return nothing(s.span());
         }
         int at = place(s, scope, iterate ? "ITERATE" : "LEAVE");
         return iterate
@@ -531,7 +532,7 @@ final class StatementBinder {
         Optional<RoutineSymbol> found = binding.catalog.find(name.key(), false, unknown);
         if (found.isEmpty()) {
             noProcedure(call, name, named);
-            return nothing();
+            return nothing(call.span());
         }
         RoutineSymbol routine = found.get();
         int at = place(call, scope, "CALL");
@@ -609,7 +610,7 @@ final class StatementBinder {
                         "wrong-return",
                         "a function returns a value",
                         "write RETURN and the value");
-                return nothing();
+                return nothing(give.span());
             }
             SqlType type = returns.orElse(SqlType.NULL);
             return new BoundStatement.Return(
@@ -639,7 +640,7 @@ final class StatementBinder {
                         "unknown-name",
                         "there is no condition " + condition + " here",
                         "declare it: DECLARE " + condition + " CONDITION FOR SQLSTATE '45000'");
-                return nothing();
+                return nothing(signal.span());
             }
             // A condition without a state is unhandled user-defined exception (9075-4, 14.5):
             // 45000.
@@ -714,7 +715,7 @@ final class StatementBinder {
                     "misplaced-statement",
                     words + " can't stand in a " + kind.word(),
                     "leave the transaction to the procedure that runs it");
-            return nothing();
+            return nothing(transaction.span());
         }
         int at = place(transaction, scope, words);
         return new BoundStatement.Transaction(
@@ -736,7 +737,7 @@ final class StatementBinder {
     private BoundStatement fetch(Statement.Fetch fetch, Scope scope) {
         Optional<CursorSymbol> cursor = cursor(fetch.cursor(), scope);
         if (cursor.isEmpty()) {
-            return nothing();
+            return nothing(fetch.span());
         }
         int at = place(fetch, scope, "FETCH");
         int columns = cursor.get().columns().size();
@@ -766,7 +767,7 @@ final class StatementBinder {
                     "misplaced-statement",
                     "a " + kind.word() + " can't hand out rows",
                     "take the values with SELECT … INTO, or write a procedure");
-            return nothing();
+            return nothing(data.span());
         }
         return new BoundStatement.HandOut(at, text);
     }

@@ -1,32 +1,26 @@
 package dev.cantina.project;
 
 import dev.cantina.catalog.Catalog;
-import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.catalog.TypeResolver;
 import dev.cantina.check.Advice;
 import dev.cantina.check.Binder;
 import dev.cantina.database.DatabaseException;
 import dev.cantina.database.EmbeddedDatabase;
 import dev.cantina.runtime.Program;
-import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
-import dev.cantina.syntax.Unit;
-import dev.cantina.types.SqlType;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -75,7 +69,7 @@ public final class Workspace implements AutoCloseable {
             }
             List<Table> tables = database.tables();
             List<Problem> problems = new ArrayList<>();
-            Catalog catalog = new Symbols(tables, problems).catalog(files);
+            Catalog catalog = new CatalogBuilder(tables, problems::add).build(files);
             Optional<FixtureLoader.Plan> plan =
                     fixture.isPresent() && !fixture.get().isEmpty()
                             ? Optional.of(FixtureLoader.plan(project, fixture.get()))
@@ -199,101 +193,6 @@ public final class Workspace implements AutoCloseable {
         } catch (SQLException e) {
             // It was in memory, and is gone either way.
             return;
-        }
-    }
-
-    /** Makes symbols of the units of the files. */
-    private static final class Symbols {
-        private final Map<String, Table> tables = new HashMap<>();
-        private final List<Problem> problems;
-        private final TypeResolver types;
-
-        Symbols(List<Table> tables, List<Problem> problems) {
-            tables.forEach(table -> this.tables.put(table.key(), table));
-            this.problems = problems;
-            this.types = new TypeResolver(this.tables, problems::add);
-        }
-
-        Catalog catalog(List<ParsedFile> files) {
-            List<RoutineSymbol> routines = new ArrayList<>();
-            List<TriggerSymbol> triggers = new ArrayList<>();
-            for (ParsedFile file : files) {
-                List<TriggerSymbol> inFile = new ArrayList<>();
-                for (Unit unit : file.units()) {
-                    if (unit instanceof Unit.Routine routine) {
-                        routine(routine, routines);
-                    } else if (unit instanceof Unit.Trigger trigger) {
-                        trigger(trigger, inFile);
-                    } else {
-                        problems.add(
-                                Problem.error(
-                                        unit.span(),
-                                        "misplaced-statement",
-                                        "a file in routines/ holds CREATE PROCEDURE, FUNCTION or TRIGGER",
-                                        "put statements to run into a script or a fixture"));
-                    }
-                }
-                inFile.sort(Comparator.comparing(TriggerSymbol::name));
-                triggers.addAll(inFile);
-            }
-            return new Catalog(tables.values(), routines, triggers);
-        }
-
-        private void routine(Unit.Routine tree, List<RoutineSymbol> routines) {
-            List<ParameterSymbol> parameters = new ArrayList<>();
-            for (Unit.Parameter parameter : tree.parameters()) {
-                parameters.add(
-                        new ParameterSymbol(
-                                parameter.name(),
-                                parameter.mode(),
-                                types.resolve(parameter.type()),
-                                parameter.initial()));
-            }
-            Optional<SqlType> returns = tree.returns().map(types::resolve);
-            RoutineSymbol symbol = new RoutineSymbol(tree, parameters, returns);
-            for (RoutineSymbol other : routines) {
-                if (other.key().equals(symbol.key()) && clash(other, symbol)) {
-                    Name name = tree.name();
-                    problems.add(
-                            Problem.error(
-                                    name.span(),
-                                    "duplicate-name",
-                                    name + " is there already, at " + other.tree().name().span(),
-                                    "give one of them another name, or other parameters"));
-                    return;
-                }
-            }
-            routines.add(symbol);
-        }
-
-        private static boolean clash(RoutineSymbol a, RoutineSymbol b) {
-            if (a.isFunction() != b.isFunction()
-                    || a.parameters().size() != b.parameters().size()) {
-                return false;
-            }
-            return !a.isFunction()
-                    || a.parameters().stream()
-                            .map(ParameterSymbol::type)
-                            .toList()
-                            .equals(b.parameters().stream().map(ParameterSymbol::type).toList());
-        }
-
-        private void trigger(Unit.Trigger tree, List<TriggerSymbol> triggers) {
-            Table table = tables.get(tree.table().key());
-            if (table == null) {
-                List<String> known = tables.values().stream().map(Table::name).toList();
-                Optional<String> mend =
-                        Nearest.to(tree.table().text(), known).map(n -> "did you mean " + n + "?");
-                problems.add(
-                        new Problem(
-                                tree.table().span(),
-                                Problem.Severity.ERROR,
-                                "unknown-name",
-                                "there is no table " + tree.table(),
-                                mend));
-                return;
-            }
-            triggers.add(new TriggerSymbol(tree, table));
         }
     }
 }

@@ -96,7 +96,7 @@ final class StatementCode {
         } else if (s instanceof BoundStatement.Case choice) {
             reached(choice.at());
             Label end = new Label();
-            choice.operand().ifPresent(a -> guarded(region, end, () -> assign(List.of(a))));
+            choice.operand().ifPresent(a -> guard(region, end, () -> assign(List.of(a))));
             branches(choice.branches(), choice.otherwise(), region, end, true, choice.at());
         } else if (s instanceof BoundStatement.While loop) {
             whileLoop(loop, region);

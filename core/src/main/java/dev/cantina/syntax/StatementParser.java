@@ -157,7 +157,7 @@ final class StatementParser {
                     reader.take();
                     Name closed = reader.name("a cursor");
                     return new Statement.Close(reader.since(first), closed);
-                case "SELECT":
+                case "SELECT", "WITH":
                     return select();
                 case "DECLARE":
                     throw reader.failure(

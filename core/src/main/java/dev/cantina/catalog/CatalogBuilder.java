@@ -1,0 +1,111 @@
+package dev.cantina.catalog;
+
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Nearest;
+import dev.cantina.syntax.ParsedFile;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
+
+/** Makes a catalog of the units of files; what is wrong with them becomes a problem. */
+public final class CatalogBuilder {
+    private final Map<String, Table> tables = new LinkedHashMap<>();
+    private final Consumer<Problem> problems;
+    private final TypeResolver types;
+
+    public CatalogBuilder(List<Table> tables, Consumer<Problem> problems) {
+        tables.forEach(table -> this.tables.put(table.key(), table));
+        this.problems = problems;
+        this.types = new TypeResolver(this.tables, problems);
+    }
+
+    /** The tables, and the routines and triggers of the files in their order. */
+    public Catalog build(List<ParsedFile> files) {
+        List<RoutineSymbol> routines = new ArrayList<>();
+        List<TriggerSymbol> triggers = new ArrayList<>();
+        for (ParsedFile file : files) {
+            List<TriggerSymbol> inFile = new ArrayList<>();
+            for (Unit unit : file.units()) {
+                if (unit instanceof Unit.Routine routine) {
+                    routine(routine, routines);
+                } else if (unit instanceof Unit.Trigger trigger) {
+                    trigger(trigger, inFile);
+                } else {
+                    problems.accept(
+                            Problem.error(
+                                    unit.span(),
+                                    "misplaced-statement",
+                                    "a file in routines/ holds CREATE PROCEDURE, FUNCTION or TRIGGER",
+                                    "put statements to run into a script or a fixture"));
+                }
+            }
+            inFile.sort(Comparator.comparing(TriggerSymbol::name));
+            triggers.addAll(inFile);
+        }
+        return new Catalog(tables.values(), routines, triggers);
+    }
+
+    private void routine(Unit.Routine tree, List<RoutineSymbol> routines) {
+        List<ParameterSymbol> parameters = new ArrayList<>();
+        for (Unit.Parameter parameter : tree.parameters()) {
+            parameters.add(
+                    new ParameterSymbol(
+                            parameter.name(),
+                            parameter.mode(),
+                            types.resolve(parameter.type()),
+                            parameter.initial()));
+        }
+        Optional<SqlType> returns = tree.returns().map(types::resolve);
+        RoutineSymbol symbol = new RoutineSymbol(tree, parameters, returns);
+        for (RoutineSymbol other : routines) {
+            if (other.key().equals(symbol.key()) && clash(other, symbol)) {
+                Name name = tree.name();
+                problems.accept(
+                        Problem.error(
+                                name.span(),
+                                "duplicate-name",
+                                name + " is there already, at " + other.tree().name().span(),
+                                "give one of them another name, or other parameters"));
+                return;
+            }
+        }
+        routines.add(symbol);
+    }
+
+    private static boolean clash(RoutineSymbol a, RoutineSymbol b) {
+        if (a.isFunction() != b.isFunction()
+                || a.parameters().size() != b.parameters().size()) {
+            return false;
+        }
+        return !a.isFunction()
+                || a.parameters().stream()
+                        .map(ParameterSymbol::type)
+                        .toList()
+                        .equals(b.parameters().stream().map(ParameterSymbol::type).toList());
+    }
+
+    private void trigger(Unit.Trigger tree, List<TriggerSymbol> triggers) {
+        Table table = tables.get(tree.table().key());
+        if (table == null) {
+            List<String> known = tables.values().stream().map(Table::name).toList();
+            Optional<String> mend =
+                    Nearest.to(tree.table().text(), known).map(n -> "did you mean " + n + "?");
+            problems.accept(
+                    new Problem(
+                            tree.table().span(),
+                            Problem.Severity.ERROR,
+                            "unknown-name",
+                            "there is no table " + tree.table(),
+                            mend));
+            return;
+        }
+        triggers.add(new TriggerSymbol(tree, table));
+    }
+}

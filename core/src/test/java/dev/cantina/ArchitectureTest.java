@@ -1,0 +1,67 @@
+package dev.cantina;
+
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+
+import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.MethodSource;
+
+class ArchitectureTest {
+    /** From the ground up: an import runs only downward. */
+    private static final List<String> ROOMS =
+            List.of(
+                    "syntax", "types", "catalog", "check", "runtime", "database", "project",
+                    "observe", "debugging", "testing", "deploy", "report");
+
+    private static final JavaClasses CORE =
+            new ClassFileImporter()
+                    .withImportOption(new ImportOption.DoNotIncludeTests())
+                    .importPackages("dev.cantina");
+
+    static List<String> rooms() {
+        return ROOMS;
+    }
+
+    @ParameterizedTest
+    @MethodSource("rooms")
+    void aRoomImportsOnlyRoomsBelowIt(String room) {
+        String[] above =
+                ROOMS.subList(ROOMS.indexOf(room) + 1, ROOMS.size()).stream()
+                        .map(name -> "dev.cantina." + name + "..")
+                        .toArray(String[]::new);
+        if (above.length > 0) {
+            noClasses()
+                    .that()
+                    .resideInAPackage("dev.cantina." + room + "..")
+                    .should()
+                    .dependOnClassesThat()
+                    .resideInAnyPackage(above)
+                    .allowEmptyShould(true)
+                    .check(CORE);
+        }
+    }
+
+    @Test
+    void theCoreHasNoInterfaceCode() {
+        noClasses()
+                .should()
+                .dependOnClassesThat()
+                .resideInAnyPackage("dev.cantina.cli..", "org.jline..", "org.apache.commons.cli..")
+                .check(CORE);
+    }
+
+    @Test
+    void onlyTheAdaptersKnowTheEmbeddedEngine() {
+        noClasses()
+                .that()
+                .resideOutsideOfPackage("dev.cantina.database..")
+                .should()
+                .dependOnClassesThat()
+                .resideInAPackage("org.h2..")
+                .check(CORE);
+    }
+}

@@ -1,0 +1,223 @@
+package dev.cantina;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.cantina.runtime.Outcome;
+import dev.cantina.runtime.ResultRows;
+import dev.cantina.syntax.Problem;
+import dev.cantina.types.Condition;
+import dev.cantina.types.Values;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.MethodSource;
+
+/**
+ * Runs {@code conformance/<area>/*.sql}. A file is a row of sections, each a behaviour:
+ *
+ * <pre>
+ * -- behaviour: what is to be seen
+ * CREATE PROCEDURE …;
+ * -- call: p a = 1, b = 'x'
+ * -- out: c = 2             the OUT values, as literals
+ * -- returns: 3             a function's value
+ * -- says: one line         once for each line, in order
+ * -- raises: 22012          an SQLSTATE, then perhaps words of its message
+ * -- rows: [1, 'a'] [2, NULL]        a result set
+ * -- data: SELECT … : [1, 'a']       a query afterwards, and its rows
+ * -- problem: unknown-name           instead of a call: what check says
+ * </pre>
+ *
+ * Several calls may follow each other; each sees what the ones before it committed.
+ */
+class ConformanceTest {
+    private static final Path ROOT = Path.of("src/test/resources/conformance");
+
+    record Section(String file, String behaviour, String routines, List<String> lines) {
+        @Override
+        public String toString() {
+            return file + ": " + behaviour;
+        }
+    }
+
+    static List<Section> sections() throws IOException {
+        List<Section> sections = new ArrayList<>();
+        try (Stream<Path> files = Files.walk(ROOT)) {
+            for (Path file : files.filter(p -> p.toString().endsWith(".sql")).sorted().toList()) {
+                if (!file.getParent().equals(ROOT)) {
+                    read(file, sections);
+                }
+            }
+        }
+        return sections;
+    }
+
+    private static void read(Path file, List<Section> sections) throws IOException {
+        String shown = ROOT.relativize(file).toString();
+        String behaviour = null;
+        StringBuilder routines = new StringBuilder();
+        List<String> lines = new ArrayList<>();
+        for (String line : Files.readAllLines(file)) {
+            if (line.startsWith("-- behaviour: ")) {
+                if (behaviour != null) {
+                    sections.add(new Section(shown, behaviour, routines.toString(), lines));
+                }
+                behaviour = line.substring(14);
+                routines = new StringBuilder();
+                lines = new ArrayList<>();
+            } else if (line.matches("-- (call|out|returns|says|raises|rows|data|problem): .*")) {
+                lines.add(line.substring(3));
+            } else {
+                routines.append(line).append('\n');
+            }
+        }
+        sections.add(new Section(shown, behaviour, routines.toString(), lines));
+    }
+
+    @ParameterizedTest(name = "{0}")
+    @MethodSource("sections")
+    void behaves(Section section) throws Exception {
+        String tables = Files.readString(ROOT.resolve("tables.sql"));
+        assertTrue(!section.lines().isEmpty(), "the section expects nothing");
+        try (Lab lab = new Lab(tables, section.routines())) {
+            List<String> wanted =
+                    section.lines().stream().filter(l -> l.startsWith("problem: ")).toList();
+            if (!wanted.isEmpty()) {
+                List<String> rules =
+                        lab.check().stream().filter(Problem::isError).map(Problem::rule).toList();
+                assertEquals(wanted.stream().map(l -> l.substring(9).strip()).toList(), rules);
+                return;
+            }
+            List<Problem> errors = lab.check().stream().filter(Problem::isError).toList();
+            assertEquals(List.of(), errors);
+            calls(lab, section.lines());
+        }
+    }
+
+    private static void calls(Lab lab, List<String> lines) throws SQLException {
+        int at = 0;
+        while (at < lines.size()) {
+            String call = lines.get(at++);
+            assertTrue(call.startsWith("call: "), "a call is wanted before " + call);
+            int end = at;
+            while (end < lines.size() && !lines.get(end).startsWith("call: ")) {
+                end++;
+            }
+            check(lab, call.substring(6), lines.subList(at, end));
+            at = end;
+        }
+    }
+
+    private static void check(Lab lab, String call, List<String> wanted) throws SQLException {
+        String[] parts = call.strip().split(" ", 2);
+        Map<String, Object> arguments = new LinkedHashMap<>();
+        if (parts.length > 1) {
+            for (String argument : split(parts[1])) {
+                int sign = argument.indexOf('=');
+                String value = argument.substring(sign + 1).strip();
+                arguments.put(argument.substring(0, sign).strip(), value(value));
+            }
+        }
+        Outcome outcome = lab.call(parts[0], arguments);
+        String state = outcome.condition().map(Condition::sqlstate).orElse("");
+        String expected = "";
+        List<String> says = new ArrayList<>();
+        List<String> rows = new ArrayList<>();
+        for (String line : wanted) {
+            String text = line.substring(line.indexOf(": ") + 2).strip();
+            switch (line.substring(0, line.indexOf(':'))) {
+                case "raises" -> {
+                    String[] words = text.split(" ", 2);
+                    expected = words[0];
+                    if (words.length > 1) {
+                        String message = outcome.condition().map(Condition::message).orElse("");
+                        assertTrue(message.contains(words[1]), message);
+                    }
+                }
+                case "out" -> assertEquals(text, out(outcome), call);
+                case "returns" -> assertEquals(text, Values.literal(outcome.returned()), call);
+                case "says" -> says.add(text);
+                case "rows" -> rows.add(text);
+                default -> {
+                    int colon = text.lastIndexOf(" : ");
+                    assertEquals(
+                            text.substring(colon + 3).strip(), data(lab, text.substring(0, colon)), text);
+                }
+            }
+        }
+        String detail = call + " " + outcome.condition().map(Condition::message).orElse("");
+        assertEquals(expected, state, detail);
+        if (!says.isEmpty()) {
+            assertEquals(says, outcome.messages(), call);
+        }
+        if (!rows.isEmpty()) {
+            assertEquals(rows, outcome.results().stream().map(ConformanceTest::shown).toList());
+        }
+    }
+
+    private static Object value(String text) {
+        if (text.equalsIgnoreCase("null")) {
+            return null;
+        }
+        return text.startsWith("'") ? text.substring(1, text.length() - 1).replace("''", "'") : text;
+    }
+
+    private static List<String> split(String text) {
+        List<String> parts = new ArrayList<>();
+        boolean quoted = false;
+        int start = 0;
+        for (int i = 0; i < text.length(); i++) {
+            quoted ^= text.charAt(i) == '\'';
+            if (text.charAt(i) == ',' && !quoted) {
+                parts.add(text.substring(start, i).strip());
+                start = i + 1;
+            }
+        }
+        parts.add(text.substring(start).strip());
+        return parts;
+    }
+
+    private static String out(Outcome outcome) {
+        return outcome.out().entrySet().stream()
+                .map(e -> e.getKey().toLowerCase(Locale.ROOT) + " = " + Values.literal(e.getValue()))
+                .collect(Collectors.joining(", "));
+    }
+
+    private static String shown(ResultRows result) {
+        return result.rows().stream()
+                .map(
+                        row ->
+                                Arrays.stream(row)
+                                        .map(Values::literal)
+                                        .collect(Collectors.joining(", ", "[", "]")))
+                .collect(Collectors.joining(" "));
+    }
+
+    private static String data(Lab lab, String query) throws SQLException {
+        List<String> rows = new ArrayList<>();
+        try (var statement = lab.database().connection().createStatement();
+                var result = statement.executeQuery(query)) {
+            int columns = result.getMetaData().getColumnCount();
+            while (result.next()) {
+                List<String> row = new ArrayList<>();
+                for (int i = 1; i <= columns; i++) {
+                    var type = lab.database().typeOf(result.getMetaData(), i);
+                    row.add(Values.literal(lab.database().read(result, i, type)));
+                }
+                rows.add("[" + String.join(", ", row) + "]");
+            }
+        }
+        return rows.isEmpty() ? "none" : String.join(" ", rows);
+    }
+}

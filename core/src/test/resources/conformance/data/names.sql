@@ -1,0 +1,78 @@
+-- behaviour: a column wins over a variable of its name
+CREATE PROCEDURE p (IN id INTEGER, OUT n INTEGER) SELECT COUNT(*) INTO n FROM item i WHERE i.id = id;
+-- call: p id = 2
+-- out: n = 3
+-- behaviour: the routine's name says which is meant
+CREATE PROCEDURE p (IN id INTEGER, OUT n INTEGER) SELECT COUNT(*) INTO n FROM item i WHERE i.id = p.id;
+-- call: p id = 2
+-- out: n = 1
+-- behaviour: in VALUES a bare name is the variable
+CREATE PROCEDURE p (IN id INTEGER, IN name VARCHAR(20)) INSERT INTO item (id, name) VALUES (id, name);
+-- call: p id = 9, name = 'nine'
+-- data: SELECT name FROM item WHERE id = 9 : ['nine']
+-- behaviour: variables in subqueries, common table expressions and joins
+CREATE PROCEDURE p (IN low INTEGER, OUT n INTEGER)
+  WITH big AS (SELECT id AS big_id FROM item WHERE id >= low)
+  SELECT COUNT(*) INTO n FROM big b JOIN item i ON i.id = b.big_id AND i.id < low + 5
+   WHERE EXISTS (SELECT 1 FROM parent q WHERE q.id <= low);
+-- call: p low = 2
+-- out: n = 2
+-- behaviour: an output name in ORDER BY is not a variable
+CREATE PROCEDURE p (OUT r VARCHAR(50))
+BEGIN
+  DECLARE rank INTEGER DEFAULT 1;
+  SET r = '';
+  FOR one AS SELECT i.id, 10 - i.id AS rank FROM item i ORDER BY rank DO SET r = r || one.id; END FOR;
+END;
+-- call: p
+-- out: r = '321'
+-- behaviour: variables in MERGE
+CREATE PROCEDURE p (IN wanted INTEGER, IN much INTEGER)
+  MERGE INTO item t USING (SELECT id FROM parent WHERE id = wanted) s ON t.id = s.id
+  WHEN MATCHED THEN UPDATE SET qty = much;
+-- call: p wanted = 2, much = 5
+-- data: SELECT qty FROM item WHERE id = 2 : [5]
+-- behaviour: variables in CASE, IN, BETWEEN and functions of the database
+CREATE PROCEDURE p (IN x INTEGER, OUT n INTEGER)
+  SELECT COUNT(*) INTO n FROM item i
+   WHERE CASE WHEN i.id = x THEN 1 ELSE 0 END = 1 OR i.id IN (x + 1, 99) OR i.id BETWEEN x AND x
+      OR ABS(x) = 77;
+-- call: p x = 2
+-- out: n = 2
+-- behaviour: a function that only the database knows is asked from it
+CREATE FUNCTION f (x VARCHAR(20)) RETURNS VARCHAR(20) RETURN REVERSE(x) || SPACE(2) || '.';
+CREATE FUNCTION reverse (x VARCHAR(20)) RETURNS VARCHAR(20) RETURN CASE WHEN x = '' THEN '' ELSE reverse(SUBSTRING(x FROM 2)) || SUBSTRING(x FROM 1 FOR 1) END;
+-- call: f x = 'abc'
+-- returns: 'cba  .'
+-- behaviour: a scalar query without a row is NULL
+CREATE PROCEDURE p (OUT n INTEGER) SET n = (SELECT id FROM item WHERE id = 99);
+-- call: p
+-- out: n = NULL
+-- behaviour: a scalar query of two rows is 21000
+CREATE PROCEDURE p (OUT n INTEGER) SET n = (SELECT id FROM item);
+-- call: p
+-- raises: 21000
+-- behaviour: the fields of a row stand in a data statement
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE one LIKE item;
+  SELECT * INTO one FROM item WHERE id = 1;
+  SET one.id = 50;
+  SET one.name = 'copy';
+  INSERT INTO item VALUES (one.*);
+  UPDATE item SET qty = one.qty + 1 WHERE id = one.id;
+END;
+-- call: p
+-- data: SELECT name, qty, price FROM item WHERE id = 50 : ['copy', 11, 0.25]
+-- behaviour: a variable keeps its type in a statement
+CREATE PROCEDURE p (IN d DECIMAL(8, 2), OUT r DECIMAL(12, 4)) SELECT i.qty * d INTO r FROM item i WHERE i.id = 1;
+-- call: p d = 2.55
+-- out: r = 25.5000
+-- behaviour: EXTRACT in a statement takes its field, not a variable of that name
+CREATE PROCEDURE p (OUT r INTEGER)
+BEGIN
+  DECLARE year INTEGER DEFAULT 7;
+  SELECT EXTRACT(YEAR FROM DATE '2031-01-01') + year INTO r;
+END;
+-- call: p
+-- out: r = 2038

@@ -1,0 +1,136 @@
+-- behaviour: ROW_COUNT is the number of rows of the last statement
+CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER)
+BEGIN
+  UPDATE item SET price = 1 WHERE id < 3;
+  GET DIAGNOSTICS a = ROW_COUNT;
+  DELETE FROM child WHERE parent_id = 1;
+  GET DIAGNOSTICS b = ROW_COUNT;
+END;
+-- call: p
+-- out: a = 2, b = 2
+-- behaviour: GET DIAGNOSTICS leaves the area as it is
+CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER)
+BEGIN
+  UPDATE item SET price = 1 WHERE id < 3;
+  GET DIAGNOSTICS a = ROW_COUNT;
+  GET DIAGNOSTICS b = ROW_COUNT;
+END;
+-- call: p
+-- out: a = 2, b = 2
+-- behaviour: another statement empties the area
+CREATE PROCEDURE p (OUT a INTEGER)
+BEGIN
+  DECLARE x INTEGER;
+  UPDATE item SET price = 1 WHERE id < 3;
+  SET x = 1;
+  GET DIAGNOSTICS a = ROW_COUNT;
+END;
+-- call: p
+-- out: a = 0
+-- behaviour: a handler reads its condition from the current area
+CREATE PROCEDURE p (OUT s CHAR(5), OUT m VARCHAR(50))
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLEXCEPTION
+    GET DIAGNOSTICS CONDITION 1 s = RETURNED_SQLSTATE, m = MESSAGE_TEXT;
+  SIGNAL SQLSTATE '45012' SET MESSAGE_TEXT = 'so it is';
+END;
+-- call: p
+-- out: s = '45012', m = 'so it is'
+-- behaviour: STACKED reads the handler's condition after other statements too
+CREATE PROCEDURE p (OUT s CHAR(5), OUT n INTEGER)
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLEXCEPTION
+  BEGIN
+    UPDATE item SET price = 1 WHERE id = 1;
+    GET STACKED DIAGNOSTICS CONDITION 1 s = RETURNED_SQLSTATE;
+    UPDATE item SET price = 1 WHERE id < 3;
+    GET CURRENT DIAGNOSTICS n = ROW_COUNT;
+  END;
+  SIGNAL SQLSTATE '45012';
+END;
+-- call: p
+-- out: s = '45012', n = 2
+-- behaviour: STACKED outside a handler is 0Z002
+CREATE PROCEDURE p (OUT s CHAR(5))
+  GET STACKED DIAGNOSTICS CONDITION 1 s = RETURNED_SQLSTATE;
+-- call: p
+-- raises: 0Z002
+-- behaviour: the items of SIGNAL can be read again
+CREATE PROCEDURE p (OUT t VARCHAR(20), OUT c VARCHAR(20))
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLEXCEPTION
+    GET DIAGNOSTICS CONDITION 1 t = TABLE_NAME, c = COLUMN_NAME;
+  SIGNAL SQLSTATE '45012' SET TABLE_NAME = 'item', COLUMN_NAME = 'qty';
+END;
+-- call: p
+-- out: t = 'item', c = 'qty'
+-- behaviour: a violated constraint is named
+CREATE PROCEDURE p (OUT c VARCHAR(40))
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '23514'
+    GET DIAGNOSTICS CONDITION 1 c = CONSTRAINT_NAME;
+  UPDATE item SET qty = -1 WHERE id = 1;
+END;
+-- call: p
+-- out: c = 'qty_not_below'
+-- behaviour: RESIGNAL alone passes the condition on unchanged
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLEXCEPTION RESIGNAL;
+  SIGNAL SQLSTATE '45012' SET MESSAGE_TEXT = 'as it was';
+END;
+-- call: p
+-- raises: 45012 as it was
+-- behaviour: RESIGNAL may change the message alone
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLEXCEPTION RESIGNAL SET MESSAGE_TEXT = 'changed';
+  SIGNAL SQLSTATE '45012' SET MESSAGE_TEXT = 'as it was';
+END;
+-- call: p
+-- raises: 45012 changed
+-- behaviour: RESIGNAL may change the SQLSTATE
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLEXCEPTION RESIGNAL SQLSTATE '45099';
+  SIGNAL SQLSTATE '45012' SET MESSAGE_TEXT = 'as it was';
+END;
+-- call: p
+-- raises: 45099 as it was
+-- behaviour: RESIGNAL outside a handler is 0K000
+CREATE PROCEDURE p () RESIGNAL;
+-- call: p
+-- raises: 0K000
+-- behaviour: RESIGNAL in a routine that a handler calls passes the handler's condition on
+CREATE PROCEDURE again () RESIGNAL SET MESSAGE_TEXT = 'from again';
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLEXCEPTION CALL again();
+  SIGNAL SQLSTATE '45012';
+END;
+-- call: p
+-- raises: 45012 from again
+-- behaviour: in nested handlers STACKED is the innermost one's condition
+CREATE PROCEDURE p (OUT a CHAR(5), OUT b CHAR(5))
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '45001'
+  BEGIN
+    BEGIN
+      DECLARE EXIT HANDLER FOR SQLSTATE '45002'
+        GET STACKED DIAGNOSTICS CONDITION 1 a = RETURNED_SQLSTATE;
+      SIGNAL SQLSTATE '45002';
+    END;
+    GET STACKED DIAGNOSTICS CONDITION 1 b = RETURNED_SQLSTATE;
+  END;
+  SIGNAL SQLSTATE '45001';
+END;
+-- call: p
+-- out: a = '45002', b = '45001'
+-- behaviour: a message of SIGNAL that is NULL is 22004
+CREATE PROCEDURE p (IN m VARCHAR(20)) SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = m;
+-- call: p m = null
+-- raises: 22004
+-- behaviour: there is only condition 1
+CREATE PROCEDURE p (OUT s CHAR(5)) GET DIAGNOSTICS CONDITION 2 s = RETURNED_SQLSTATE;
+-- call: p
+-- raises: 35000

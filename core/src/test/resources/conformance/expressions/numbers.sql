@@ -1,0 +1,115 @@
+-- behaviour: INTEGER / INTEGER is cut towards zero
+CREATE FUNCTION f (a INTEGER, b INTEGER) RETURNS INTEGER RETURN a / b;
+-- call: f a = 7, b = 2
+-- returns: 3
+-- call: f a = -7, b = 2
+-- returns: -3
+-- behaviour: division by zero is 22012, for decimals and doubles too
+CREATE FUNCTION f (a DECIMAL(5, 1), b DECIMAL(5, 1)) RETURNS DECIMAL(9, 3) RETURN a / b;
+CREATE FUNCTION g (a DOUBLE PRECISION, b DOUBLE PRECISION) RETURNS DOUBLE PRECISION RETURN a / b;
+-- call: f a = 1, b = 0
+-- raises: 22012
+-- call: g a = 1, b = 0
+-- raises: 22012
+-- behaviour: an INTEGER sum may pass INTEGER's range on the way, not in the end
+CREATE FUNCTION f (a INTEGER) RETURNS INTEGER RETURN (a + a) / 2;
+CREATE FUNCTION g (a INTEGER) RETURNS INTEGER RETURN a + 1;
+-- call: f a = 2147483647
+-- returns: 2147483647
+-- call: g a = 2147483647
+-- raises: 22003
+-- behaviour: BIGINT overflow is 22003 and never a wrap-around
+CREATE FUNCTION f (a BIGINT, b BIGINT) RETURNS BIGINT RETURN a + b;
+CREATE FUNCTION g (a BIGINT, b BIGINT) RETURNS BIGINT RETURN a * b;
+CREATE FUNCTION h (a BIGINT) RETURNS BIGINT RETURN -a;
+-- call: f a = 9223372036854775807, b = 1
+-- raises: 22003
+-- call: f a = -9223372036854775808, b = -1
+-- raises: 22003
+-- call: g a = 4294967296, b = 4294967296
+-- raises: 22003
+-- call: h a = -9223372036854775808
+-- raises: 22003
+-- behaviour: storing into SMALLINT keeps its range
+CREATE PROCEDURE p (IN a INTEGER, OUT s SMALLINT) SET s = a;
+-- call: p a = 32767
+-- out: s = 32767
+-- call: p a = 32768
+-- raises: 22003
+-- behaviour: exact products are exact
+CREATE FUNCTION f (a DECIMAL(18, 9), b DECIMAL(18, 9)) RETURNS DECIMAL(36, 18) RETURN a * b;
+-- call: f a = 123456789.123456789, b = 987654321.987654321
+-- returns: 121932631356500531.347203169112635269
+-- behaviour: decimals never become doubles
+CREATE FUNCTION f () RETURNS DECIMAL(10, 1) RETURN 0.1 + 0.2;
+CREATE FUNCTION g () RETURNS BOOLEAN RETURN 0.1 + 0.2 = 0.3;
+-- call: f
+-- returns: 0.3
+-- call: g
+-- returns: TRUE
+-- behaviour: a store into a scale rounds half away from zero
+CREATE FUNCTION f (a DECIMAL(9, 4)) RETURNS DECIMAL(9, 2) RETURN a;
+-- call: f a = 2.345
+-- returns: 2.35
+-- call: f a = -2.345
+-- returns: -2.35
+-- call: f a = 2.3449
+-- returns: 2.34
+-- behaviour: a decimal stored into INTEGER is rounded half away from zero
+CREATE FUNCTION f (a DECIMAL(9, 4)) RETURNS INTEGER RETURN a;
+-- call: f a = 2.5
+-- returns: 3
+-- call: f a = -2.5
+-- returns: -3
+-- behaviour: too large a decimal is 22003
+CREATE FUNCTION f (a DECIMAL(9, 1)) RETURNS DECIMAL(4, 2) RETURN a;
+-- call: f a = 99.9
+-- returns: 99.90
+-- call: f a = 100
+-- raises: 22003
+-- behaviour: exact division keeps sixteen significant digits
+CREATE FUNCTION f () RETURNS DECIMAL(30, 16) RETURN 1.0 / 3.0;
+CREATE FUNCTION g () RETURNS DECIMAL(30, 2) RETURN 10.0 / 4;
+-- call: f
+-- returns: 0.3333333333333333
+-- call: g
+-- returns: 2.50
+-- behaviour: a NULL operand makes the result NULL
+CREATE FUNCTION f (a INTEGER) RETURNS INTEGER RETURN a * 2 + 1 - a / 3;
+-- call: f a = null
+-- returns: NULL
+-- behaviour: MOD has the sign of its first argument
+CREATE FUNCTION f (a INTEGER, b INTEGER) RETURNS INTEGER RETURN MOD(a, b);
+-- call: f a = 7, b = 3
+-- returns: 1
+-- call: f a = -7, b = 3
+-- returns: -1
+-- call: f a = 7, b = 0
+-- raises: 22012
+-- behaviour: rounding functions
+CREATE PROCEDURE p (IN x DECIMAL(9, 3), OUT a DECIMAL(9, 3), OUT b DECIMAL(9, 3), OUT c DECIMAL(9, 3), OUT d DECIMAL(9, 3), OUT e DECIMAL(9, 3))
+BEGIN
+  SET a = ROUND(x, 1); SET b = TRUNCATE(x, 1); SET c = FLOOR(x); SET d = CEILING(x); SET e = ABS(x);
+END;
+-- call: p x = 2.355
+-- out: a = 2.400, b = 2.300, c = 2.000, d = 3.000, e = 2.355
+-- call: p x = -2.355
+-- out: a = -2.400, b = -2.300, c = -3.000, d = -2.000, e = 2.355
+-- behaviour: GREATEST and LEAST are NULL where an argument is
+CREATE PROCEDURE p (IN x INTEGER, OUT a INTEGER, OUT b INTEGER)
+BEGIN
+  SET a = GREATEST(x, 3, 5); SET b = LEAST(x, 3, 5);
+END;
+-- call: p x = 4
+-- out: a = 5, b = 3
+-- call: p x = null
+-- out: a = NULL, b = NULL
+-- behaviour: the square root of a negative number is 2201F, a logarithm of zero 2201E
+CREATE FUNCTION f (x DOUBLE PRECISION) RETURNS DOUBLE PRECISION RETURN SQRT(x);
+CREATE FUNCTION g (x DOUBLE PRECISION) RETURNS DOUBLE PRECISION RETURN LN(x);
+-- call: f x = 9
+-- returns: 3.0
+-- call: f x = -1
+-- raises: 2201F
+-- call: g x = 0
+-- raises: 2201E

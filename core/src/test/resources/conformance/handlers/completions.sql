@@ -1,0 +1,73 @@
+-- behaviour: a completion condition without a handler lets the routine go on
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  UPDATE item SET qty = 1 WHERE id = 99;
+  SIGNAL SQLSTATE '01H01';
+  SIGNAL SQLSTATE '02H01';
+  SET r = 'on';
+END;
+-- call: p
+-- out: r = 'on'
+-- behaviour: UPDATE, DELETE and INSERT … SELECT of no row are NOT FOUND
+CREATE PROCEDURE p (OUT n INTEGER)
+BEGIN
+  DECLARE CONTINUE HANDLER FOR NOT FOUND SET n = n + 1;
+  SET n = 0;
+  UPDATE item SET qty = 1 WHERE id = 99;
+  DELETE FROM item WHERE id = 99;
+  INSERT INTO log (line) SELECT name FROM item WHERE id = 99;
+  UPDATE item SET qty = 1 WHERE id = 1;
+END;
+-- call: p
+-- out: n = 3
+-- behaviour: SELECT INTO without a row is NOT FOUND and leaves its targets alone
+CREATE PROCEDURE p (OUT r VARCHAR(20), OUT found VARCHAR(5))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR NOT FOUND SET found = 'no';
+  SET r = 'kept';
+  SET found = 'yes';
+  SELECT name INTO r FROM item WHERE id = 99;
+END;
+-- call: p
+-- out: r = 'kept', found = 'no'
+-- behaviour: SELECT INTO of two rows is 21000
+CREATE PROCEDURE p (OUT r VARCHAR(20)) SELECT name INTO r FROM item;
+-- call: p
+-- raises: 21000
+-- behaviour: SQLSTATE '02000' is the same as NOT FOUND, and more special
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE EXIT HANDLER FOR NOT FOUND SET r = 'general';
+  DECLARE EXIT HANDLER FOR SQLSTATE '02000' SET r = 'special';
+  DELETE FROM item WHERE id = 99;
+END;
+-- call: p
+-- out: r = 'special'
+-- behaviour: SQLEXCEPTION does not take NOT FOUND or a warning
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLEXCEPTION SET r = 'exception';
+  DELETE FROM item WHERE id = 99;
+  SIGNAL SQLSTATE '01H01';
+  SET r = 'on';
+END;
+-- call: p
+-- out: r = 'on'
+-- behaviour: SQLWARNING takes class 01
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLWARNING SET r = 'warned';
+  SIGNAL SQLSTATE '01H01' SET MESSAGE_TEXT = 'careful';
+END;
+-- call: p
+-- out: r = 'warned'
+-- behaviour: a callee's NOT FOUND does not reach its caller
+CREATE PROCEDURE callee () DELETE FROM item WHERE id = 99;
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR NOT FOUND SET r = 'reached';
+  SET r = 'quiet';
+  CALL callee();
+END;
+-- call: p
+-- out: r = 'quiet'
