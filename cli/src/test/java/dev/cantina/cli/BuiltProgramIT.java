@@ -1,0 +1,81 @@
+package dev.cantina.cli;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The program as it is built, in a process of its own. */
+class BuiltProgramIT {
+    private static final Path JAR = Path.of("target/cantina-cli.jar").toAbsolutePath();
+
+    @TempDir Path temporary;
+
+    private Process start(Path folder, String... words) throws IOException {
+        List<String> command = new ArrayList<>();
+        command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
+        command.addAll(List.of("-Xss64m", "-jar", JAR.toString()));
+        command.addAll(List.of(words));
+        return new ProcessBuilder(command).directory(folder.toFile()).start();
+    }
+
+    private static String read(Process process) throws IOException {
+        return new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+    }
+
+    @Test
+    void itChecksAndTestsAndEndsWithTheRightCode() throws Exception {
+        Cli cli = Cli.winery(temporary);
+        Process check = start(cli.path(""), "check");
+        assertTrue(read(check).startsWith("winery: all well"));
+        assertEquals(0, check.waitFor());
+        Process test = start(cli.path("routines"), "test", "--quiet");
+        assertTrue(read(test).contains("24 passed, 1 failed"));
+        assertEquals(1, test.waitFor());
+    }
+
+    @Test
+    void anInterruptRollsBackSaysSoAndEndsWith130() throws Exception {
+        Cli cli = Cli.winery(temporary);
+        cli.write(
+                "routines/spin.sql",
+                "CREATE PROCEDURE spin ()\nBEGIN\n  WHILE TRUE DO\n    UPDATE vessel SET level_l = 1 WHERE code = 'T1';\n  END WHILE;\nEND;\n");
+        Process process =
+                start(cli.path(""), "call", "spin", "--limit", "statements=1000000000000");
+        Thread.sleep(3000);
+        new ProcessBuilder("kill", "-INT", String.valueOf(process.pid())).start().waitFor();
+        String out = read(process);
+        assertTrue(process.waitFor(20, TimeUnit.SECONDS));
+        assertEquals(130, process.exitValue(), out);
+        assertTrue(out.contains("was interrupted; nothing was changed"), out);
+    }
+
+    @Test
+    void aPipeThatClosesEarlyIsNoDisaster() throws Exception {
+        Cli cli = Cli.winery(temporary);
+        Process process = start(cli.path(""), "test");
+        process.getInputStream().close();
+        String err = new String(process.getErrorStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertTrue(process.waitFor(20, TimeUnit.SECONDS));
+        assertEquals("", err);
+    }
+
+    @Test
+    void namesAndTextsInAnyScriptGoThrough() throws Exception {
+        Cli cli = Cli.winery(temporary);
+        Files.writeString(
+                cli.path("routines/größe.sql"),
+                "CREATE FUNCTION größe (straße VARCHAR(20)) RETURNS VARCHAR(30) RETURN straße || ' 🍷';\n");
+        Process process = start(cli.path(""), "call", "größe", "straße=Süd");
+        assertTrue(read(process).contains("'Süd 🍷'"));
+        assertEquals(0, process.waitFor());
+    }
+}

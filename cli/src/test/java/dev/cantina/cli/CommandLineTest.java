@@ -1,0 +1,343 @@
+package dev.cantina.cli;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
+
+class CommandLineTest {
+    @TempDir Path temporary;
+    private Cli cli;
+
+    @BeforeEach
+    void copyTheWinery() throws IOException {
+        cli = Cli.winery(temporary);
+    }
+
+    private JsonNode json(String... words) throws IOException {
+        return new ObjectMapper().readTree(cli.run(words).out());
+    }
+
+    @Test
+    void checkFindsTheDemoWell() {
+        Cli.Result result = cli.run("check");
+        assertEquals(0, result.code());
+        assertTrue(result.out().startsWith("winery: all well"), result.out());
+    }
+
+    @Test
+    void checkShowsEveryProblemOfAllFilesInOrder() throws IOException {
+        cli.write("routines/a.sql", "CREATE PROCEDURE a () CALL move_wne();\n");
+        cli.write("routines/b.sql", "CREATE PROCEDURE b (OUT x INTEGER) SET x = ;\n");
+        Cli.Result result = cli.run("check");
+        assertEquals(1, result.code());
+        int first = result.out().indexOf("routines/a.sql:1:28: error (unknown-name): there is no procedure move_wne");
+        int second = result.out().indexOf("routines/b.sql:1:44: error (syntax): expected a value, found ';'");
+        assertTrue(first >= 0 && second > first, result.out());
+        assertTrue(result.out().contains("mend: did you mean move_wine?"), result.out());
+        assertTrue(result.out().contains("winery: 2 errors"), result.out());
+    }
+
+    @Test
+    void checkLooksOnlyAtTheFilesThatAreNamed() throws IOException {
+        cli.write("routines/a.sql", "CREATE PROCEDURE a () CALL move_wne();\n");
+        assertEquals(0, cli.run("check", "routines/move_wine.sql").code());
+        assertEquals(1, cli.run("check", "routines").code());
+        assertEquals(2, cli.run("check", "routines/none.sql").code());
+    }
+
+    @Test
+    void checkAsJsonHasThePlacesAndTheMend() throws IOException {
+        cli.write("routines/a.sql", "CREATE PROCEDURE a ()\n  CALL move_wne();\n");
+        JsonNode problem = json("check", "--json").get("problems").get(0);
+        assertEquals("routines/a.sql", problem.get("file").asText());
+        assertEquals(2, problem.get("line").asInt());
+        assertEquals(8, problem.get("column").asInt());
+        assertEquals(16, problem.get("end_column").asInt());
+        assertEquals("error", problem.get("severity").asText());
+        assertEquals("unknown-name", problem.get("rule").asText());
+        assertEquals("did you mean move_wine?", problem.get("mend").asText());
+    }
+
+    @Test
+    void callShowsWhatItGaveAndEveryChangedRow() {
+        Cli.Result result = cli.run("call", "move_wine", "source=T1", "target=C7", "litres=120");
+        assertEquals(0, result.code());
+        assertTrue(result.out().contains("gives moved = 120.0"), result.out());
+        assertTrue(result.out().contains("'T1'     level_l 500.0 → 380.0"), result.out());
+        assertTrue(result.out().contains("+ movement_id 3,"), result.out());
+    }
+
+    @Test
+    void callAsJsonKeepsTheContract() throws IOException {
+        JsonNode outcome =
+                json("call", "move_wine", "source=T1", "target=C7", "litres=120", "--json");
+        assertEquals("completed", outcome.get("outcome").asText());
+        assertEquals("120.0", outcome.get("out").get("moved").toString());
+        JsonNode change = outcome.get("changes").get("vessel").get("changed").get(0);
+        assertEquals("{\"code\":\"T1\"}", change.get("key").toString());
+        assertEquals("{\"level_l\":500.0}", change.get("before").toString());
+        assertEquals("{\"level_l\":380.0}", change.get("after").toString());
+        assertTrue(outcome.get("condition").isNull());
+        assertTrue(outcome.get("statements").asInt() > 5);
+    }
+
+    @Test
+    void aConditionInATriggerInAnUpdateInAProcedureShowsTheWholeStack() throws IOException {
+        cli.write(
+                "routines/deep.sql",
+                """
+                CREATE PROCEDURE drain (IN v VARCHAR(8))
+                BEGIN
+                  UPDATE vessel SET level_l = 1 WHERE code = v;
+                END;
+                CREATE PROCEDURE drain_all ()
+                BEGIN
+                  CALL drain('T1');
+                END;
+                CREATE TRIGGER not_so_low AFTER UPDATE ON vessel FOR EACH ROW
+                BEGIN
+                  IF NEW.level_l < 2 THEN
+                    SIGNAL SQLSTATE '45099' SET MESSAGE_TEXT = 'too low';
+                  END IF;
+                END;
+                """);
+        JsonNode outcome = json("call", "drain_all", "--json");
+        assertEquals("raised", outcome.get("outcome").asText());
+        JsonNode stack = outcome.get("condition").get("stack");
+        assertEquals("not_so_low", stack.get(0).get("routine").asText());
+        assertEquals(12, stack.get(0).get("line").asInt());
+        assertEquals("drain", stack.get(1).get("routine").asText());
+        assertEquals(3, stack.get(1).get("line").asInt());
+        assertEquals("drain_all", stack.get(2).get("routine").asText());
+        assertEquals("routines/deep.sql", stack.get(2).get("file").asText());
+        assertEquals(3, cli.run("call", "drain_all").code());
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "call mov_wine | there is no routine mov_wine; did you mean move_wine?",
+                "call move_wine source=T1 target=C7 | no value for parameter litres",
+                "call move_wine source=T1 target=C7 litres=abc | the value of litres does not fit",
+                "call move_wine sorce=T1 | there is no parameter sorce; did you mean source?",
+                "call move_wine moved=1 source=a target=b litres=1 | parameter moved is OUT",
+                "call move_wine source | 'source' is not NAME=VALUE",
+                "call grade_for sugar=123456 | out of range for DECIMAL(4, 1)",
+                "call | call takes the name of a routine",
+                "call move_wine --fixture celar | there is no fixture celar; did you mean cellar?",
+                "call grade_for sugar=20 --limit statement=1 | did you mean --limit statements=N?",
+                "call move_wine --jsn | call has no option --jsn; did you mean --json?",
+                "chek | there is no command chek; did you mean check?",
+                "test nothing_like_it | no case fits nothing_like_it",
+                "debug --case nothing_like_it | no case fits nothing_like_it",
+                "new cases | is there already and not empty",
+                "check --project nowhere | no cantina.yaml in",
+            })
+    void aWrongCommandLineIsAnsweredWithTheMend(String line, String message) {
+        Cli.Result result = cli.run(line.strip().split(" "));
+        assertEquals(2, result.code());
+        assertTrue(result.err().contains(message.strip()), result.err());
+        assertFalse(result.err().contains("\tat "), result.err());
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "cantina.yaml | limit: 3 | cantina.yaml:1:1: error (unknown-key): cantina.yaml has no key limit",
+                "cantina.yaml | limits: [ | cantina.yaml:",
+                "cantina.yaml | limits: { seconds: 0 } | a limit is greater than 0",
+                "fixtures/cellar/lot.csv | lot_id,vintage,lable | fixtures/cellar/lot.csv:1:16: error (unknown-column): column lable not found in lot",
+                "fixtures/cellar/lot.csv | 'lot_id,vintage,label\n9,soon,x' | fixtures/cellar/lot.csv:2:3: error (wrong-value): vintage: 'soon' is not a value of type INTEGER",
+                "fixtures/cellar/lot.csv | 'lot_id,vintage,label\n9,2031' | this row has 2 fields, the header 3",
+                "fixtures/cellar/plot.csv | 'plot_id,grower_id,variety,hectares\n10,77,x,1' | the row is refused by plot",
+                "fixtures/cellar/lots.csv | a | there is no table lots; did you mean lot?",
+                "tables/9.sql | CREATE TABLE x (y NOTYPE); | tables/9.sql:1:1: error (refused-sql)",
+            })
+    void aWrongProjectFileIsAnsweredWithItsPlace(String file, String text, String message)
+            throws IOException {
+        cli.write(file, text);
+        Cli.Result result = cli.run("call", "grade_for", "sugar=20");
+        assertEquals(2, result.code(), result.err());
+        assertTrue(result.err().contains(message), result.err());
+    }
+
+    @Test
+    void aFileThatIsNotUtf8IsNamed() throws IOException {
+        Files.write(cli.path("routines/latin.sql"), new byte[] {'-', '-', ' ', (byte) 0xe9, '\n'});
+        Cli.Result result = cli.run("check");
+        assertEquals(2, result.code());
+        assertTrue(result.err().contains("routines/latin.sql:1:4: error (encoding)"), result.err());
+    }
+
+    @Test
+    void outsideAProjectTheWayToOneIsShown() {
+        Cli.Result result = new Cli(temporary).run("check");
+        assertEquals(2, result.code());
+        assertTrue(result.err().contains("no cantina.yaml in"), result.err());
+        assertTrue(result.err().contains("cantina new DIR"), result.err());
+    }
+
+    @Test
+    void aRoutineWithErrorsDoesNotRunAndNothingIsChanged() throws IOException {
+        cli.write("routines/bad.sql", "CREATE PROCEDURE bad () DELETE FROM vesel;\n");
+        Cli.Result result = cli.run("call", "bad");
+        assertEquals(1, result.code());
+        assertTrue(result.err().contains("there is no table vesel"), result.err());
+        assertTrue(result.err().contains("nothing was changed"), result.err());
+    }
+
+    @Test
+    void aRunawayRoutineEndsAtTheLimitThatWasSaid() throws IOException {
+        cli.write(
+                "routines/spin.sql",
+                "CREATE PROCEDURE spin ()\nBEGIN\n  WHILE TRUE DO\n    REPORT 'x';\n  END WHILE;\nEND;\n");
+        Cli.Result result = cli.run("call", "spin", "--limit", "statements=500", "--quiet");
+        assertEquals(5, result.code());
+        assertTrue(result.out().contains("the limit of 500 statements is passed in spin, line 4"), result.out());
+    }
+
+    @Test
+    void testNamesEachDifferenceAndTheCommandThatRepeatsIt() {
+        Cli.Result result = cli.run("test");
+        assertEquals(1, result.code());
+        assertTrue(result.out().contains("returns.lost"), result.out());
+        assertTrue(result.out().contains("expected  6.0"), result.out());
+        assertTrue(result.out().contains("actual    8.9"), result.out());
+        assertTrue(result.out().contains("again: cantina test cases/topping_loss.yaml"), result.out());
+        assertTrue(result.out().contains("25 cases: 24 passed, 1 failed"), result.out());
+    }
+
+    @Test
+    void testAsJsonKeepsTheContract() throws IOException {
+        JsonNode report = json("test", "--json", "topping_loss");
+        assertEquals(1, report.get("passed").asInt());
+        assertEquals(1, report.get("failed").asInt());
+        JsonNode difference = report.get("cases").get(0).get("differences").get(0);
+        assertEquals("returns.lost", difference.get("at").asText());
+        assertEquals("6.0", difference.get("expected").toString());
+        assertEquals("8.9", difference.get("actual").toString());
+    }
+
+    @Test
+    void theDebuggerStepsIntoATriggerThatSqlSetsOff() {
+        Cli.Result result =
+                cli.typing(
+                        "pause at 24\ncontinue\ninto\nstack\nout\nquit\n",
+                        "debug", "move_wine", "source=T1", "target=C7", "litres=120");
+        assertTrue(result.out().contains("vessel_journal stands at line 7  a step"), result.out());
+        assertTrue(
+                result.out().contains("  1  move_wine  routines/move_wine.sql:24:3"), result.out());
+        assertTrue(result.out().contains("move_wine stands at line 26  a step"), result.out());
+        assertTrue(result.out().contains("ended by quit: everything is rolled back"), result.out());
+    }
+
+    @Test
+    void aSetInTheDebuggerChangesThePathTaken() {
+        Cli.Result result =
+                cli.typing(
+                        "set litres = 0\ncontinue\n",
+                        "debug", "move_wine", "source=T1", "target=C7", "litres=120");
+        assertEquals(3, result.code());
+        assertTrue(result.out().contains("litres is now 0"), result.out());
+        assertTrue(result.out().contains("litres must be more than nothing"), result.out());
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "intoo | there is no word intoo; did you mean into?",
+                "o | o may be over, out",
+                "set nothing = 1 | there is no variable nothing here; there are",
+                "set litres = 'x' | can't be stored",
+                "set litres | set takes a variable and a value",
+                "eval 1 / 0 | 22012 division by zero",
+                "eval 1 + | '1 +' can't be read",
+                "pause at 999 | there is no statement of move_wine at line 999",
+                "pause at mov_wine:3 | there is no routine mov_wine; did you mean move_wine?",
+                "pause at 24 when litres | a value of type DECIMAL(8, 1) can't be stored in it of type BOOLEAN",
+                "pause on nothing | pause on takes exception, not found or an SQLSTATE",
+                "ease 7 | there is no breakpoint 7",
+                "frame 9 | there is no frame 9",
+                "rows vesel | 42S02 table VESEL not found",
+                "sql DELETE FROM lot | sql only looks; to change data, say sql! DELETE FROM lot",
+                "to nowhere | to takes a line",
+            })
+    void aWrongWordInTheDebuggerIsAnsweredAndTheRunStaysInHand(String word, String message) {
+        Cli.Result result =
+                cli.typing(
+                        word.strip() + "\nvars\n",
+                        "debug", "move_wine", "source=T1", "target=C7", "litres=120");
+        assertTrue(result.out().contains(message.strip()), result.out());
+        assertTrue(result.out().contains("litres   IN DECIMAL(8, 1)   120.0"), result.out());
+        assertTrue(result.out().contains("everything is rolled back"), result.out());
+    }
+
+    @Test
+    void aFailingCaseIsDebuggedWithItsOwnArguments() {
+        Cli.Result result =
+                cli.typing(
+                        "pause at 23 when month = 2\ncontinue\nvars\ncontinue\n",
+                        "debug", "--case", "two months*");
+        assertEquals(1, result.code());
+        assertTrue(result.out().contains("month      INTEGER            2"), result.out());
+        assertTrue(result.out().contains("actual    8.9"), result.out());
+    }
+
+    @Test
+    void aNewProjectRunsAtOnce() {
+        Cli here = new Cli(temporary);
+        assertEquals(0, here.run("new", "fresh").code());
+        Cli fresh = new Cli(temporary.resolve("fresh"));
+        assertEquals(0, fresh.run("check").code(), fresh.run("check").out());
+        Cli.Result tested = fresh.run("test");
+        assertEquals(0, tested.code(), tested.out());
+        assertTrue(tested.out().contains("3 cases: 3 passed"), tested.out());
+        assertEquals(0, fresh.run("call", "pour", "glass=G1", "millilitres=100").code());
+    }
+
+    @Test
+    void theTourEndsWell() {
+        Cli.Result result = cli.run("demo", "--plain");
+        assertEquals(0, result.code(), result.out() + result.err());
+        assertTrue(result.out().contains("The tour is over, and all is well."), result.out());
+        assertTrue(result.out().contains("25 cases: 25 passed"), result.out());
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"new", "check", "call", "test", "debug", "demo"})
+    void eachCommandHasHelpWithAnExample(String command) {
+        Cli.Result result = cli.run(command, "--help");
+        assertEquals(0, result.code());
+        assertTrue(result.out().startsWith("cantina " + command), result.out());
+        assertTrue(result.out().contains("For example"), result.out());
+    }
+
+    @Test
+    void theExamplesOfHelpWork() throws IOException {
+        for (Command command : Main.COMMANDS) {
+            if (command.name().equals("new") || command.name().equals("demo")) {
+                continue;
+            }
+            String line =
+                    command.example()
+                            .replaceFirst("^cantina ", "")
+                            .replace("demo/winery", cli.path("").toString());
+            assertEquals(0, cli.typing("continue\n", line.split(" ")).code(), line);
+        }
+    }
+}
