@@ -14,8 +14,18 @@ class ArchitectureTest {
     /** From the ground up: an import runs only downward. */
     private static final List<String> ROOMS =
             List.of(
-                    "syntax", "types", "catalog", "check", "runtime", "database", "project",
-                    "observe", "debugging", "testing", "deploy", "report");
+                    "syntax",
+                    "types",
+                    "catalog",
+                    "check",
+                    "runtime",
+                    "database",
+                    "project",
+                    "observe",
+                    "debugging",
+                    "testing",
+                    "deploy",
+                    "report");
 
     private static final JavaClasses CORE =
             new ClassFileImporter()

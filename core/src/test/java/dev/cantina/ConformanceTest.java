@@ -152,7 +152,9 @@ class ConformanceTest {
                 default -> {
                     int colon = text.lastIndexOf(" : ");
                     assertEquals(
-                            text.substring(colon + 3).strip(), data(lab, text.substring(0, colon)), text);
+                            text.substring(colon + 3).strip(),
+                            data(lab, text.substring(0, colon)),
+                            text);
                 }
             }
         }
@@ -170,7 +172,9 @@ class ConformanceTest {
         if (text.equalsIgnoreCase("null")) {
             return null;
         }
-        return text.startsWith("'") ? text.substring(1, text.length() - 1).replace("''", "'") : text;
+        return text.startsWith("'")
+                ? text.substring(1, text.length() - 1).replace("''", "'")
+                : text;
     }
 
     private static List<String> split(String text) {
@@ -190,7 +194,11 @@ class ConformanceTest {
 
     private static String out(Outcome outcome) {
         return outcome.out().entrySet().stream()
-                .map(e -> e.getKey().toLowerCase(Locale.ROOT) + " = " + Values.literal(e.getValue()))
+                .map(
+                        e ->
+                                e.getKey().toLowerCase(Locale.ROOT)
+                                        + " = "
+                                        + Values.literal(e.getValue()))
                 .collect(Collectors.joining(", "));
     }
 

@@ -83,11 +83,9 @@ public final class Lab implements AutoCloseable {
         if (problems.stream().anyMatch(Problem::isError)) {
             throw new IllegalStateException(problems.toString());
         }
-        RoutineSymbol symbol =
-                program.catalog().routines(routine.toUpperCase(Locale.ROOT)).get(0);
+        RoutineSymbol symbol = program.catalog().routines(routine.toUpperCase(Locale.ROOT)).get(0);
         try {
-            Session session =
-                    new Session(program, database, limits, Clock.systemUTC(), probe);
+            Session session = new Session(program, database, limits, Clock.systemUTC(), probe);
             try {
                 return session.run(symbol, Arguments.match(symbol, arguments));
             } catch (Program.UnsoundException e) {

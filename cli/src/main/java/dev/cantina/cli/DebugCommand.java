@@ -51,7 +51,9 @@ final class DebugCommand implements Command {
     public int run(Invocation call) throws UsageException, ProjectException {
         Project project = call.project();
         try (Words words = Words.open(call.screen())) {
-            return call.has("case") ? testCase(call, project, words) : routine(call, project, words);
+            return call.has("case")
+                    ? testCase(call, project, words)
+                    : routine(call, project, words);
         } catch (SQLException e) {
             call.screen().note("cantina: the database: " + e.getMessage());
             return ExitCode.DATABASE;

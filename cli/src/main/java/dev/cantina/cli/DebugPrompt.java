@@ -26,9 +26,28 @@ import java.util.Optional;
 final class DebugPrompt implements StopListener {
     static final List<String> WORDS =
             List.of(
-                    "into", "over", "out", "continue", "to", "pause", "pauses", "ease", "arm",
-                    "remove", "vars", "set", "eval", "stack", "frame", "rows", "sql", "sql!",
-                    "changes", "source", "help", "quit");
+                    "into",
+                    "over",
+                    "out",
+                    "continue",
+                    "to",
+                    "pause",
+                    "pauses",
+                    "ease",
+                    "arm",
+                    "remove",
+                    "vars",
+                    "set",
+                    "eval",
+                    "stack",
+                    "frame",
+                    "rows",
+                    "sql",
+                    "sql!",
+                    "changes",
+                    "source",
+                    "help",
+                    "quit");
     private static final int MOST_ROWS = 50;
 
     private final Screen screen;
@@ -58,7 +77,9 @@ final class DebugPrompt implements StopListener {
     /** The run is over. */
     void ended() {
         screen.line();
-        screen.line(screen.tone(Tone.NEW, quit ? "ended by quit: everything is rolled back" : "the end"));
+        screen.line(
+                screen.tone(
+                        Tone.NEW, quit ? "ended by quit: everything is rolled back" : "the end"));
     }
 
     @Override
@@ -97,7 +118,8 @@ final class DebugPrompt implements StopListener {
     }
 
     private String prompt() {
-        return screen.tone(Tone.NEW, frame.routine().name() + ":" + frame.place().span().line() + "> ");
+        return screen.tone(
+                Tone.NEW, frame.routine().name() + ":" + frame.place().span().line() + "> ");
     }
 
     private void show() {
@@ -118,11 +140,24 @@ final class DebugPrompt implements StopListener {
                 screen.tone(Tone.STRONG, frame.routine().name())
                         + " stands at line "
                         + place.span().line()
-                        + screen.tone(Tone.FAINT, "  " + why + "  " + place.span().source().name()));
+                        + " of "
+                        + place.span().source().name()
+                        + ": "
+                        + screen.tone(
+                                stop.reason() == Stop.Reason.CONDITION ? Tone.BAD : Tone.NEW, why));
         source(2, 2);
+        int width = stop.changed().stream().mapToInt(c -> Screen.width(c.name())).max().orElse(0);
         for (Stop.VariableChange change : stop.changed()) {
-            String before = stop.reason() == Stop.Reason.START ? "" : TableView.value(change.before()) + " → ";
-            screen.line("  " + change.name() + "  " + before + screen.tone(Tone.STRONG, TableView.value(change.after())));
+            String before =
+                    stop.reason() == Stop.Reason.START
+                            ? ""
+                            : TableView.value(change.before()) + " → ";
+            screen.line(
+                    "  "
+                            + Screen.padded(change.name(), width)
+                            + "  "
+                            + before
+                            + screen.tone(Tone.STRONG, TableView.value(change.after())));
         }
         if (!stop.rows().isEmpty()) {
             new OutcomeView(screen).changes(stop.rows());
@@ -135,7 +170,9 @@ final class DebugPrompt implements StopListener {
         int first = Math.max(1, current - before);
         int lastLine = Math.min(source.lines(), current + after);
         for (int line = first; line <= lastLine; line++) {
-            String text = String.format(Locale.ROOT, "%4d  %s", line, source.line(line).replace('\t', ' '));
+            String text =
+                    String.format(
+                            Locale.ROOT, "%4d  %s", line, source.line(line).replace('\t', ' '));
             screen.line(
                     line == current
                             ? screen.tone(Tone.NEW, "▸") + screen.tone(Tone.STRONG, text)
@@ -154,7 +191,8 @@ final class DebugPrompt implements StopListener {
             }
             case "to" -> {
                 last = text;
-                return Optional.of(new Resume(Resume.Kind.TO, number(rest, "to takes a line: to 24")));
+                return Optional.of(
+                        new Resume(Resume.Kind.TO, number(rest, "to takes a line: to 24")));
             }
             case "quit" -> {
                 quit = true;
@@ -167,10 +205,25 @@ final class DebugPrompt implements StopListener {
             case "remove" -> change(rest, Debugger.Change.REMOVE);
             case "vars" -> vars();
             case "set" -> set(rest);
-            case "eval" -> screen.line("  " + screen.tone(Tone.STRONG, TableView.value(debugger.eval(frame, need(rest, "eval takes an expression: eval litres * 2")))));
+            case "eval" ->
+                    screen.line(
+                            "  "
+                                    + screen.tone(
+                                            Tone.STRONG,
+                                            TableView.value(
+                                                    debugger.eval(
+                                                            frame,
+                                                            need(
+                                                                    rest,
+                                                                    "eval takes an expression: eval litres * 2")))));
             case "stack" -> stack();
             case "frame" -> frame(rest);
-            case "rows" -> rows("SELECT * FROM " + need(rest, "rows takes a table: rows vessel WHERE level_l > 0"));
+            case "rows" ->
+                    rows(
+                            "SELECT * FROM "
+                                    + need(
+                                            rest,
+                                            "rows takes a table: rows vessel WHERE level_l > 0"));
             case "sql" -> sql(rest);
             case "sql!" -> change(rest);
             case "changes" -> changes();
@@ -223,7 +276,8 @@ final class DebugPrompt implements StopListener {
             return;
         }
         String rest = text.startsWith("at ") ? text.substring(3).strip() : text;
-        String[] place = need(rest, "pause at takes a line: pause at move_wine:24").split("\\s+", 2);
+        String[] place =
+                need(rest, "pause at takes a line: pause at move_wine:24").split("\\s+", 2);
         String more = place.length > 1 ? " " + place[1] : "";
         int after = 0;
         int every = 1;
@@ -242,18 +296,27 @@ final class DebugPrompt implements StopListener {
             condition = Optional.of(more.strip().substring(5));
         } else if (!more.isBlank()) {
             throw new DebugException(
-                    "'" + more.strip() + "' is not understood; write when CONDITION, after N or every N");
+                    "'"
+                            + more.strip()
+                            + "' is not understood; write when CONDITION, after N or every N");
         }
         int colon = place[0].lastIndexOf(':');
         String routine = colon < 0 ? frame.routine().name() : place[0].substring(0, colon);
-        int line = number(place[0].substring(colon + 1), "pause at takes a line: pause at move_wine:24");
+        int line =
+                number(
+                        place[0].substring(colon + 1),
+                        "pause at takes a line: pause at move_wine:24");
         Breakpoint added = debugger.pauseAt(routine, line, condition, after, every);
-        screen.line("  " + describe(added) + (added.isMoved() ? ", the next line with a statement" : ""));
+        screen.line(
+                "  "
+                        + describe(added)
+                        + (added.isMoved() ? ", the next line with a statement" : ""));
     }
 
     private static String describe(Breakpoint breakpoint) {
         String where =
-                breakpoint.on()
+                breakpoint
+                        .on()
                         .map(on -> " on " + on)
                         .orElse(" at " + breakpoint.routine() + ":" + breakpoint.line());
         return "breakpoint "
@@ -305,7 +368,10 @@ final class DebugPrompt implements StopListener {
 
     private static String type(Variable variable) {
         String kind = variable.kind().isParameter() ? variable.kind().name() + " " : "";
-        String type = variable.type() instanceof dev.cantina.types.SqlType.Row ? "ROW" : variable.type().sql();
+        String type =
+                variable.type() instanceof dev.cantina.types.SqlType.Row
+                        ? "ROW"
+                        : variable.type().sql();
         return kind + type;
     }
 
@@ -361,7 +427,10 @@ final class DebugPrompt implements StopListener {
     }
 
     private void sql(String text) throws DebugException {
-        String first = need(text, "sql takes a query: sql SELECT * FROM vessel").split("\\s+")[0].toUpperCase(Locale.ROOT);
+        String first =
+                need(text, "sql takes a query: sql SELECT * FROM vessel")
+                        .split("\\s+")[0]
+                        .toUpperCase(Locale.ROOT);
         if (!List.of("SELECT", "WITH", "VALUES", "TABLE").contains(first)) {
             throw new DebugException("sql only looks; to change data, say sql! " + text);
         }
@@ -384,7 +453,11 @@ final class DebugPrompt implements StopListener {
     private void change(String statement) throws DebugException {
         try {
             int rows = frame.session.change(need(statement, "sql! takes a statement"));
-            screen.line("  " + rows + (rows == 1 ? " row" : " rows") + " changed, inside the running transaction");
+            screen.line(
+                    "  "
+                            + rows
+                            + (rows == 1 ? " row" : " rows")
+                            + " changed, inside the running transaction");
         } catch (SQLException e) {
             throw refused(e);
         }

@@ -17,8 +17,8 @@ import java.util.stream.Stream;
 import org.apache.commons.cli.Options;
 
 /**
- * {@code demo}: the whole tour, on a copy of the winery in a temporary folder. Each step is a command
- * that could be typed, and is shown as such; the tour checks that each ends as it should.
+ * {@code demo}: the whole tour, on a copy of the winery in a temporary folder. Each step is a
+ * command that could be typed, and is shown as such; the tour checks that each ends as it should.
  */
 final class DemoCommand implements Command {
     private static final String MISTAKE = "WHILE month <= months DO";
@@ -64,7 +64,8 @@ final class DemoCommand implements Command {
         try {
             copy =
                     call.has("keep-in")
-                            ? Files.createDirectories(call.folder().resolve(call.value("keep-in").get()))
+                            ? Files.createDirectories(
+                                    call.folder().resolve(call.value("keep-in").get()))
                             : Files.createTempDirectory("cantina-demo");
             copyFolder(winery, copy);
         } catch (IOException e) {
@@ -85,11 +86,35 @@ final class DemoCommand implements Command {
         chapter(screen, "Colle Lantana, a made-up winery", "Its routines are read and checked.");
         step(call, copy, tour, ExitCode.WELL, "check");
 
-        chapter(screen, "One call", "Wine is moved. Every row that changes is shown, the trigger's too.");
-        step(call, copy, tour, ExitCode.WELL, "call", "move_wine", "source=T1", "target=C7", "litres=120");
+        chapter(
+                screen,
+                "One call",
+                "Wine is moved. Every row that changes is shown, the trigger's too.");
+        step(
+                call,
+                copy,
+                tour,
+                ExitCode.WELL,
+                "call",
+                "move_wine",
+                "source=T1",
+                "target=C7",
+                "litres=120");
 
-        chapter(screen, "A call that can't work", "The routine raises a condition; nothing is left half done.");
-        step(call, copy, tour, ExitCode.RAISED, "call", "move_wine", "source=T1", "target=C7", "litres=200");
+        chapter(
+                screen,
+                "A call that can't work",
+                "The routine raises a condition; nothing is left half done.");
+        step(
+                call,
+                copy,
+                tour,
+                ExitCode.RAISED,
+                "call",
+                "move_wine",
+                "source=T1",
+                "target=C7",
+                "litres=200");
 
         chapter(screen, "The cases", "Each starts from the same fixture. One finds a mistake.");
         step(call, copy, tour, ExitCode.FAILED, "test", "--quiet");
@@ -97,7 +122,10 @@ final class DemoCommand implements Command {
         chapter(screen, "The debugger", "A script of words stops where the wrong value is born.");
         debug(call, copy, tour);
 
-        chapter(screen, "The mend", "The loop ran once too often: month goes from 0 up to and with months.");
+        chapter(
+                screen,
+                "The mend",
+                "The loop ran once too often: month goes from 0 up to and with months.");
         mend(screen, copy);
         step(call, copy, tour, ExitCode.WELL, "test", "--quiet");
 
@@ -108,7 +136,8 @@ final class DemoCommand implements Command {
         for (String line : tour.used) {
             screen.line("  cantina " + line);
         }
-        screen.line("Type them yourself in demo/winery, or start your own project: cantina new DIR");
+        screen.line(
+                "Type them yourself in demo/winery, or start your own project: cantina new DIR");
         return tour.well ? ExitCode.WELL : ExitCode.FAILED;
     }
 

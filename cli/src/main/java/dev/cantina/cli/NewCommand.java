@@ -40,7 +40,8 @@ final class NewCommand implements Command {
         try {
             if (Files.exists(root) && !isEmptyFolder(root)) {
                 throw new UsageException(
-                        root + " is there already and not empty; name a new folder, nothing was written");
+                        root
+                                + " is there already and not empty; name a new folder, nothing was written");
             }
             for (Map.Entry<String, String> file : files(root).entrySet()) {
                 Path path = root.resolve(file.getKey());
@@ -51,8 +52,7 @@ final class NewCommand implements Command {
                 }
             }
         } catch (IOException e) {
-            throw new UsageException(
-                    root + " can't be written (" + ProjectReader.reason(e) + ")");
+            throw new UsageException(root + " can't be written (" + ProjectReader.reason(e) + ")");
         }
         if (!call.quiet()) {
             call.screen().line();
@@ -78,7 +78,9 @@ final class NewCommand implements Command {
         String name = String.valueOf(root.toAbsolutePath().normalize().getFileName());
         files.put(
                 ProjectReader.FILE,
-                "project: \"" + name.replace("\\", "\\\\").replace("\"", "\\\"") + "\"\nfixture: small\n");
+                "project: \""
+                        + name.replace("\\", "\\\\").replace("\"", "\\\"")
+                        + "\"\nfixture: small\n");
         files.put(
                 "tables/glass.sql",
                 """

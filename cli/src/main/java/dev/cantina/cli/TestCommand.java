@@ -81,13 +81,16 @@ final class TestCommand implements Command {
             new TestView(call.screen()).show(results, elapsed, call.quiet());
         }
         if (interrupted.get()) {
-            call.screen().note("cantina: interrupted; the cases after the last one shown were not run");
+            call.screen()
+                    .note("cantina: interrupted; the cases after the last one shown were not run");
             return ExitCode.INTERRUPTED;
         }
         boolean well =
                 results.stream()
                         .allMatch(
-                                r -> r.verdict() == Verdict.PASSED || r.verdict() == Verdict.SKIPPED);
+                                r ->
+                                        r.verdict() == Verdict.PASSED
+                                                || r.verdict() == Verdict.SKIPPED);
         return well ? ExitCode.WELL : ExitCode.FAILED;
     }
 }

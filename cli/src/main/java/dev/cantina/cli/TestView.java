@@ -47,12 +47,15 @@ final class TestView {
         String word = Screen.padded(result.verdict().name().toLowerCase(Locale.ROOT), 8);
         String time =
                 result.outcome().isPresent()
-                        ? screen.tone(
-                                Tone.FAINT,
-                                String.format(Locale.ROOT, "  %.1f ms", result.elapsedMillis()))
-                        : "";
-        String why = result.testCase().skip().map(s -> screen.tone(Tone.FAINT, "  " + s)).orElse("");
-        screen.line("  " + screen.tone(tone, word) + result.testCase().name() + time + why);
+                        ? String.format(Locale.ROOT, "%7.1f ms  ", result.elapsedMillis())
+                        : " ".repeat(12);
+        String why = result.testCase().skip().map(s -> "  (" + s + ")").orElse("");
+        screen.line(
+                "  "
+                        + screen.tone(tone, word)
+                        + screen.tone(Tone.FAINT, time)
+                        + result.testCase().name()
+                        + screen.tone(Tone.FAINT, why));
         differences(result, "      ");
     }
 
@@ -61,13 +64,26 @@ final class TestView {
         result.problem()
                 .ifPresent(
                         p -> {
-                            screen.line(indent + screen.tone(Tone.STRONG, p.span().place()) + ": " + p.message());
-                            p.mend().ifPresent(m -> screen.line(indent + screen.tone(Tone.FAINT, "mend: ") + m));
+                            screen.line(
+                                    indent
+                                            + screen.tone(Tone.STRONG, p.span().place())
+                                            + ": "
+                                            + p.message());
+                            p.mend()
+                                    .ifPresent(
+                                            m ->
+                                                    screen.line(
+                                                            indent
+                                                                    + screen.tone(
+                                                                            Tone.FAINT, "mend: ")
+                                                                    + m));
                         });
         for (Difference difference : result.differences()) {
             screen.line(indent + screen.tone(Tone.CAREFUL, difference.at()));
-            screen.line(indent + "  expected  " + screen.tone(Tone.GOOD, shown(difference.expected())));
-            screen.line(indent + "  actual    " + screen.tone(Tone.BAD, shown(difference.actual())));
+            screen.line(
+                    indent + "  expected  " + screen.tone(Tone.GOOD, shown(difference.expected())));
+            screen.line(
+                    indent + "  actual    " + screen.tone(Tone.BAD, shown(difference.actual())));
             difference
                     .writer()
                     .ifPresent(
@@ -76,7 +92,10 @@ final class TestView {
                                             indent
                                                     + screen.tone(
                                                             Tone.FAINT,
-                                                            "  by        " + w.routine() + ", " + w.place().place())));
+                                                            "  by        "
+                                                                    + w.routine()
+                                                                    + ", "
+                                                                    + w.place().place())));
         }
     }
 
@@ -144,7 +163,8 @@ final class TestView {
                 differences.add(d);
             }
             one.put("differences", differences);
-            result.problem().ifPresent(p -> one.put("problem", p.span().place() + ": " + p.message()));
+            result.problem()
+                    .ifPresent(p -> one.put("problem", p.span().place() + ": " + p.message()));
             cases.add(one);
         }
         object.put("cases", cases);

@@ -42,8 +42,14 @@ class CommandLineTest {
         cli.write("routines/b.sql", "CREATE PROCEDURE b (OUT x INTEGER) SET x = ;\n");
         Cli.Result result = cli.run("check");
         assertEquals(1, result.code());
-        int first = result.out().indexOf("routines/a.sql:1:28: error (unknown-name): there is no procedure move_wne");
-        int second = result.out().indexOf("routines/b.sql:1:44: error (syntax): expected a value, found ';'");
+        int first =
+                result.out()
+                        .indexOf(
+                                "routines/a.sql:1:28: error (unknown-name): there is no procedure move_wne");
+        int second =
+                result.out()
+                        .indexOf(
+                                "routines/b.sql:1:44: error (syntax): expected a value, found ';'");
         assertTrue(first >= 0 && second > first, result.out());
         assertTrue(result.out().contains("mend: did you mean move_wine?"), result.out());
         assertTrue(result.out().contains("winery: 2 errors"), result.out());
@@ -207,7 +213,9 @@ class CommandLineTest {
                 "CREATE PROCEDURE spin ()\nBEGIN\n  WHILE TRUE DO\n    REPORT 'x';\n  END WHILE;\nEND;\n");
         Cli.Result result = cli.run("call", "spin", "--limit", "statements=500", "--quiet");
         assertEquals(5, result.code());
-        assertTrue(result.out().contains("the limit of 500 statements is passed in spin, line 4"), result.out());
+        assertTrue(
+                result.out().contains("the limit of 500 statements is passed in spin, line 4"),
+                result.out());
     }
 
     @Test
@@ -217,7 +225,8 @@ class CommandLineTest {
         assertTrue(result.out().contains("returns.lost"), result.out());
         assertTrue(result.out().contains("expected  6.0"), result.out());
         assertTrue(result.out().contains("actual    8.9"), result.out());
-        assertTrue(result.out().contains("again: cantina test cases/topping_loss.yaml"), result.out());
+        assertTrue(
+                result.out().contains("again: cantina test cases/topping_loss.yaml"), result.out());
         assertTrue(result.out().contains("25 cases: 24 passed, 1 failed"), result.out());
     }
 
@@ -237,11 +246,22 @@ class CommandLineTest {
         Cli.Result result =
                 cli.typing(
                         "pause at 24\ncontinue\ninto\nstack\nout\nquit\n",
-                        "debug", "move_wine", "source=T1", "target=C7", "litres=120");
-        assertTrue(result.out().contains("vessel_journal stands at line 7  a step"), result.out());
+                        "debug",
+                        "move_wine",
+                        "source=T1",
+                        "target=C7",
+                        "litres=120");
+        assertTrue(
+                result.out()
+                        .contains(
+                                "vessel_journal stands at line 7 of routines/vessel_journal.sql: a step"),
+                result.out());
         assertTrue(
                 result.out().contains("  1  move_wine  routines/move_wine.sql:24:3"), result.out());
-        assertTrue(result.out().contains("move_wine stands at line 26  a step"), result.out());
+        assertTrue(
+                result.out()
+                        .contains("move_wine stands at line 26 of routines/move_wine.sql: a step"),
+                result.out());
         assertTrue(result.out().contains("ended by quit: everything is rolled back"), result.out());
     }
 
@@ -250,7 +270,11 @@ class CommandLineTest {
         Cli.Result result =
                 cli.typing(
                         "set litres = 0\ncontinue\n",
-                        "debug", "move_wine", "source=T1", "target=C7", "litres=120");
+                        "debug",
+                        "move_wine",
+                        "source=T1",
+                        "target=C7",
+                        "litres=120");
         assertEquals(3, result.code());
         assertTrue(result.out().contains("litres is now 0"), result.out());
         assertTrue(result.out().contains("litres must be more than nothing"), result.out());
@@ -281,7 +305,11 @@ class CommandLineTest {
         Cli.Result result =
                 cli.typing(
                         word.strip() + "\nvars\n",
-                        "debug", "move_wine", "source=T1", "target=C7", "litres=120");
+                        "debug",
+                        "move_wine",
+                        "source=T1",
+                        "target=C7",
+                        "litres=120");
         assertTrue(result.out().contains(message.strip()), result.out());
         assertTrue(result.out().contains("litres   IN DECIMAL(8, 1)   120.0"), result.out());
         assertTrue(result.out().contains("everything is rolled back"), result.out());
@@ -292,7 +320,9 @@ class CommandLineTest {
         Cli.Result result =
                 cli.typing(
                         "pause at 23 when month = 2\ncontinue\nvars\ncontinue\n",
-                        "debug", "--case", "two months*");
+                        "debug",
+                        "--case",
+                        "two months*");
         assertEquals(1, result.code());
         assertTrue(result.out().contains("month      INTEGER            2"), result.out());
         assertTrue(result.out().contains("actual    8.9"), result.out());

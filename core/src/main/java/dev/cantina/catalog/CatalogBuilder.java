@@ -80,8 +80,7 @@ public final class CatalogBuilder {
     }
 
     private static boolean clash(RoutineSymbol a, RoutineSymbol b) {
-        if (a.isFunction() != b.isFunction()
-                || a.parameters().size() != b.parameters().size()) {
+        if (a.isFunction() != b.isFunction() || a.parameters().size() != b.parameters().size()) {
             return false;
         }
         return !a.isFunction()

@@ -25,8 +25,7 @@ public record Breakpoint(
         Optional<String> on,
         boolean enabled) {
     Breakpoint enabled(boolean now) {
-        return new Breakpoint(
-                number, routine, line, asked, condition, after, every, on, now);
+        return new Breakpoint(number, routine, line, asked, condition, after, every, on, now);
     }
 
     /** Whether it was moved to the next line that has a statement. */

@@ -27,8 +27,8 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * Stops a run where it was asked to: the probe of a session. Before the run, breakpoints may be set;
- * during it, everything belongs to the listener's call (see the package).
+ * Stops a run where it was asked to: the probe of a session. Before the run, breakpoints may be
+ * set; during it, everything belongs to the listener's call (see the package).
  */
 public final class Debugger implements Probe {
     /** A breakpoint with how often it was reached, and its condition compiled. */
@@ -95,11 +95,7 @@ public final class Debugger implements Probe {
                     && breakpoint.on().isPresent()
                     && concerns(breakpoint.on().get(), condition)
                     && counts(candidate)) {
-                stop(
-                        Stop.Reason.CONDITION,
-                        frame,
-                        Optional.of(condition),
-                        Optional.of(breakpoint));
+                stop(Stop.Reason.CONDITION, frame, Optional.of(condition), Optional.of(breakpoint));
                 return;
             }
         }
@@ -258,7 +254,9 @@ public final class Debugger implements Probe {
         watch();
     }
 
-    /** Tells the session which statements to ask about: all while stepping, else the breakpoints'. */
+    /**
+     * Tells the session which statements to ask about: all while stepping, else the breakpoints'.
+     */
     private void watch() {
         if (session == null) {
             return;
@@ -316,8 +314,15 @@ public final class Debugger implements Probe {
         Armed added =
                 new Armed(
                         new Breakpoint(
-                                nextNumber++, routine.bound().name(), foundLine, line, condition,
-                                after, Math.max(1, every), Optional.empty(), true));
+                                nextNumber++,
+                                routine.bound().name(),
+                                foundLine,
+                                line,
+                                condition,
+                                after,
+                                Math.max(1, every),
+                                Optional.empty(),
+                                true));
         added.routine = routine;
         added.statement = found;
         armed.add(added);

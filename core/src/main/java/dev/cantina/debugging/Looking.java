@@ -25,7 +25,8 @@ final class Looking {
     static Expression readable(String text) throws DebugException {
         Parser.ParsedExpression parsed = Parser.parseExpression(new Source("input", text));
         if (parsed instanceof Parser.ParsedExpression.Unreadable unreadable) {
-            throw new DebugException("'" + text + "' can't be read: " + unreadable.problem().message());
+            throw new DebugException(
+                    "'" + text + "' can't be read: " + unreadable.problem().message());
         }
         return ((Parser.ParsedExpression.Read) parsed).expression();
     }
@@ -53,11 +54,7 @@ final class Looking {
     }
 
     static ProbeCode compile(
-            Program program,
-            Session session,
-            Frame frame,
-            String text,
-            Optional<SqlType> wanted)
+            Program program, Session session, Frame frame, String text, Optional<SqlType> wanted)
             throws DebugException {
         Binder.BoundProbe probe =
                 bind(program, frame.routine(), frame.place().scope(), text, wanted);
@@ -92,7 +89,10 @@ final class Looking {
             List<String> known =
                     frame.place().scope().variables().stream().map(Variable::name).toList();
             throw new DebugException(
-                    "there is no variable " + name + " here; there are " + String.join(", ", known));
+                    "there is no variable "
+                            + name
+                            + " here; there are "
+                            + String.join(", ", known));
         }
         Variable variable = found.get().variable();
         if (variable.kind() == Variable.Kind.CONSTANT) {
@@ -100,7 +100,8 @@ final class Looking {
         }
         try {
             Object value =
-                    compile(program, session, frame, text, Optional.of(variable.type())).value(frame);
+                    compile(program, session, frame, text, Optional.of(variable.type()))
+                            .value(frame);
             frame.set(variable, value);
             return value;
         } catch (RaisedException e) {

@@ -273,8 +273,7 @@ final class StatementCode {
     /** A declaration without a default is no statement to count or to stop at. */
     private void initial(BoundStatement initial, Region region) {
         if (initial instanceof BoundStatement.Assign assign
-                && assign.assignments().get(0).value()
-                        instanceof BoundExpression.Constant constant
+                && assign.assignments().get(0).value() instanceof BoundExpression.Constant constant
                 && constant.value() == null) {
             assign(assign.assignments());
         } else {

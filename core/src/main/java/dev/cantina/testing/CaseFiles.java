@@ -16,7 +16,9 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
-/** Reads the case files of a project. A file or case that is wrong is broken; the others are read. */
+/**
+ * Reads the case files of a project. A file or case that is wrong is broken; the others are read.
+ */
 public final class CaseFiles {
     private static final Set<String> FILE_KEYS =
             Set.of("routine", "fixture", "before", "cases", "tags");
@@ -50,7 +52,8 @@ public final class CaseFiles {
     private void file(Path path, String shown) {
         try {
             YamlNode.Mapping top =
-                    YamlReader.read(ProjectReader.source(path, shown)).mapping("a case file", FILE_KEYS);
+                    YamlReader.read(ProjectReader.source(path, shown))
+                            .mapping("a case file", FILE_KEYS);
             if (top.get("cases").isEmpty()) {
                 throw top.wrong("a case file has a list called cases");
             }
@@ -69,7 +72,8 @@ public final class CaseFiles {
     }
 
     private static String nameOf(YamlNode node) {
-        return node.get("case").filter(n -> n instanceof YamlNode.Scalar)
+        return node.get("case")
+                .filter(n -> n instanceof YamlNode.Scalar)
                 .map(n -> ((YamlNode.Scalar) n).text())
                 .orElse("a case without a name");
     }
@@ -81,9 +85,18 @@ public final class CaseFiles {
                         : e.problems().get(0);
         TestCase stub =
                 new TestCase(
-                        node.span(), name, "", Optional.empty(), List.of(), Map.of(),
-                        Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(),
-                        Optional.empty(), List.of());
+                        node.span(),
+                        name,
+                        "",
+                        Optional.empty(),
+                        List.of(),
+                        Map.of(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        List.of());
         broken.add(broken(stub, problem));
     }
 

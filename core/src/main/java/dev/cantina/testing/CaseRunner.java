@@ -29,8 +29,9 @@ import java.util.Optional;
 import java.util.Set;
 
 /**
- * Runs cases, each in one transaction that is rolled back, so that no case sees another. A workspace
- * is opened once for each fixture, and again where a case has changed the tables themselves.
+ * Runs cases, each in one transaction that is rolled back, so that no case sees another. A
+ * workspace is opened once for each fixture, and again where a case has changed the tables
+ * themselves.
  */
 public final class CaseRunner implements AutoCloseable {
     private final Project project;
@@ -76,8 +77,9 @@ public final class CaseRunner implements AutoCloseable {
                     Optional.empty(),
                     Optional.empty());
         }
-        long start = System.nanoTime();
         try {
+            workspace(testCase);
+            long start = System.nanoTime();
             Ready ready = ready(testCase);
             try {
                 Outcome outcome = outcome(ready, probe);
@@ -178,7 +180,8 @@ public final class CaseRunner implements AutoCloseable {
         }
     }
 
-    private void before(Workspace workspace, YamlNode script) throws ProjectException, SQLException {
+    private void before(Workspace workspace, YamlNode script)
+            throws ProjectException, SQLException {
         String text = script.text("before");
         Session session =
                 new Session(
@@ -198,7 +201,9 @@ public final class CaseRunner implements AutoCloseable {
                             Problem.error(
                                     script.span(),
                                     "before",
-                                    "'" + span.text().lines().findFirst().orElse("") + "' is refused: "
+                                    "'"
+                                            + span.text().lines().findFirst().orElse("")
+                                            + "' is refused: "
                                             + condition.message()));
                 }
             }
@@ -218,7 +223,13 @@ public final class CaseRunner implements AutoCloseable {
             }
             return elements.toArray();
         }
-        YamlNode ask = node.mapping("a value", Set.of("ask")).get("ask").orElseThrow(() -> node.wrong("a value is written as it is, or asked for: { ask: SELECT … }"));
+        YamlNode ask =
+                node.mapping("a value", Set.of("ask"))
+                        .get("ask")
+                        .orElseThrow(
+                                () ->
+                                        node.wrong(
+                                                "a value is written as it is, or asked for: { ask: SELECT … }"));
         String sql = ask.text("ask");
         try (var statement = workspace.database().connection().createStatement();
                 var row = statement.executeQuery(sql)) {
@@ -251,8 +262,7 @@ public final class CaseRunner implements AutoCloseable {
         return differences;
     }
 
-    private static void condition(
-            TestCase testCase, Outcome outcome, List<Difference> differences)
+    private static void condition(TestCase testCase, Outcome outcome, List<Difference> differences)
             throws ProjectException {
         Optional<StackEntry> place = outcome.stack().stream().findFirst();
         if (testCase.raises().isEmpty()) {
@@ -263,7 +273,8 @@ public final class CaseRunner implements AutoCloseable {
                                             new Difference(
                                                     "raises",
                                                     new Difference.Words("nothing"),
-                                                    new Difference.Words(c.sqlstate() + " " + c.message()),
+                                                    new Difference.Words(
+                                                            c.sqlstate() + " " + c.message()),
                                                     place)));
             return;
         }
@@ -323,8 +334,7 @@ public final class CaseRunner implements AutoCloseable {
         if (routine.isFunction()) {
             Expectation expectation = Expectation.of(returns);
             if (!expectation.matches(outcome.returned())) {
-                differences.add(
-                        Difference.of("returns", expectation.shown(), outcome.returned()));
+                differences.add(Difference.of("returns", expectation.shown(), outcome.returned()));
             }
             return;
         }
@@ -373,7 +383,6 @@ public final class CaseRunner implements AutoCloseable {
             }
         }
     }
-
 
     @Override
     public void close() {

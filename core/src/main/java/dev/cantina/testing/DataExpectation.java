@@ -85,7 +85,11 @@ final class DataExpectation {
         for (int column : change.columns()) {
             differences.add(
                     new Difference(
-                            at + "." + key(table, change.after()) + "." + table.columns().get(column).name(),
+                            at
+                                    + "."
+                                    + key(table, change.after())
+                                    + "."
+                                    + table.columns().get(column).name(),
                             change.before()[column],
                             change.after()[column],
                             change.writer()));
@@ -180,10 +184,14 @@ final class DataExpectation {
             String place = at + "[" + i + "]";
             Optional<TableChanges.Written> nearest =
                     left.stream()
-                            .min((a, b) -> misses(row, a.row()).size() - misses(row, b.row()).size());
+                            .min(
+                                    (a, b) ->
+                                            misses(row, a.row()).size()
+                                                    - misses(row, b.row()).size());
             if (nearest.isEmpty()) {
                 differences.add(
-                        Difference.of(place, words(table, row), new Difference.Words("no such row")));
+                        Difference.of(
+                                place, words(table, row), new Difference.Words("no such row")));
                 continue;
             }
             left.remove(nearest.get());

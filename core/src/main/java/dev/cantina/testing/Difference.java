@@ -11,8 +11,7 @@ import java.util.Optional;
  * @param actual likewise
  * @param writer the statement that wrote the actual value, where one did
  */
-public record Difference(
-        String at, Object expected, Object actual, Optional<StackEntry> writer) {
+public record Difference(String at, Object expected, Object actual, Optional<StackEntry> writer) {
     static Difference of(String at, Object expected, Object actual) {
         return new Difference(at, expected, actual, Optional.empty());
     }

@@ -109,7 +109,8 @@ public sealed interface Expectation {
 
         @Override
         public Object shown() {
-            return new Difference.Words("about " + value.toPlainString() + ", within " + within.toPlainString());
+            return new Difference.Words(
+                    "about " + value.toPlainString() + ", within " + within.toPlainString());
         }
     }
 
@@ -140,7 +141,10 @@ public sealed interface Expectation {
         @Override
         public Object shown() {
             return new Difference.Words(
-                    "between " + Values.literal(low.value()) + " and " + Values.literal(high.value()));
+                    "between "
+                            + Values.literal(low.value())
+                            + " and "
+                            + Values.literal(high.value()));
         }
     }
 
@@ -166,7 +170,10 @@ public sealed interface Expectation {
         public Object shown() {
             Object what = inner.shown();
             return new Difference.Words(
-                    "not " + (what instanceof Difference.Words words ? words.text() : Values.literal(what)));
+                    "not "
+                            + (what instanceof Difference.Words words
+                                    ? words.text()
+                                    : Values.literal(what)));
         }
     }
 

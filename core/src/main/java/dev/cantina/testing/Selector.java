@@ -5,8 +5,8 @@ import java.util.Locale;
 import java.util.regex.Pattern;
 
 /**
- * Chooses cases by what a person types: a file or folder, a routine, a tag, or the name of a case, in
- * which {@code *} stands for anything.
+ * Chooses cases by what a person types: a file or folder, a routine, a tag, or the name of a case,
+ * in which {@code *} stands for anything.
  */
 public final class Selector {
     private final List<String> words;
@@ -33,7 +33,8 @@ public final class Selector {
         String[] parts = word.split("\\*", -1);
         StringBuilder pattern = new StringBuilder();
         for (int i = 0; i < parts.length; i++) {
-            pattern.append(i == 0 ? "" : ".*").append(Pattern.quote(parts[i].toLowerCase(Locale.ROOT)));
+            pattern.append(i == 0 ? "" : ".*")
+                    .append(Pattern.quote(parts[i].toLowerCase(Locale.ROOT)));
         }
         String name = testCase.name().toLowerCase(Locale.ROOT);
         int row = name.indexOf(TestCase.ROW_MARK);

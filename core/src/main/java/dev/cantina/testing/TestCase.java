@@ -29,7 +29,9 @@ public record TestCase(
         Optional<YamlNode> data,
         Optional<String> skip,
         List<String> tags) {
-    /** Stands between the name of a case and the row of {@code each} that makes it one of several. */
+    /**
+     * Stands between the name of a case and the row of {@code each} that makes it one of several.
+     */
     static final String ROW_MARK = " · ";
 
     /** The file, as it is shown. */

@@ -1,0 +1,212 @@
+package dev.cantina.bench;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.CatalogBuilder;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.database.EmbeddedDatabase;
+import dev.cantina.runtime.Limits;
+import dev.cantina.runtime.Outcome;
+import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.Program;
+import dev.cantina.runtime.Session;
+import dev.cantina.syntax.ParsedFile;
+import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Source;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.time.Clock;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+/**
+ * Cantina beside plain Java and plain JDBC, in one run: best of several rounds, in milliseconds,
+ * and the ratio. {@code bench/loops} runs it.
+ */
+public final class Loops {
+    private static final String ROUTINES =
+            """
+            CREATE FUNCTION integers (turns INTEGER) RETURNS BIGINT
+            BEGIN
+              DECLARE i INTEGER DEFAULT 0;
+              DECLARE even_ones INTEGER DEFAULT 0;
+              DECLARE total BIGINT DEFAULT 0;
+              WHILE i < turns DO
+                IF MOD(i, 2) = 0 THEN
+                  SET even_ones = even_ones + 1;
+                ELSE
+                  SET total = total + i;
+                END IF;
+                SET i = i + 1;
+              END WHILE;
+              RETURN total + even_ones;
+            END;
+            CREATE PROCEDURE updates (IN turns INTEGER)
+            BEGIN
+              DECLARE i INTEGER DEFAULT 0;
+              WHILE i < turns DO
+                UPDATE cell SET v = v + i WHERE id = MOD(i, 1000);
+                SET i = i + 1;
+              END WHILE;
+            END;
+            CREATE FUNCTION selects (turns INTEGER) RETURNS BIGINT
+            BEGIN
+              DECLARE i INTEGER DEFAULT 0;
+              DECLARE one BIGINT;
+              DECLARE total BIGINT DEFAULT 0;
+              WHILE i < turns DO
+                SELECT c.id INTO one FROM cell c WHERE c.id = MOD(i, 1000);
+                SET total = total + one;
+                SET i = i + 1;
+              END WHILE;
+              RETURN total;
+            END;
+            """;
+    private static final Limits FREE = new Limits(Long.MAX_VALUE - 1, 1e9, 200, 1_000_000);
+
+    private Loops() {}
+
+    private interface Work {
+        void run() throws Exception;
+    }
+
+    public static void main(String[] arguments) throws Exception {
+        System.out.printf(Locale.ROOT, "%-44s %9s %9s %7s%n", "work", "Cantina", "plain", "ratio");
+        try (Bench bench = new Bench()) {
+            int turns = 3_000_000;
+            row(
+                    "3 million turns, integers",
+                    () -> bench.call("integers", turns, false),
+                    () -> plain(turns));
+            row(
+                    "  the same with probe points, none armed",
+                    () -> bench.call("integers", turns, true),
+                    () -> plain(turns));
+            int rows = 100_000;
+            row(
+                    "100,000 updates by key",
+                    () -> bench.call("updates", rows, false),
+                    () -> bench.plainUpdates(rows));
+            row(
+                    "100,000 SELECT INTO by key",
+                    () -> bench.call("selects", rows, false),
+                    () -> bench.plainSelects(rows));
+        }
+    }
+
+    private static void row(String name, Work cantina, Work plain) throws Exception {
+        double a = Double.MAX_VALUE;
+        double b = Double.MAX_VALUE;
+        for (int i = 0; i < 9; i++) {
+            a = Math.min(a, time(cantina));
+            b = Math.min(b, time(plain));
+        }
+        System.out.printf(Locale.ROOT, "%-44s %9.1f %9.1f %7.2f%n", name, a, b, a / b);
+    }
+
+    private static double time(Work work) throws Exception {
+        long start = System.nanoTime();
+        work.run();
+        return (System.nanoTime() - start) / 1e6;
+    }
+
+    private static volatile long sink;
+
+    private static void plain(int turns) {
+        int i = 0;
+        int even = 0;
+        long total = 0;
+        while (i < turns) {
+            if (i % 2 == 0) {
+                even = even + 1;
+            } else {
+                total = total + i;
+            }
+            i = i + 1;
+        }
+        sink = total + even;
+    }
+
+    private static final class Bench implements AutoCloseable {
+        private final EmbeddedDatabase database;
+        private final EmbeddedDatabase bare;
+        private final Program program;
+
+        Bench() throws Exception {
+            database = table();
+            bare = table();
+            ParsedFile file = Parser.parse(new Source("bench.sql", ROUTINES));
+            Catalog catalog =
+                    new CatalogBuilder(
+                                    database.tables(),
+                                    problem -> {
+                                        throw new IllegalStateException(problem.toString());
+                                    })
+                            .build(List.of(file));
+            program = new Program(catalog, Optional.of(database));
+            database.install(catalog);
+        }
+
+        private static EmbeddedDatabase table() throws Exception {
+            EmbeddedDatabase database = EmbeddedDatabase.open();
+            database.create(
+                    new Source(
+                            "cell.sql",
+                            "CREATE TABLE cell (id INTEGER PRIMARY KEY, v BIGINT NOT NULL);"
+                                    + "INSERT INTO cell SELECT X - 1, 0 FROM SYSTEM_RANGE(1, 1000);"));
+            database.connection().commit();
+            return database;
+        }
+
+        void call(String name, int turns, boolean probed) throws Exception {
+            RoutineSymbol routine =
+                    program.catalog().routines(name.toUpperCase(Locale.ROOT)).get(0);
+            Optional<Probe> probe = probed ? Optional.of(new Probe() {}) : Optional.empty();
+            Session session = new Session(program, database, FREE, Clock.systemUTC(), probe);
+            try {
+                Outcome outcome = session.run(routine, List.of(Optional.of((long) turns)));
+                if (outcome.condition().isPresent()) {
+                    throw new IllegalStateException(outcome.condition().get().message());
+                }
+            } finally {
+                session.close();
+                database.connection().rollback();
+            }
+        }
+
+        void plainUpdates(int turns) throws Exception {
+            Connection connection = bare.connection();
+            try (PreparedStatement update =
+                    connection.prepareStatement("UPDATE cell SET v = v + ? WHERE id = ?")) {
+                for (int i = 0; i < turns; i++) {
+                    update.setInt(1, i);
+                    update.setInt(2, i % 1000);
+                    update.executeUpdate();
+                }
+            }
+            connection.rollback();
+        }
+
+        void plainSelects(int turns) throws Exception {
+            long total = 0;
+            try (PreparedStatement select =
+                    bare.connection().prepareStatement("SELECT c.id FROM cell c WHERE c.id = ?")) {
+                for (int i = 0; i < turns; i++) {
+                    select.setInt(1, i % 1000);
+                    try (ResultSet row = select.executeQuery()) {
+                        row.next();
+                        total += row.getLong(1);
+                    }
+                }
+            }
+            sink = total;
+        }
+
+        @Override
+        public void close() throws java.sql.SQLException {
+            database.close();
+            bare.close();
+        }
+    }
+}
