@@ -27,7 +27,7 @@ public final class Meter {
     /** Looks at the limits. */
     public void poll(Frame frame) {
         if (interrupted) {
-            throw new ConditionException("UL000", "interrupted" + where(frame));
+            throw interruption(frame);
         }
         if (statements > limits.statements()) {
             throw limit(
@@ -70,6 +70,15 @@ public final class Meter {
 
     private double elapsedSeconds() {
         return (System.nanoTime() - started) / 1e9;
+    }
+
+    boolean isInterrupted() {
+        return interrupted;
+    }
+
+    /** What an interrupt raises; a statement that it cut off must not look like an error. */
+    ConditionException interruption(Frame frame) {
+        return new ConditionException("UL000", "interrupted" + where(frame));
     }
 
     /** How long the run may still take, in whole seconds, at least 1. */

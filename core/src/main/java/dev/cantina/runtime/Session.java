@@ -306,7 +306,10 @@ public final class Session {
                     throw unsound;
                 }
             }
-            condition = database.condition(e);
+            condition =
+                    meter.isInterrupted()
+                            ? meter.interruption(frame).condition()
+                            : database.condition(e);
         } else if (thrown instanceof StackOverflowError) {
             condition =
                     new Condition(
