@@ -148,10 +148,7 @@ final class DebugPrompt implements StopListener {
         source(2, 2);
         int width = stop.changed().stream().mapToInt(c -> Screen.width(c.name())).max().orElse(0);
         for (Stop.VariableChange change : stop.changed()) {
-            String before =
-                    stop.reason() == Stop.Reason.START
-                            ? ""
-                            : TableView.value(change.before()) + " → ";
+            String before = change.isFirst() ? "" : TableView.value(change.before()) + " → ";
             screen.line(
                     "  "
                             + Screen.padded(change.name(), width)

@@ -218,7 +218,7 @@ public final class Debugger implements Probe {
                             ? variable.kind().isParameter() && now != null
                             : !Values.same(then, now);
             if (shown && !(now instanceof Object[] && before == null)) {
-                changes.add(new Stop.VariableChange(variable.name(), then, now));
+                changes.add(new Stop.VariableChange(variable.name(), before == null, then, now));
             }
         }
         return changes;

@@ -30,6 +30,6 @@ public record Stop(
         CONDITION
     }
 
-    /** A variable's value at the last stop and now. */
-    public record VariableChange(String name, Object before, Object after) {}
+    /** A variable's value at the last stop in its frame and now; the first stop has none before. */
+    public record VariableChange(String name, boolean isFirst, Object before, Object after) {}
 }

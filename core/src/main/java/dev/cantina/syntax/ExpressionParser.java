@@ -30,6 +30,9 @@ final class ExpressionParser {
                     "SESSION_USER",
                     "USER");
 
+    /** How many operators may stand in one row: they nest in the tree, whatever they look like. */
+    private static final int LONGEST_CHAIN = 1000;
+
     private final TokenReader reader;
     private final TypeParser types;
     private final SqlReader sql;
@@ -40,8 +43,18 @@ final class ExpressionParser {
         this.sql = sql;
     }
 
+    private int chain;
+
     /** {@code expression ::= term { OR term }}. */
     Expression expression() {
+        int around = chain;
+        chain = 0;
+        Expression expression = disjunction();
+        chain = around;
+        return expression;
+    }
+
+    private Expression disjunction() {
         reader.enter();
         Token first = reader.peek();
         Expression left = conjunction();
@@ -501,6 +514,12 @@ final class ExpressionParser {
     }
 
     private Expression binary(Token first, Operator operator, Expression left, Expression right) {
+        if (++chain > LONGEST_CHAIN) {
+            throw reader.failure(
+                    first,
+                    "this expression has more than " + LONGEST_CHAIN + " operators",
+                    "work it out in several statements");
+        }
         return new Expression.Binary(reader.since(first), operator, left, right);
     }
 }
