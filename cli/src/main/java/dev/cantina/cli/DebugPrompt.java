@@ -26,28 +26,9 @@ import java.util.Optional;
 final class DebugPrompt implements StopListener {
     static final List<String> WORDS =
             List.of(
-                    "into",
-                    "over",
-                    "out",
-                    "continue",
-                    "to",
-                    "pause",
-                    "pauses",
-                    "ease",
-                    "arm",
-                    "remove",
-                    "vars",
-                    "set",
-                    "eval",
-                    "stack",
-                    "frame",
-                    "rows",
-                    "sql",
-                    "sql!",
-                    "changes",
-                    "source",
-                    "help",
-                    "quit");
+                    ("into over out continue to pause pauses ease arm remove vars set eval "
+                                    + "stack frame rows sql sql! changes source help quit")
+                            .split(" "));
     private static final int MOST_ROWS = 50;
 
     private final Screen screen;

@@ -36,21 +36,11 @@ final class StatementBinder {
             Set.of("NUMBER", "ROW_COUNT", "COMMAND_FUNCTION", "MORE");
     private static final Set<String> CONDITION_ITEMS =
             Set.of(
-                    "RETURNED_SQLSTATE",
-                    "MESSAGE_TEXT",
-                    "MESSAGE_LENGTH",
-                    "CONSTRAINT_NAME",
-                    "CONSTRAINT_SCHEMA",
-                    "TABLE_NAME",
-                    "COLUMN_NAME",
-                    "SCHEMA_NAME",
-                    "ROUTINE_NAME",
-                    "CONDITION_IDENTIFIER",
-                    "CONDITION_NUMBER",
-                    "CURSOR_NAME",
-                    "CLASS_ORIGIN",
-                    "SUBCLASS_ORIGIN",
-                    "TRIGGER_NAME");
+                    ("RETURNED_SQLSTATE MESSAGE_TEXT MESSAGE_LENGTH CONSTRAINT_NAME "
+                                    + "CONSTRAINT_SCHEMA TABLE_NAME COLUMN_NAME SCHEMA_NAME ROUTINE_NAME "
+                                    + "CONDITION_IDENTIFIER CONDITION_NUMBER CURSOR_NAME CLASS_ORIGIN "
+                                    + "SUBCLASS_ORIGIN TRIGGER_NAME")
+                            .split(" "));
 
     private final Binding binding;
     private final ExpressionBinder expressions;

@@ -20,111 +20,26 @@ final class SqlReader {
     /** Words that are never a name in a statement, beside the reserved ones. */
     private static final Set<String> KEYWORDS =
             Set.of(
-                    "SOME",
-                    "ASC",
-                    "DESC",
-                    "NULLS",
-                    "FIRST",
-                    "LAST",
-                    "LIMIT",
-                    "ONLY",
-                    "ROWS",
-                    "ROW",
-                    "NEXT",
-                    "WINDOW",
-                    "OVER",
-                    "PARTITION",
-                    "RETURNING",
-                    "CONFLICT",
-                    "NOTHING",
-                    "MATCHED",
-                    "LATERAL",
-                    "UNNEST",
-                    "ESCAPE",
-                    "SYMMETRIC",
-                    "RECURSIVE",
-                    "FILTER",
-                    "WITHIN",
-                    "INTERVAL",
-                    "CURRENT_DATE",
-                    "CURRENT_TIME",
-                    "CURRENT_TIMESTAMP",
-                    "LOCALTIME",
-                    "LOCALTIMESTAMP",
-                    "CURRENT_USER",
-                    "OVERRIDING",
-                    "PRECEDING",
-                    "FOLLOWING",
-                    "UNBOUNDED",
-                    "EXTRACT",
-                    "COLLATE",
-                    "ROLLUP",
-                    "CUBE",
-                    "IGNORE",
-                    "RESPECT",
-                    "QUALIFY",
-                    "TABLESAMPLE",
-                    "PLACING",
-                    "BOTH",
-                    "LEADING",
-                    "TRAILING",
-                    "OF",
-                    "NO",
-                    "KEY",
-                    "LOCKED",
-                    "WAIT",
-                    "NOWAIT",
-                    "SKIP",
-                    "SHARE",
-                    "PERCENT",
-                    "TIES",
-                    "OVERLAPS");
+                    ("SOME ASC DESC NULLS FIRST LAST LIMIT ONLY ROWS ROW NEXT WINDOW OVER "
+                                    + "PARTITION RETURNING CONFLICT NOTHING MATCHED LATERAL UNNEST ESCAPE "
+                                    + "SYMMETRIC RECURSIVE FILTER WITHIN INTERVAL CURRENT_DATE CURRENT_TIME "
+                                    + "CURRENT_TIMESTAMP LOCALTIME LOCALTIMESTAMP CURRENT_USER OVERRIDING "
+                                    + "PRECEDING FOLLOWING UNBOUNDED EXTRACT COLLATE ROLLUP CUBE IGNORE "
+                                    + "RESPECT QUALIFY TABLESAMPLE PLACING BOTH LEADING TRAILING OF NO KEY "
+                                    + "LOCKED WAIT NOWAIT SKIP SHARE PERCENT TIES OVERLAPS")
+                            .split(" "));
 
     private static final Set<String> CLAUSES =
             Set.of(
-                    "FROM",
-                    "WHERE",
-                    "GROUP",
-                    "HAVING",
-                    "ORDER",
-                    "LIMIT",
-                    "OFFSET",
-                    "FETCH",
-                    "UNION",
-                    "EXCEPT",
-                    "INTERSECT",
-                    "WINDOW",
-                    "FOR",
-                    "SELECT",
-                    "SET",
-                    "VALUES",
-                    "RETURNING",
-                    "QUALIFY",
-                    "INTO",
-                    "WHEN",
-                    "USING",
-                    "ON");
+                    ("FROM WHERE GROUP HAVING ORDER LIMIT OFFSET FETCH UNION EXCEPT "
+                                    + "INTERSECT WINDOW FOR SELECT SET VALUES RETURNING QUALIFY INTO WHEN "
+                                    + "USING ON")
+                            .split(" "));
     private static final Set<String> AFTER_FROM =
             Set.of(
-                    "WHERE",
-                    "GROUP",
-                    "HAVING",
-                    "ORDER",
-                    "LIMIT",
-                    "OFFSET",
-                    "FETCH",
-                    "UNION",
-                    "EXCEPT",
-                    "INTERSECT",
-                    "WINDOW",
-                    "FOR",
-                    "RETURNING",
-                    "QUALIFY",
-                    "SET",
-                    "WHEN",
-                    "INTO",
-                    "ON",
-                    "USING");
+                    ("WHERE GROUP HAVING ORDER LIMIT OFFSET FETCH UNION EXCEPT INTERSECT "
+                                    + "WINDOW FOR RETURNING QUALIFY SET WHEN INTO ON USING")
+                            .split(" "));
     private static final Set<String> JOINS =
             Set.of("JOIN", "INNER", "LEFT", "RIGHT", "FULL", "CROSS", "NATURAL");
 

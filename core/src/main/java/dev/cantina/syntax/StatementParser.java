@@ -10,59 +10,16 @@ import java.util.Set;
 final class StatementParser {
     private static final Set<String> DATA_WORDS =
             Set.of(
-                    "SELECT",
-                    "WITH",
-                    "VALUES",
-                    "INSERT",
-                    "UPDATE",
-                    "DELETE",
-                    "MERGE",
-                    "CREATE",
-                    "ALTER",
-                    "DROP",
-                    "TRUNCATE",
-                    "GRANT",
-                    "REVOKE",
-                    "COMMENT",
-                    "ANALYZE",
-                    "REPLACE",
-                    "LOCK");
+                    ("SELECT WITH VALUES INSERT UPDATE DELETE MERGE CREATE ALTER DROP "
+                                    + "TRUNCATE GRANT REVOKE COMMENT ANALYZE REPLACE LOCK")
+                            .split(" "));
     private static final List<String> STATEMENT_WORDS =
             List.of(
-                    "SET",
-                    "IF",
-                    "CASE",
-                    "WHILE",
-                    "REPEAT",
-                    "LOOP",
-                    "FOR",
-                    "LEAVE",
-                    "ITERATE",
-                    "CALL",
-                    "RETURN",
-                    "SIGNAL",
-                    "RESIGNAL",
-                    "GET",
-                    "START",
-                    "COMMIT",
-                    "ROLLBACK",
-                    "SAVEPOINT",
-                    "RELEASE",
-                    "REPORT",
-                    "OPEN",
-                    "FETCH",
-                    "CLOSE",
-                    "BEGIN",
-                    "SELECT",
-                    "INSERT",
-                    "UPDATE",
-                    "DELETE",
-                    "MERGE",
-                    "WITH",
-                    "CREATE",
-                    "DROP",
-                    "ALTER",
-                    "DECLARE");
+                    ("SET IF CASE WHILE REPEAT LOOP FOR LEAVE ITERATE CALL RETURN SIGNAL "
+                                    + "RESIGNAL GET START COMMIT ROLLBACK SAVEPOINT RELEASE REPORT OPEN FETCH "
+                                    + "CLOSE BEGIN SELECT INSERT UPDATE DELETE MERGE WITH CREATE DROP ALTER "
+                                    + "DECLARE")
+                            .split(" "));
 
     private final TokenReader reader;
     private final ExpressionParser expressions;
@@ -200,7 +157,7 @@ final class StatementParser {
         while (reader.sees("DECLARE")) {
             recovering(() -> declared.add(declarations.declaration()));
         }
-        List<Statement> statements = statements("END");
+        List<Statement> statements = statements("", "END");
         reader.expect("END", "to close BEGIN at line " + reader.spanOf(first).line());
         endLabel(label);
         return new Statement.Compound(reader.since(first), label, atomic, declared, statements);
@@ -223,15 +180,19 @@ final class StatementParser {
         }
     }
 
-    /** Statements, each with its {@code ;}, up to one of the words that may follow them. */
-    private List<Statement> statements(String... ends) {
+    /**
+     * Statements, each with its {@code ;}, up to one of the words that may follow them.
+     *
+     * @param own the word after this statement list's own END; empty for a block
+     */
+    private List<Statement> statements(String own, String... ends) {
         List<Statement> statements = new ArrayList<>();
         int failures = 0;
         while (!reader.atEnd()) {
-            if (reader.seesAny(ends) && !(failures > 0 && seesForeignEnd(ends))) {
+            if (reader.seesAny(ends) && !(failures > 0 && seesForeignEnd(own))) {
                 break;
             }
-            if (failures > 0 && seesStray()) {
+            if (failures > 0 && seesStray(own)) {
                 skipStatement();
                 continue;
             }
@@ -243,17 +204,16 @@ final class StatementParser {
     }
 
     /** After a failure inside its head, the end of a compound statement is left over. */
-    private boolean seesForeignEnd(String... ends) {
-        boolean block = ends.length == 1 && ends[0].equals("END");
-        return block
-                && reader.sees("END")
-                && Set.of("IF", "CASE", "WHILE", "REPEAT", "LOOP", "FOR")
-                        .contains(reader.peek(1).text());
+    private boolean seesForeignEnd(String own) {
+        String word = reader.peek(1).text();
+        return reader.sees("END")
+                && !word.equals(own)
+                && Set.of("IF", "CASE", "WHILE", "REPEAT", "LOOP", "FOR").contains(word);
     }
 
-    private boolean seesStray() {
+    private boolean seesStray(String own) {
         return reader.seesAny("ELSE", "ELSEIF", "WHEN", "UNTIL", "THEN", "DO")
-                || seesForeignEnd("END");
+                || seesForeignEnd(own);
     }
 
     /** Runs one production and its {@code ;}; what fails becomes a problem, and is passed over. */
@@ -363,11 +323,11 @@ final class StatementParser {
             Token start = reader.take();
             Expression condition = expressions.expression();
             reader.expect("THEN", "after the condition of IF");
-            List<Statement> statements = statements("ELSEIF", "ELSE", "END");
+            List<Statement> statements = statements("IF", "ELSEIF", "ELSE", "END");
             branches.add(new Statement.Branch(reader.since(start), condition, statements));
         } while (reader.sees("ELSEIF"));
         Optional<List<Statement>> otherwise =
-                reader.accept("ELSE") ? Optional.of(statements("END")) : Optional.empty();
+                reader.accept("ELSE") ? Optional.of(statements("IF", "END")) : Optional.empty();
         close(first, "IF");
         return new Statement.If(reader.since(first), branches, otherwise);
     }
@@ -387,14 +347,14 @@ final class StatementParser {
             Token start = reader.take();
             Expression when = expressions.expression();
             reader.expect("THEN", "after WHEN");
-            List<Statement> statements = statements("WHEN", "ELSE", "END");
+            List<Statement> statements = statements("CASE", "WHEN", "ELSE", "END");
             branches.add(new Statement.Branch(reader.since(start), when, statements));
         }
         if (branches.isEmpty()) {
             throw reader.expected("WHEN", "in CASE");
         }
         Optional<List<Statement>> otherwise =
-                reader.accept("ELSE") ? Optional.of(statements("END")) : Optional.empty();
+                reader.accept("ELSE") ? Optional.of(statements("CASE", "END")) : Optional.empty();
         close(first, "CASE");
         return new Statement.Case(reader.since(first), operand, branches, otherwise);
     }
@@ -403,7 +363,7 @@ final class StatementParser {
         Token word = reader.take();
         Expression condition = expressions.expression();
         reader.expect("DO", "after the condition of WHILE");
-        List<Statement> statements = statements("END");
+        List<Statement> statements = statements("WHILE", "END");
         close(word, "WHILE");
         endLabel(label);
         return new Statement.While(reader.since(first), label, condition, statements);
@@ -411,7 +371,7 @@ final class StatementParser {
 
     private Statement repeat(Token first, Optional<Name> label) {
         Token word = reader.take();
-        List<Statement> statements = statements("UNTIL", "END");
+        List<Statement> statements = statements("REPEAT", "UNTIL", "END");
         reader.expect("UNTIL", "in REPEAT");
         Expression condition = expressions.expression();
         close(word, "REPEAT");
@@ -421,7 +381,7 @@ final class StatementParser {
 
     private Statement loop(Token first, Optional<Name> label) {
         Token word = reader.take();
-        List<Statement> statements = statements("END");
+        List<Statement> statements = statements("LOOP", "END");
         close(word, "LOOP");
         endLabel(label);
         return new Statement.Loop(reader.since(first), label, statements);
@@ -441,7 +401,7 @@ final class StatementParser {
         }
         SqlText query = sql.query("DO");
         reader.expect("DO", "after the query of FOR");
-        List<Statement> statements = statements("END");
+        List<Statement> statements = statements("FOR", "END");
         close(word, "FOR");
         endLabel(label);
         return new Statement.For(reader.since(first), label, row, cursor, query, statements);

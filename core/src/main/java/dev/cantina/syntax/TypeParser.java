@@ -9,31 +9,10 @@ import java.util.Set;
 final class TypeParser {
     private static final Set<String> SIMPLE =
             Set.of(
-                    "SMALLINT",
-                    "INTEGER",
-                    "INT",
-                    "BIGINT",
-                    "NUMERIC",
-                    "DECIMAL",
-                    "DEC",
-                    "REAL",
-                    "FLOAT",
-                    "DECFLOAT",
-                    "BOOLEAN",
-                    "CHAR",
-                    "CHARACTER",
-                    "VARCHAR",
-                    "CLOB",
-                    "BINARY",
-                    "VARBINARY",
-                    "BLOB",
-                    "DATE",
-                    "TIME",
-                    "TIMESTAMP",
-                    "UUID",
-                    "JSON",
-                    "DOUBLE",
-                    "INTERVAL");
+                    ("SMALLINT INTEGER INT BIGINT NUMERIC DECIMAL DEC REAL FLOAT DECFLOAT "
+                                    + "BOOLEAN CHAR CHARACTER VARCHAR CLOB BINARY VARBINARY BLOB DATE TIME "
+                                    + "TIMESTAMP UUID JSON DOUBLE INTERVAL")
+                            .split(" "));
     private static final Set<String> FIELDS =
             Set.of("YEAR", "MONTH", "DAY", "HOUR", "MINUTE", "SECOND");
 
