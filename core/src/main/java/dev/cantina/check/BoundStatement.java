@@ -145,7 +145,21 @@ public sealed interface BoundStatement {
     /** A query whose rows go to the caller. */
     record HandOut(int at, BoundSql sql) implements BoundStatement {}
 
-    record Open(int at, CursorSymbol cursor) implements BoundStatement {}
+    record Open(int at, CursorSymbol cursor, List<BoundExpression> using)
+            implements BoundStatement {}
+
+    record Prepare(int at, String name, BoundExpression text) implements BoundStatement {}
+
+    /** {@code name} is empty for EXECUTE IMMEDIATE, which has its text. */
+    record Perform(
+            int at,
+            Optional<String> name,
+            Optional<BoundExpression> text,
+            List<Target> targets,
+            List<BoundExpression> using)
+            implements BoundStatement {}
+
+    record Deallocate(int at, String name) implements BoundStatement {}
 
     record Fetch(
             int at,

@@ -141,9 +141,36 @@ final class StatementBinder {
                     at, report.items().stream().map(e -> expressions.bind(e, scope)).toList());
         }
         if (s instanceof Statement.Open open) {
+            List<BoundExpression> using = values(open.using(), scope);
             return cursor(open.cursor(), scope)
-                    .<BoundStatement>map(c -> new BoundStatement.Open(place(s, scope, "OPEN"), c))
+                    .<BoundStatement>map(
+                            c -> new BoundStatement.Open(place(s, scope, "OPEN"), c, using))
                     .orElseGet(() -> nothing(s.span()));
+        }
+        if (s instanceof Statement.Prepare prepare) {
+            BoundExpression text = text(prepare.text(), scope);
+            return new BoundStatement.Prepare(
+                    place(s, scope, "PREPARE"), prepare.name().key(), text);
+        }
+        if (s instanceof Statement.Execute execute) {
+            return new BoundStatement.Perform(
+                    place(s, scope, "EXECUTE"),
+                    Optional.of(execute.name().key()),
+                    Optional.empty(),
+                    execute.targets().stream().map(t -> target(t, scope)).toList(),
+                    values(execute.using(), scope));
+        }
+        if (s instanceof Statement.ExecuteImmediate immediate) {
+            return new BoundStatement.Perform(
+                    place(s, scope, "EXECUTE IMMEDIATE"),
+                    Optional.empty(),
+                    Optional.of(text(immediate.text(), scope)),
+                    List.of(),
+                    List.of());
+        }
+        if (s instanceof Statement.Deallocate deallocate) {
+            return new BoundStatement.Deallocate(
+                    place(s, scope, "DEALLOCATE"), deallocate.name().key());
         }
         if (s instanceof Statement.Close close) {
             return cursor(close.cursor(), scope)
@@ -160,6 +187,14 @@ final class StatementBinder {
     private BoundStatement nothing(Span span) {
         int at = binding.place(span, Scope.EMPTY, "");
         return new BoundStatement.Assign(at, List.of());
+    }
+
+    private List<BoundExpression> values(List<Expression> values, Scope scope) {
+        return values.stream().map(e -> expressions.bind(e, scope)).toList();
+    }
+
+    private BoundExpression text(Expression e, Scope scope) {
+        return expressions.stored(e, SqlType.VARCHAR, scope, "a statement's text");
     }
 
     private int place(Statement s, Scope scope, String what) {
@@ -209,7 +244,8 @@ final class StatementBinder {
                 scope = scope.withCondition(condition.name(), condition.sqlstate());
             } else if (declaration instanceof Declaration.Cursor cursor) {
                 onlyOnce(cursor.name(), scope);
-                BoundSql query = sql.bind(cursor.query(), scope);
+                Scope declared = scope;
+                Optional<BoundSql> query = cursor.query().map(q -> sql.bind(q, declared));
                 CursorSymbol symbol =
                         new CursorSymbol(
                                 binding.cursors++,
@@ -217,7 +253,8 @@ final class StatementBinder {
                                 cursor.scroll(),
                                 cursor.withReturn(),
                                 query,
-                                query.columns(),
+                                cursor.statement().map(Name::key),
+                                query.map(BoundSql::columns).orElse(List.of()),
                                 cursor.span());
                 cursors.add(symbol);
                 scope = scope.withCursor(cursor.name(), symbol);
@@ -484,7 +521,8 @@ final class StatementBinder {
                         loop.cursor().map(Name::text).orElse(loop.row().text()),
                         false,
                         false,
-                        query,
+                        Optional.of(query),
+                        Optional.empty(),
                         query.columns(),
                         loop.span());
         JumpTarget target = loopTarget(loop.label());

@@ -2,7 +2,6 @@ package dev.cantina.check;
 
 import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Problem;
-import java.util.BitSet;
 import java.util.List;
 
 /** An OUT parameter that some path to the end leaves unset. */
@@ -87,7 +86,7 @@ final class UnsetOut implements Advice.Rule {
                 || s instanceof BoundStatement.Iterate) {
             return false;
         }
-        return !set && !targets(s).get(parameter.slot());
+        return !set && !Walker.assigned(s).get(parameter.slot());
     }
 
     private static boolean walk(
@@ -106,24 +105,6 @@ final class UnsetOut implements Advice.Rule {
     /** Whether the block's first statements set it before anything can fail. */
     private static boolean setsBefore(BoundStatement.Block block, Variable parameter) {
         return !block.statements().isEmpty()
-                && targets(block.statements().get(0)).get(parameter.slot());
-    }
-
-    private static BitSet targets(BoundStatement s) {
-        BitSet slots = new BitSet();
-        if (s instanceof BoundStatement.Assign assign) {
-            assign.assignments().forEach(a -> slots.set(a.target().variable().slot()));
-        } else if (s instanceof BoundStatement.Fill fill) {
-            fill.targets().forEach(t -> slots.set(t.variable().slot()));
-        } else if (s instanceof BoundStatement.Fetch fetch) {
-            fetch.targets().forEach(t -> slots.set(t.variable().slot()));
-        } else if (s instanceof BoundStatement.Call call) {
-            call.arguments().stream()
-                    .flatMap(a -> a.result().stream())
-                    .forEach(a -> slots.set(a.target().variable().slot()));
-        } else if (s instanceof BoundStatement.GetDiagnostics get) {
-            get.items().forEach(i -> slots.set(i.assignment().target().variable().slot()));
-        }
-        return slots;
+                && Walker.assigned(block.statements().get(0)).get(parameter.slot());
     }
 }

@@ -39,20 +39,8 @@ final class UnusedName implements Advice.Rule {
                 routine.body(),
                 s -> {
                     Walker.expressions(s, e -> read(e, used));
-                    if (s instanceof BoundStatement.Assign assign
-                            && !routine.places().get(s.at()).what().equals("DECLARE")) {
-                        assign.assignments().forEach(a -> used.set(a.target().variable().slot()));
-                    } else if (s instanceof BoundStatement.Fill fill) {
-                        fill.targets().forEach(t -> used.set(t.variable().slot()));
-                    } else if (s instanceof BoundStatement.Fetch fetch) {
-                        fetch.targets().forEach(t -> used.set(t.variable().slot()));
-                    } else if (s instanceof BoundStatement.Call call) {
-                        call.arguments().stream()
-                                .flatMap(a -> a.result().stream())
-                                .forEach(a -> used.set(a.target().variable().slot()));
-                    } else if (s instanceof BoundStatement.GetDiagnostics get) {
-                        get.items()
-                                .forEach(i -> used.set(i.assignment().target().variable().slot()));
+                    if (!routine.places().get(s.at()).what().equals("DECLARE")) {
+                        used.or(Walker.assigned(s));
                     }
                 });
         return used;

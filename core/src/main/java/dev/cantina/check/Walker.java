@@ -1,5 +1,6 @@
 package dev.cantina.check;
 
+import java.util.BitSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
@@ -52,7 +53,7 @@ final class Walker {
         } else if (s instanceof BoundStatement.Repeat loop) {
             deep.accept(loop.condition());
         } else if (s instanceof BoundStatement.For loop) {
-            loop.cursor().query().parameters().forEach(deep);
+            loop.cursor().query().ifPresent(q -> q.parameters().forEach(deep));
         } else if (s instanceof BoundStatement.Call call) {
             call.arguments().forEach(a -> a.value().ifPresent(deep));
         } else if (s instanceof BoundStatement.Return give) {
@@ -68,9 +69,17 @@ final class Walker {
         } else if (s instanceof BoundStatement.HandOut handOut) {
             handOut.sql().parameters().forEach(deep);
         } else if (s instanceof BoundStatement.Block block) {
-            block.cursors().forEach(c -> c.query().parameters().forEach(deep));
+            block.cursors().forEach(c -> c.query().ifPresent(q -> q.parameters().forEach(deep)));
         } else if (s instanceof BoundStatement.Fetch fetch) {
             fetch.offset().ifPresent(deep);
+        } else if (s instanceof BoundStatement.Open open) {
+            open.using().forEach(deep);
+        } else if (s instanceof BoundStatement.Prepare prepare) {
+            deep.accept(prepare.text());
+        } else if (s instanceof BoundStatement.Perform perform) {
+            perform.text().ifPresent(deep);
+            perform.using().forEach(deep);
+            perform.targets().forEach(t -> target(t, deep));
         }
     }
 
@@ -161,6 +170,28 @@ final class Walker {
         return List.of();
     }
 
+    /** The variables that a statement itself gives values to. */
+    static BitSet assigned(BoundStatement s) {
+        BitSet slots = new BitSet();
+        Consumer<BoundStatement.Target> set = t -> slots.set(t.variable().slot());
+        if (s instanceof BoundStatement.Assign assign) {
+            assign.assignments().forEach(a -> set.accept(a.target()));
+        } else if (s instanceof BoundStatement.Fill fill) {
+            fill.targets().forEach(set);
+        } else if (s instanceof BoundStatement.Fetch fetch) {
+            fetch.targets().forEach(set);
+        } else if (s instanceof BoundStatement.Perform perform) {
+            perform.targets().forEach(set);
+        } else if (s instanceof BoundStatement.Call call) {
+            call.arguments().stream()
+                    .flatMap(a -> a.result().stream())
+                    .forEach(a -> set.accept(a.target()));
+        } else if (s instanceof BoundStatement.GetDiagnostics get) {
+            get.items().forEach(i -> set.accept(i.assignment().target()));
+        }
+        return slots;
+    }
+
     /** The SQL that a statement itself sends. */
     static Optional<BoundSql> sql(BoundStatement s) {
         if (s instanceof BoundStatement.Execute x) {
@@ -173,7 +204,7 @@ final class Walker {
             return Optional.of(x.query());
         }
         if (s instanceof BoundStatement.For x) {
-            return Optional.of(x.cursor().query());
+            return x.cursor().query();
         }
         return Optional.empty();
     }

@@ -35,6 +35,10 @@ public final class Session {
     /** An argument that is NULL. */
     public static final Object NULL = new Object();
 
+    /** What a session does itself, and a text can't. */
+    private static final List<String> TRANSACTION_WORDS =
+            List.of("COMMIT", "ROLLBACK", "SAVEPOINT", "RELEASE", "START", "SET", "CALL", "BEGIN");
+
     private static final Probe NOBODY = new Probe() {};
 
     private final Program program;
@@ -51,6 +55,7 @@ public final class Session {
     private final List<String> messages = new ArrayList<>();
     private final List<String> warnings = new ArrayList<>();
     private final Map<RoutineCode, byte[]> watches = new HashMap<>();
+    private final Map<String, String> prepared = new HashMap<>();
     private Frame top;
     private byte watching;
     private long momentOf = -1;
@@ -460,8 +465,7 @@ public final class Session {
             if (data && rows > 0) {
                 transaction.changed();
             } else if (!data) {
-                database.schemaChanged();
-                transaction.commit();
+                commitSchemaChange();
             }
             succeeded(site, rows, data && rows == 0);
         } catch (SQLException e) {
@@ -470,17 +474,28 @@ public final class Session {
         }
     }
 
+    /** A schema statement ends the transaction; what was marked before is gone. */
+    private void commitSchemaChange() {
+        try {
+            database.schemaChanged();
+            transaction.commit();
+        } catch (SQLException e) {
+            throw raised(top, e);
+        }
+    }
+
     private void succeeded(DataSite site, long rows, boolean notFound) {
+        succeeded(site.sql().verb(), rows, notFound);
+    }
+
+    private void succeeded(String verb, long rows, boolean notFound) {
         Condition condition =
                 notFound
                         ? new Condition("02000", "no row was found")
                         : Diagnostics.Area.CLEAR.condition();
         diagnostics.set(
                 new Diagnostics.Area(
-                        condition,
-                        rows,
-                        site.sql().verb(),
-                        top == null ? "" : top.routine().name()));
+                        condition, rows, verb, top == null ? "" : top.routine().name()));
     }
 
     private ResultRows query(DataSite site, Object[] values, long most) {
@@ -501,6 +516,13 @@ public final class Session {
      */
     public Object[] oneRow(DataSite site, Object[] values, int width) {
         ResultRows result = query(site, values, 2);
+        Object[] row = only(result, width);
+        succeeded(site, result.rows().size(), row == null);
+        return row;
+    }
+
+    /** The only row of a result, or null; 21000 where there are two. */
+    private static Object[] only(ResultRows result, int width) {
         if (width >= 0 && result.columns().size() != width) {
             throw new ConditionException(
                     "42601",
@@ -513,7 +535,6 @@ public final class Session {
         if (result.rows().size() > 1) {
             throw new ConditionException("21000", "the query gives more than one row");
         }
-        succeeded(site, result.rows().size(), result.rows().isEmpty());
         return result.rows().isEmpty() ? null : result.rows().get(0);
     }
 
@@ -531,16 +552,122 @@ public final class Session {
         succeeded(site, rows.rows().size(), false);
     }
 
-    /** For compiled code: OPEN. */
-    public void open(Frame frame, CursorSymbol cursor, DataSite site, Object[] values) {
+    private static void closedCursor(Frame frame, CursorSymbol cursor) {
         if (frame.cursors == null) {
             frame.cursors = new Cursor[frame.routine().cursors()];
         }
         if (frame.cursors[cursor.slot()] != null) {
             throw new ConditionException("24000", "cursor " + cursor.name() + " is open already");
         }
+    }
+
+    /** For compiled code: OPEN. */
+    public void open(Frame frame, CursorSymbol cursor, DataSite site, Object[] values) {
+        closedCursor(frame, cursor);
         ResultRows result = query(site, values, Long.MAX_VALUE);
         frame.cursors[cursor.slot()] = new Cursor(cursor.name(), cursor.returned(), result);
+    }
+
+    /** For compiled code: OPEN of a cursor for a prepared statement. */
+    public void open(Frame frame, CursorSymbol cursor, Object[] values) {
+        closedCursor(frame, cursor);
+        Statements.Performed performed =
+                perform(prepared(cursor.statement().orElseThrow()), values, Long.MAX_VALUE);
+        ResultRows rows =
+                performed
+                        .rows()
+                        .orElseThrow(
+                                () ->
+                                        new ConditionException(
+                                                "07005",
+                                                "the statement of cursor "
+                                                        + cursor.name()
+                                                        + " gives no rows"));
+        frame.cursors[cursor.slot()] = new Cursor(cursor.name(), cursor.returned(), rows);
+    }
+
+    private String prepared(String name) {
+        String text = prepared.get(name);
+        if (text == null) {
+            throw new ConditionException("26000", "there is no prepared statement " + name);
+        }
+        return text;
+    }
+
+    /** For compiled code: PREPARE (ISO 9075-2, 20.7). */
+    public void prepare(String name, Object text) {
+        prepared.remove(name);
+        String statement = dynamic(text);
+        try {
+            if (!TRANSACTION_WORDS.contains(firstWord(statement))) {
+                statements.tryOut(statement);
+            }
+        } catch (SQLException e) {
+            throw raised(top, e);
+        }
+        prepared.put(name, statement);
+    }
+
+    private static String dynamic(Object text) {
+        if (text == null) {
+            throw new ConditionException("22004", "the text of a statement is NULL");
+        }
+        String statement = text.toString().strip();
+        return statement.endsWith(";") ? statement.substring(0, statement.length() - 1) : statement;
+    }
+
+    private static String firstWord(String statement) {
+        return statement.split("[^A-Za-z]", 2)[0].toUpperCase(java.util.Locale.ROOT);
+    }
+
+    /** For compiled code: DEALLOCATE PREPARE. */
+    public void deallocate(String name) {
+        prepared(name);
+        prepared.remove(name);
+    }
+
+    /**
+     * For compiled code: EXECUTE, or EXECUTE IMMEDIATE where there is a text.
+     *
+     * @param width how many values go into variables; 0 hands the rows of a query out
+     * @return the row for the variables, or null
+     */
+    public Object[] execute(String name, Object text, Object[] values, int width) {
+        String statement = name == null ? dynamic(text) : prepared(name);
+        String verb = firstWord(statement);
+        if (TRANSACTION_WORDS.contains(verb)) {
+            throw new ConditionException(
+                    "0A000", verb + " can't be executed dynamically; write it as a statement");
+        }
+        Statements.Performed performed = perform(statement, values, width > 0 ? 2 : Long.MAX_VALUE);
+        boolean rows = performed.rows().isPresent();
+        boolean data = List.of("INSERT", "UPDATE", "DELETE", "MERGE").contains(verb);
+        long count = rows ? performed.rows().get().rows().size() : performed.changed();
+        if (data && count > 0) {
+            transaction.changed();
+        } else if (!data && !rows) {
+            commitSchemaChange();
+        }
+        succeeded(verb, count, (data || width > 0) && count == 0);
+        if (!rows) {
+            return null;
+        }
+        if (width == 0) {
+            results.add(performed.rows().get());
+            return null;
+        }
+        return only(performed.rows().get(), width);
+    }
+
+    private Statements.Performed perform(String statement, Object[] values, long most) {
+        int events = transaction.events().size();
+        Frame frame = top;
+        try {
+            return statements.perform(statement, values, most);
+        } catch (SQLException e) {
+            transaction.forget(events);
+            throw raised(frame, e);
+        }
     }
 
     /** For compiled code: the next row of a FOR loop, or null. */

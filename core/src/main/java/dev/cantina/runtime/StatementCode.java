@@ -408,8 +408,8 @@ final class StatementCode {
         code.loadSession();
         code.loadFrame();
         code.constant(cursor, CursorSymbol.class);
-        expressions.site(cursor.query());
-        expressions.objects(cursor.query().parameters());
+        expressions.site(cursor.query().orElseThrow());
+        expressions.objects(cursor.query().orElseThrow().parameters());
         code.callSession(
                 "open",
                 "(" + FRAME + "Ldev/cantina/check/CursorSymbol;" + SITE + "[" + OBJECT + ")V");
@@ -473,7 +473,27 @@ final class StatementCode {
             expressions.objects(handOut.sql().parameters());
             code.callSession("handOut", "(" + SITE + "[" + OBJECT + ")V");
         } else if (s instanceof BoundStatement.Open open) {
-            openCursor(open.cursor());
+            if (open.cursor().query().isPresent()) {
+                openCursor(open.cursor());
+            } else {
+                code.loadSession();
+                code.loadFrame();
+                code.constant(open.cursor(), CursorSymbol.class);
+                expressions.objects(open.using());
+                code.callSession(
+                        "open", "(" + FRAME + "Ldev/cantina/check/CursorSymbol;[" + OBJECT + ")V");
+            }
+        } else if (s instanceof BoundStatement.Prepare prepare) {
+            code.loadSession();
+            code.push(prepare.name());
+            expressions.object(prepare.text());
+            code.callSession("prepare", "(" + STRING + OBJECT + ")V");
+        } else if (s instanceof BoundStatement.Perform perform) {
+            perform(perform, region);
+        } else if (s instanceof BoundStatement.Deallocate deallocate) {
+            code.loadSession();
+            code.push(deallocate.name());
+            code.callSession("deallocate", "(" + STRING + ")V");
         } else if (s instanceof BoundStatement.Fetch fetch) {
             fetch(fetch, region);
         } else if (s instanceof BoundStatement.Close close) {
@@ -599,6 +619,29 @@ final class StatementCode {
         } else {
             completion(region);
         }
+    }
+
+    /** EXECUTE and EXECUTE IMMEDIATE. */
+    private void perform(BoundStatement.Perform perform, Region region) {
+        code.loadSession();
+        if (perform.name().isPresent()) {
+            code.push(perform.name().get());
+        } else {
+            code.m.visitInsn(Opcodes.ACONST_NULL);
+        }
+        if (perform.text().isPresent()) {
+            expressions.object(perform.text().get());
+        } else {
+            code.m.visitInsn(Opcodes.ACONST_NULL);
+        }
+        expressions.objects(perform.using());
+        code.push(perform.targets().size());
+        code.callSession("execute", "(" + STRING + OBJECT + "[" + OBJECT + "I)[" + OBJECT);
+        int row = code.keep(Carrier.OBJECT);
+        if (!perform.targets().isEmpty()) {
+            storeRow(perform.targets(), row);
+        }
+        completion(region);
     }
 
     private void call(BoundStatement.Call call) {

@@ -9,6 +9,7 @@ import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * Sends a session's SQL. A statement is prepared once for its place in the code and kept; where the
@@ -106,6 +107,34 @@ final class Statements {
             }
         } finally {
             release(site, prepared);
+        }
+    }
+
+    /** What a statement given as text came to: rows, or how many it changed. */
+    record Performed(Optional<ResultRows> rows, long changed) {}
+
+    /** Asks the database whether it takes a text. */
+    void tryOut(String text) throws SQLException {
+        database.connection().prepareStatement(text).close();
+    }
+
+    /** Runs a text with values for its markers. */
+    Performed perform(String text, Object[] values, long most) throws SQLException {
+        try (PreparedStatement statement = database.connection().prepareStatement(text)) {
+            for (int i = 0; i < values.length; i++) {
+                statement.setObject(i + 1, database.driverValue(values[i], SqlType.NULL));
+            }
+            running = statement;
+            if (!statement.execute()) {
+                return new Performed(Optional.empty(), statement.getUpdateCount());
+            }
+            try (ResultSet result = statement.getResultSet()) {
+                List<SqlType.Field> columns = columns(result.getMetaData());
+                return new Performed(
+                        Optional.of(new ResultRows(columns, rows(result, columns, most))), 0);
+            }
+        } finally {
+            running = null;
         }
     }
 

@@ -17,8 +17,17 @@ public sealed interface Declaration extends Node {
     /** {@code DECLARE name CONDITION [FOR SQLSTATE 'x']}. */
     record Condition(Span span, Name name, Optional<String> sqlstate) implements Declaration {}
 
-    /** {@code DECLARE name [SCROLL] CURSOR [WITH HOLD] [WITH RETURN] FOR query}. */
-    record Cursor(Span span, Name name, boolean scroll, boolean withReturn, SqlText query)
+    /**
+     * {@code DECLARE name [SCROLL] CURSOR [WITH HOLD] [WITH RETURN] FOR query}, or {@code FOR} the
+     * name of a prepared statement.
+     */
+    record Cursor(
+            Span span,
+            Name name,
+            boolean scroll,
+            boolean withReturn,
+            Optional<SqlText> query,
+            Optional<Name> statement)
             implements Declaration {}
 
     /** How a handler ends. */

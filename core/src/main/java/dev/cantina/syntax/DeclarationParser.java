@@ -84,8 +84,12 @@ final class DeclarationParser {
             }
         }
         reader.expect("FOR", "in the declaration of a cursor");
-        SqlText query = sql.query(";");
-        return new Declaration.Cursor(reader.since(first), name, scroll, returned, query);
+        boolean named = TokenReader.isName(reader.peek()) && reader.peek(1).is(";");
+        Optional<Name> statement =
+                named ? Optional.of(reader.name("a prepared statement")) : Optional.empty();
+        Optional<SqlText> query = named ? Optional.empty() : Optional.of(sql.query(";"));
+        return new Declaration.Cursor(
+                reader.since(first), name, scroll, returned, query, statement);
     }
 
     private Declaration handler(Token first) {

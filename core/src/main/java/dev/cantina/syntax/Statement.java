@@ -117,7 +117,21 @@ public sealed interface Statement extends Node {
 
     record Report(Span span, List<Expression> items) implements Statement {}
 
-    record Open(Span span, Name cursor) implements Statement {}
+    /** {@code OPEN cursor [USING …]}. */
+    record Open(Span span, Name cursor, List<Expression> using) implements Statement {}
+
+    /** {@code PREPARE name FROM text}. */
+    record Prepare(Span span, Name name, Expression text) implements Statement {}
+
+    /** {@code EXECUTE name [INTO …] [USING …]}. */
+    record Execute(Span span, Name name, List<Target> targets, List<Expression> using)
+            implements Statement {}
+
+    /** {@code EXECUTE IMMEDIATE text}. */
+    record ExecuteImmediate(Span span, Expression text) implements Statement {}
+
+    /** {@code DEALLOCATE PREPARE name}. */
+    record Deallocate(Span span, Name name) implements Statement {}
 
     /** {@code FETCH [orientation] FROM cursor INTO targets}. */
     record Fetch(

@@ -16,7 +16,7 @@ final class StatementParser {
     private static final List<String> STATEMENT_WORDS =
             List.of(
                     ("SET IF CASE WHILE REPEAT LOOP FOR LEAVE ITERATE CALL RETURN SIGNAL "
-                                    + "RESIGNAL GET START COMMIT ROLLBACK SAVEPOINT RELEASE REPORT OPEN FETCH "
+                                    + "RESIGNAL GET START COMMIT ROLLBACK SAVEPOINT RELEASE REPORT PREPARE EXECUTE DEALLOCATE OPEN FETCH "
                                     + "CLOSE BEGIN SELECT INSERT UPDATE DELETE MERGE WITH CREATE DROP ALTER "
                                     + "DECLARE")
                             .split(" "));
@@ -107,7 +107,17 @@ final class StatementParser {
                 case "OPEN":
                     reader.take();
                     Name opened = reader.name("a cursor");
-                    return new Statement.Open(reader.since(first), opened);
+                    List<Expression> using = using();
+                    return new Statement.Open(reader.since(first), opened, using);
+                case "PREPARE":
+                    return prepare();
+                case "EXECUTE":
+                    return execute();
+                case "DEALLOCATE":
+                    reader.take();
+                    reader.expect("PREPARE", "after DEALLOCATE");
+                    Name forgotten = reader.name("a prepared statement");
+                    return new Statement.Deallocate(reader.since(first), forgotten);
                 case "FETCH":
                     return fetch();
                 case "CLOSE":
@@ -524,6 +534,32 @@ final class StatementParser {
             words.append(words.length() == 0 || token.is(",") ? "" : " ").append(token.text());
         }
         return words.toString();
+    }
+
+    private List<Expression> using() {
+        return reader.accept("USING") ? expressions.expressions() : List.of();
+    }
+
+    /** {@code PREPARE name FROM text} (ISO 9075-2, 20.7). */
+    private Statement prepare() {
+        Token first = reader.take();
+        Name name = reader.name("a prepared statement");
+        reader.expect("FROM", "after the name of the prepared statement");
+        Expression text = expressions.expression();
+        return new Statement.Prepare(reader.since(first), name, text);
+    }
+
+    /** {@code EXECUTE IMMEDIATE text} or {@code EXECUTE name [INTO …] [USING …]}. */
+    private Statement execute() {
+        Token first = reader.take();
+        if (reader.accept("IMMEDIATE")) {
+            Expression text = expressions.expression();
+            return new Statement.ExecuteImmediate(reader.since(first), text);
+        }
+        Name name = reader.name("a prepared statement");
+        List<Statement.Target> targets = reader.accept("INTO") ? targets() : List.of();
+        List<Expression> values = using();
+        return new Statement.Execute(reader.since(first), name, targets, values);
     }
 
     /** {@code FETCH [[orientation] FROM] cursor INTO targets}. */
