@@ -7,10 +7,12 @@ import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Session;
+import java.nio.file.Path;
 import java.sql.SQLException;
-import java.time.Clock;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import org.apache.commons.cli.Options;
 
 /** {@code call ROUTINE [NAME=VALUE…]}. */
 final class CallCommand implements Command {
@@ -35,6 +37,11 @@ final class CallCommand implements Command {
     }
 
     @Override
+    public Options options() {
+        return argumentOptions();
+    }
+
+    @Override
     public int run(Invocation call) throws UsageException, ProjectException {
         if (call.arguments().isEmpty()) {
             throw new UsageException(
@@ -43,23 +50,17 @@ final class CallCommand implements Command {
         Project project = call.project();
         try (Workspace workspace = Workspace.open(project, Optional.of(call.fixture(project)))) {
             RoutineSymbol routine = workspace.routine(call.arguments().get(0));
-            List<Optional<Object>> arguments = arguments(call, routine);
+            List<Optional<Object>> arguments = arguments(call, routine, workspace);
             Session session =
                     new Session(
                             workspace.program(),
                             workspace.database(),
                             call.limits(project),
-                            Clock.systemDefaultZone(),
+                            call.clock(),
                             Optional.empty());
             call.interrupts().during(session::interrupt);
             try {
-                Outcome outcome = session.run(routine, arguments);
-                if (call.json()) {
-                    call.screen().line(Json.text(OutcomeJson.of(outcome)));
-                } else {
-                    new OutcomeView(call.screen()).show(outcome, call.quiet());
-                }
-                return exitCode(outcome);
+                return ended(call, session.run(routine, arguments));
             } finally {
                 session.close();
             }
@@ -69,13 +70,45 @@ final class CallCommand implements Command {
         }
     }
 
-    static List<Optional<Object>> arguments(Invocation call, RoutineSymbol routine)
-            throws UsageException {
+    static Options argumentOptions() {
+        Options options = new Options();
+        Main.option(options, "args", "FILE", "arguments from a JSON file; those on the line win");
+        Main.option(options, "save-args", "FILE", "keep the arguments in a JSON file");
+        return options;
+    }
+
+    /** The arguments: those on the line, then those of {@code --args}. */
+    static List<Optional<Object>> arguments(
+            Invocation call, RoutineSymbol routine, Workspace workspace)
+            throws UsageException, ProjectException {
         try {
-            return Arguments.parse(routine, call.arguments().subList(1, call.arguments().size()));
+            Optional<Path> file = call.value("args").map(call.folder()::resolve);
+            Map<String, Object> saved =
+                    file.isPresent() ? SavedArguments.read(file.get()) : Map.of();
+            Map<String, Object> given =
+                    Arguments.read(
+                            routine,
+                            call.arguments().subList(1, call.arguments().size()),
+                            saved,
+                            workspace::ask);
+            List<Optional<Object>> arguments = Arguments.match(routine, given);
+            if (call.value("save-args").isPresent()) {
+                SavedArguments.write(call.folder().resolve(call.value("save-args").get()), given);
+            }
+            return arguments;
         } catch (Arguments.MisfitException e) {
             throw new UsageException(e.getMessage());
         }
+    }
+
+    /** Shows what a run came to, and gives its exit code. */
+    static int ended(Invocation call, Outcome outcome) {
+        if (call.json()) {
+            call.screen().line(Json.text(OutcomeJson.of(outcome)));
+        } else {
+            new OutcomeView(call.screen()).show(outcome, call.quiet());
+        }
+        return exitCode(outcome);
     }
 
     static int exitCode(Outcome outcome) {

@@ -13,7 +13,6 @@ import dev.cantina.testing.CaseRunner;
 import dev.cantina.testing.Selector;
 import dev.cantina.testing.TestCase;
 import java.sql.SQLException;
-import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
 import org.apache.commons.cli.Options;
@@ -42,7 +41,7 @@ final class DebugCommand implements Command {
 
     @Override
     public Options options() {
-        Options options = new Options();
+        Options options = CallCommand.argumentOptions();
         Main.option(options, "case", "SELECTOR", "debug a case: its data, its arguments");
         return options;
     }
@@ -68,7 +67,7 @@ final class DebugCommand implements Command {
         }
         try (Workspace workspace = Workspace.open(project, Optional.of(call.fixture(project)))) {
             RoutineSymbol routine = workspace.routine(call.arguments().get(0));
-            List<Optional<Object>> arguments = CallCommand.arguments(call, routine);
+            List<Optional<Object>> arguments = CallCommand.arguments(call, routine, workspace);
             DebugPrompt prompt = new DebugPrompt(call.screen(), words, workspace);
             Debugger debugger = new Debugger(workspace.program(), prompt, true);
             prompt.attach(debugger);
@@ -77,7 +76,7 @@ final class DebugCommand implements Command {
                             workspace.program(),
                             workspace.database(),
                             call.limits(project),
-                            Clock.systemDefaultZone(),
+                            call.clock(),
                             Optional.of(debugger));
             call.interrupts().during(session::interrupt);
             try {
@@ -104,7 +103,8 @@ final class DebugCommand implements Command {
                     "no case fits " + wanted + "; cantina test lists them by running them");
         }
         try (CaseRunner runner =
-                new CaseRunner(project, call.value("fixture"), call.limits(project))) {
+                new CaseRunner(
+                        project, call.value("fixture"), call.limits(project), call.clock())) {
             TestCase testCase = cases.get(0);
             if (cases.size() > 1) {
                 call.screen()

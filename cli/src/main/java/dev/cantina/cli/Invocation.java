@@ -5,7 +5,13 @@ import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.runtime.Limits;
 import dev.cantina.syntax.Nearest;
+import dev.cantina.types.ConditionException;
+import dev.cantina.types.Conversion;
+import dev.cantina.types.SqlType;
 import java.nio.file.Path;
+import java.time.Clock;
+import java.time.LocalDateTime;
+import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
 import org.apache.commons.cli.CommandLine;
@@ -70,6 +76,23 @@ final class Invocation {
     /** The fixture that was asked for, or else the project's own. */
     String fixture(Project project) {
         return value("fixture").orElse(project.fixture());
+    }
+
+    /** The session's clock: the machine's own, or the moment that was said. */
+    Clock clock() throws UsageException {
+        Optional<String> said = value("clock");
+        ZoneId zone = ZoneId.systemDefault();
+        if (said.isEmpty()) {
+            return Clock.system(zone);
+        }
+        try {
+            LocalDateTime moment =
+                    (LocalDateTime) Conversion.cast(said.get(), new SqlType.Timestamp(6, false));
+            return Clock.fixed(moment.atZone(zone).toInstant(), zone);
+        } catch (ConditionException e) {
+            throw new UsageException(
+                    "--clock " + e.condition().message() + ", as in --clock '2031-10-04 09:30:00'");
+        }
     }
 
     /** The project's limits, with those of the command line in their place. */

@@ -26,6 +26,7 @@ public final class Main {
                     new NewCommand(),
                     new CheckCommand(),
                     new CallCommand(),
+                    new RunCommand(),
                     new TestCommand(),
                     new DebugCommand(),
                     new DemoCommand());
@@ -144,6 +145,7 @@ public final class Main {
         option(options, "project", "DIR", "the project's folder (otherwise the one you are in)");
         option(options, "fixture", "NAME", "the fixture to run on");
         option(options, "limit", "NAME=N", "a limit: statements, seconds, depth or rows");
+        option(options, "clock", "TIMESTAMP", "what the current time is");
         option(options, "json", null, "one JSON object instead of text");
         option(options, "plain", null, "no colour, no drawing");
         option(options, "quiet", null, "only what went wrong");

@@ -57,7 +57,8 @@ final class TestCommand implements Command {
         }
         AtomicBoolean interrupted = new AtomicBoolean();
         try (CaseRunner runner =
-                new CaseRunner(project, call.value("fixture"), call.limits(project))) {
+                new CaseRunner(
+                        project, call.value("fixture"), call.limits(project), call.clock())) {
             call.interrupts()
                     .during(
                             () -> {

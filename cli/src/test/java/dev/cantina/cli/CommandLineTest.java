@@ -219,6 +219,80 @@ class CommandLineTest {
     }
 
     @Test
+    void runRunsAScriptOfCallsBlocksAndStatements() {
+        Cli.Result result = cli.run("run", "scripts/october.sql");
+        assertEquals(0, result.code(), result.err());
+        assertTrue(result.out().contains("move_wine gives moved = 120.0"), result.out());
+        assertTrue(result.out().contains("Ada Mirtillo is owed 1638.95"), result.out());
+        assertTrue(result.out().contains("T1     tank       380.0"), result.out());
+    }
+
+    @Test
+    void runReadsTheStandardInputAndItsRoutinesLiveForTheScript() throws IOException {
+        String script =
+                "CREATE FUNCTION twice (x INTEGER) RETURNS INTEGER RETURN x * 2;\n"
+                        + "BEGIN REPORT twice(21); END;\nUPDATE lot SET label = 'x' WHERE lot_id = 1;\n";
+        Cli.Result result = cli.typing(script, "run", "-", "--json");
+        JsonNode outcome = new ObjectMapper().readTree(result.out());
+        assertEquals("42", outcome.get("messages").get(0).asText());
+        assertEquals(1, outcome.get("changes").get("lot").get("changed").size());
+        assertEquals(2, cli.run("call", "twice", "x=1").code());
+    }
+
+    @Test
+    void aScriptWithErrorsDoesNotBegin() {
+        Cli.Result result = cli.typing("DELETE FROM lot;\nCALL nothing_like_it();\n", "run", "-");
+        assertEquals(1, result.code());
+        assertTrue(result.err().contains("standard input:2:6: error (unknown-name)"), result.err());
+        assertEquals("", result.out());
+    }
+
+    @Test
+    void argumentsCanBeSavedAndTakenAgain() throws IOException {
+        String[] first = {
+            "call",
+            "move_wine",
+            "source=T1",
+            "target=C7",
+            "litres=120",
+            "--save-args",
+            "args/evening.json"
+        };
+        assertEquals(0, cli.run(first).code());
+        Cli.Result again = cli.run("call", "move_wine", "--args", "args/evening.json", "litres=1");
+        assertTrue(again.out().contains("gives moved = 1.0"), again.out() + again.err());
+        cli.write("args/bad.json", "[1]");
+        assertEquals(2, cli.run("call", "move_wine", "--args", "args/bad.json").code());
+    }
+
+    @Test
+    void aValueMayBeAQuery() {
+        String query = "target== SELECT code FROM vessel WHERE level_l = 0 ORDER BY code";
+        Cli.Result result = cli.run("call", "move_wine", "source=T1", "litres=5", query);
+        assertTrue(
+                result.out().contains("'B2'     level_l 0.0 → 5.0"), result.out() + result.err());
+        Cli.Result refused = cli.run("call", "grade_for", "sugar== SELECT nothing");
+        assertEquals(2, refused.code());
+        assertTrue(refused.err().contains("is refused"), refused.err());
+    }
+
+    @Test
+    void theClockIsTheOneThatIsSaid() throws IOException {
+        String moment = "2031-12-24 18:00:00";
+        JsonNode outcome =
+                json(
+                        "call",
+                        "record_intake",
+                        "plot=10",
+                        "kilograms=1",
+                        "--clock",
+                        moment,
+                        "--json");
+        JsonNode row = outcome.get("changes").get("intake").get("added").get(0);
+        assertEquals("2031-12-24", row.get("picked_on").asText());
+    }
+
+    @Test
     void testNamesEachDifferenceAndTheCommandThatRepeatsIt() {
         Cli.Result result = cli.run("test");
         assertEquals(1, result.code());
@@ -227,7 +301,7 @@ class CommandLineTest {
         assertTrue(result.out().contains("actual    8.9"), result.out());
         assertTrue(
                 result.out().contains("again: cantina test cases/topping_loss.yaml"), result.out());
-        assertTrue(result.out().contains("25 cases: 24 passed, 1 failed"), result.out());
+        assertTrue(result.out().contains("27 cases: 26 passed, 1 failed"), result.out());
     }
 
     @Test
@@ -345,11 +419,11 @@ class CommandLineTest {
         Cli.Result result = cli.run("demo", "--plain");
         assertEquals(0, result.code(), result.out() + result.err());
         assertTrue(result.out().contains("The tour is over, and all is well."), result.out());
-        assertTrue(result.out().contains("25 cases: 25 passed"), result.out());
+        assertTrue(result.out().contains("27 cases: 27 passed"), result.out());
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"new", "check", "call", "test", "debug", "demo"})
+    @ValueSource(strings = {"new", "check", "call", "run", "test", "debug", "demo"})
     void eachCommandHasHelpWithAnExample(String command) {
         Cli.Result result = cli.run(command, "--help");
         assertEquals(0, result.code());

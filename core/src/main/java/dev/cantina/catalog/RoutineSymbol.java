@@ -30,9 +30,12 @@ public record RoutineSymbol(
         return tree.span();
     }
 
-    /** How many arguments must be given at least. */
+    /**
+     * How many arguments must be given at least; a script may leave out what is only given back.
+     */
     public int required() {
-        return (int) parameters.stream().filter(p -> p.initial().isEmpty()).count();
+        return (int)
+                parameters.stream().filter(p -> p.initial().isEmpty() && p.mode().takes()).count();
     }
 
     /** {@code move_wine(IN source VARCHAR(8), …)}: for a person who called it wrongly. */

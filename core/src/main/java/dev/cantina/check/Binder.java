@@ -10,6 +10,7 @@ import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -160,6 +161,28 @@ public final class Binder {
                 parameters,
                 Optional.empty(),
                 when,
+                body);
+    }
+
+    /** Binds the statements of a script, one after the other, as one piece of code. */
+    public Result bindScript(String name, Span span, List<Statement> script) {
+        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        SqlBinder sql = new SqlBinder(binding);
+        ExpressionBinder expressions = new ExpressionBinder(binding, sql);
+        StatementBinder statements =
+                new StatementBinder(
+                        binding, expressions, sql, BoundRoutine.Kind.SCRIPT, Optional.empty());
+        expressions.allowLeavingOut();
+        Statement all = new Statement.Compound(span, Optional.empty(), false, List.of(), script);
+        BoundStatement body = statements.bind(all, Scope.EMPTY);
+        return result(
+                binding,
+                BoundRoutine.Kind.SCRIPT,
+                Name.of(name, span),
+                span,
+                List.of(),
+                Optional.empty(),
+                Optional.empty(),
                 body);
     }
 

@@ -45,6 +45,13 @@ final class ExpressionBinder {
         this.sql = sql;
     }
 
+    private boolean outMayBeLeftOut;
+
+    /** In a script a CALL need not take what it is given. */
+    void allowLeavingOut() {
+        outMayBeLeftOut = true;
+    }
+
     /** An expression of any type. */
     BoundExpression bind(Expression e, Scope scope) {
         if (e instanceof Expression.Literal literal) {
@@ -575,7 +582,7 @@ final class ExpressionBinder {
         Span span = call.span();
         if (call.name().size() == 1) {
             if (MOMENTS.containsKey(key) && call.arguments().isEmpty()) {
-                return new BoundExpression.Moment(span, key, MOMENTS.get(key));
+                return moment(span, key);
             }
             if (key.equals("COALESCE") && !call.arguments().isEmpty()) {
                 return coalesce(span, bindAll(positional(call), scope), 0);
@@ -599,6 +606,10 @@ final class ExpressionBinder {
             }
         }
         return ask(call, scope);
+    }
+
+    static BoundExpression moment(Span span, String key) {
+        return new BoundExpression.Moment(span, key, MOMENTS.get(key));
     }
 
     private static List<Expression> positional(Expression.Call call) {
@@ -741,7 +752,8 @@ final class ExpressionBinder {
         }
         for (int i = 0; i < parameters.size(); i++) {
             ParameterSymbol p = parameters.get(i);
-            if (matched.get(i).isEmpty() && p.initial().isEmpty()) {
+            boolean wanted = p.mode().takes() || !outMayBeLeftOut;
+            if (matched.get(i).isEmpty() && p.initial().isEmpty() && wanted) {
                 binding.error(
                         call,
                         "wrong-arguments",

@@ -191,7 +191,12 @@ final class SqlBinder {
             }
         }
         for (NameUse use : inside.scope().names()) {
-            if (use.use() == SqlText.Use.VALUE) {
+            if (use.use() == SqlText.Use.MOMENT) {
+                // The session's clock, not the database's: one value in a statement.
+                BoundExpression moment =
+                        ExpressionBinder.moment(use.span(), use.names().get(0).key());
+                replacements.add(new Replacement(use.span(), List.of(moment)));
+            } else if (use.use() == SqlText.Use.VALUE) {
                 List<BoundExpression> values = values(use, inside, scope);
                 if (!values.isEmpty()) {
                     replacements.add(new Replacement(use.span(), values));

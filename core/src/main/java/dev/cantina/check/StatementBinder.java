@@ -570,7 +570,56 @@ final class StatementBinder {
         for (int i = 0; i < matched.size(); i++) {
             arguments.add(argument(routine.parameters().get(i), matched.get(i), scope, call));
         }
-        return new BoundStatement.Call(at, routine, arguments);
+        BoundStatement.Call bound = new BoundStatement.Call(at, routine, arguments);
+        return kind == BoundRoutine.Kind.SCRIPT ? reported(bound, call, matched, scope) : bound;
+    }
+
+    /** In a script a value that goes into no variable is reported, so that it is not lost. */
+    private BoundStatement reported(
+            BoundStatement.Call call,
+            Statement.Call tree,
+            List<Optional<Expression>> given,
+            Scope scope) {
+        List<BoundStatement.Argument> arguments = new ArrayList<>(call.arguments());
+        List<BoundStatement> statements = new ArrayList<>();
+        for (int i = 0; i < arguments.size(); i++) {
+            ParameterSymbol parameter = call.routine().parameters().get(i);
+            if (!parameter.mode().gives() || given.get(i).isPresent()) {
+                continue;
+            }
+            Variable holder = binding.hidden(parameter.type(), tree.span());
+            BoundExpression read = new BoundExpression.Read(tree.span(), holder);
+            Variable shown = binding.hidden(parameter.type(), tree.span());
+            arguments.set(
+                    i,
+                    new BoundStatement.Argument(
+                            arguments.get(i).value(),
+                            Optional.of(new Assignment(new Target.Whole(shown), read))));
+            statements.add(
+                    new BoundStatement.Report(
+                            place(tree, scope, "REPORT"),
+                            List.of(
+                                    new BoundExpression.Constant(
+                                            tree.span(),
+                                            call.routine().name()
+                                                    + " gives "
+                                                    + parameter.name()
+                                                    + " = ",
+                                            SqlType.VARCHAR),
+                                    new BoundExpression.Read(tree.span(), shown))));
+        }
+        if (statements.isEmpty()) {
+            return call;
+        }
+        statements.add(0, new BoundStatement.Call(call.at(), call.routine(), arguments));
+        return new BoundStatement.Block(
+                call.at(),
+                new JumpTarget("", false),
+                false,
+                List.of(),
+                List.of(),
+                List.of(),
+                statements);
     }
 
     private void noProcedure(Statement.Call call, Name name, List<RoutineSymbol> named) {

@@ -22,11 +22,18 @@ import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.LocalTime;
+import java.time.OffsetDateTime;
+import java.time.OffsetTime;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import org.h2.engine.SessionLocal;
 import org.h2.jdbc.JdbcConnection;
 import org.h2.schema.Schema;
@@ -38,6 +45,17 @@ import org.h2.schema.Sequence;
  * that is attached; every row that changes is told to it, after the engine's own checks.
  */
 public final class EmbeddedDatabase implements Database, Describer, AutoCloseable {
+    private static final Pattern MOMENT =
+            Pattern.compile(
+                    "\\b(CURRENT_DATE|CURRENT_TIMESTAMP|CURRENT_TIME|LOCALTIMESTAMP|LOCALTIME)\\b(?:\\(\\d+\\))?");
+    private static final Map<String, Class<?>> MOMENTS =
+            Map.of(
+                    "CURRENT_DATE", LocalDate.class,
+                    "CURRENT_TIME", OffsetTime.class,
+                    "CURRENT_TIMESTAMP", OffsetDateTime.class,
+                    "LOCALTIME", LocalTime.class,
+                    "LOCALTIMESTAMP", LocalDateTime.class);
+
     private final Connection connection;
     private final Map<String, String> spellings = new HashMap<>();
     private final Map<String, FiredTrigger> fired = new HashMap<>();
@@ -92,6 +110,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
         ClassLoader before = thread.getContextClassLoader();
         thread.setContextClassLoader(loader);
         try (Statement statement = connection.createStatement()) {
+            clockDefaults(statement, catalog);
             String type = loader.triggerClass();
             int number = 0;
             for (Table table : catalog.tables()) {
@@ -108,6 +127,35 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
             connection.commit();
         } finally {
             thread.setContextClassLoader(before);
+        }
+    }
+
+    /** Column defaults take the session's clock too, by functions in the place of the moments. */
+    private void clockDefaults(Statement statement, Catalog catalog) throws SQLException {
+        java.util.Set<String> known = new java.util.HashSet<>();
+        for (Table table : catalog.tables()) {
+            for (Column column : table.columns()) {
+                String initial = column.initial().orElse("");
+                Matcher moment = MOMENT.matcher(initial);
+                if (column.identity() || column.generated() || !moment.find()) {
+                    continue;
+                }
+                if (known.isEmpty()) {
+                    for (Map.Entry<String, Class<?>> entry : MOMENTS.entrySet()) {
+                        String method = loader.momentEntry(entry.getKey(), entry.getValue());
+                        statement.execute(
+                                "CREATE ALIAS CANTINA_" + entry.getKey() + " FOR '" + method + "'");
+                        known.add(entry.getKey());
+                    }
+                }
+                statement.execute(
+                        "ALTER TABLE "
+                                + quoted(table.key())
+                                + " ALTER COLUMN "
+                                + quoted(column.key())
+                                + " SET DEFAULT "
+                                + moment.replaceAll("CANTINA_$1()"));
+            }
         }
     }
 

@@ -104,6 +104,42 @@ final class EntryLoader extends ClassLoader {
         return name + ".call";
     }
 
+    /** Writes the entry of a moment such as CURRENT_DATE; gives {@code class.method}. */
+    String momentEntry(String moment, Class<?> result) {
+        String name = PACKAGE + "Moment_" + moment;
+        ClassWriter writer = new ClassWriter(ClassWriter.COMPUTE_MAXS);
+        writer.visit(
+                Opcodes.V17,
+                Opcodes.ACC_PUBLIC | Opcodes.ACC_FINAL,
+                name.replace('.', '/'),
+                null,
+                "java/lang/Object",
+                null);
+        MethodVisitor m =
+                writer.visitMethod(
+                        Opcodes.ACC_PUBLIC | Opcodes.ACC_STATIC,
+                        "call",
+                        Type.getMethodDescriptor(Type.getType(result)),
+                        null,
+                        null);
+        m.visitCode();
+        m.visitLdcInsn(Type.getObjectType(name.replace('.', '/')));
+        m.visitLdcInsn(moment);
+        m.visitMethodInsn(
+                Opcodes.INVOKESTATIC,
+                Type.getInternalName(FunctionEntry.class),
+                "moment",
+                "(Ljava/lang/Class;Ljava/lang/String;)Ljava/lang/Object;",
+                false);
+        m.visitTypeInsn(Opcodes.CHECKCAST, Type.getInternalName(result));
+        m.visitInsn(Opcodes.ARETURN);
+        m.visitMaxs(0, 0);
+        m.visitEnd();
+        writer.visitEnd();
+        define(name, writer);
+        return name + ".call";
+    }
+
     RoutineSymbol function(int number) {
         return functions.get(number);
     }

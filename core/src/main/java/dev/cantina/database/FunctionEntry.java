@@ -4,10 +4,31 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.Session;
 import java.sql.SQLException;
+import java.time.OffsetDateTime;
 
 /** Where the written entries of functions lead. */
 public final class FunctionEntry {
     private FunctionEntry() {}
+
+    /**
+     * The session's moment for a column's default; the machine's own outside a run.
+     *
+     * @param entry the written class, whose loader knows the database
+     */
+    public static Object moment(Class<?> entry, String name) {
+        Session session = ((EntryLoader) entry.getClassLoader()).database().session();
+        if (session != null) {
+            return session.moment(name);
+        }
+        OffsetDateTime now = OffsetDateTime.now();
+        return switch (name) {
+            case "CURRENT_DATE" -> now.toLocalDate();
+            case "CURRENT_TIME" -> now.toOffsetTime();
+            case "LOCALTIME" -> now.toLocalTime();
+            case "LOCALTIMESTAMP" -> now.toLocalDateTime();
+            default -> now;
+        };
+    }
 
     /**
      * Runs a function that the engine has called.

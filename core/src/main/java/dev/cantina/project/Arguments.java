@@ -26,12 +26,21 @@ public final class Arguments {
 
     private Arguments() {}
 
+    /** Asks the database for a value, by a query. */
+    @FunctionalInterface
+    public interface Asker {
+        Object ask(String query) throws ProjectException;
+    }
+
     /**
-     * Texts such as {@code litres=120}, read as the parameters' types. {@code null} is NULL, a text
-     * in quotes is that text.
+     * Values by parameter name, from texts such as {@code litres=120}. {@code null} is NULL, a text
+     * in quotes is that text, and one that begins with {@code =} is a query for the value.
+     *
+     * @param saved values that were kept, for the parameters that the texts leave out
      */
-    public static List<Optional<Object>> parse(RoutineSymbol routine, List<String> texts)
-            throws MisfitException {
+    public static Map<String, Object> read(
+            RoutineSymbol routine, List<String> texts, Map<String, Object> saved, Asker asker)
+            throws MisfitException, ProjectException {
         Map<String, Object> given = new LinkedHashMap<>();
         for (String text : texts) {
             int sign = text.indexOf('=');
@@ -42,9 +51,19 @@ public final class Arguments {
             if (given.containsKey(name)) {
                 throw new MisfitException("parameter " + name + " is given twice", routine);
             }
-            given.put(name, value(text.substring(sign + 1)));
+            String value = text.substring(sign + 1).strip();
+            given.put(
+                    name,
+                    value.startsWith("=")
+                            ? asker.ask(value.substring(1).strip())
+                            : value(text.substring(sign + 1)));
         }
-        return match(routine, given);
+        for (Map.Entry<String, Object> entry : saved.entrySet()) {
+            if (given.keySet().stream().noneMatch(entry.getKey()::equalsIgnoreCase)) {
+                given.put(entry.getKey(), entry.getValue());
+            }
+        }
+        return given;
     }
 
     private static Object value(String text) {

@@ -20,6 +20,12 @@ public final class ProjectException extends Exception {
         this.problems = List.of(problem);
     }
 
+    /** Several things wrong, at least one. */
+    public ProjectException(List<Problem> problems) {
+        super(problems.get(0).message());
+        this.problems = List.copyOf(problems);
+    }
+
     /** What is wrong, with its place; empty where the message says it all. */
     public List<Problem> problems() {
         return problems;

@@ -7,6 +7,7 @@ import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.Advice;
 import dev.cantina.check.Binder;
+import dev.cantina.check.BoundRoutine;
 import dev.cantina.database.DatabaseException;
 import dev.cantina.database.EmbeddedDatabase;
 import dev.cantina.runtime.Program;
@@ -15,6 +16,8 @@ import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Statement;
+import dev.cantina.syntax.Unit;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.util.ArrayList;
@@ -58,6 +61,13 @@ public final class Workspace implements AutoCloseable {
      */
     public static Workspace open(Project project, Optional<String> fixture)
             throws ProjectException {
+        return open(project, fixture, Optional.empty());
+    }
+
+    /** The same with a script, whose routines are there beside the project's own. */
+    public static Workspace open(
+            Project project, Optional<String> fixture, Optional<ParsedFile> script)
+            throws ProjectException {
         List<ParsedFile> files = new ArrayList<>();
         for (Path file : ProjectReader.files(project.root().resolve("routines"), ".sql")) {
             files.add(Parser.parse(ProjectReader.source(file, project.shown(file))));
@@ -69,7 +79,9 @@ public final class Workspace implements AutoCloseable {
             }
             List<Table> tables = database.tables();
             List<Problem> problems = new ArrayList<>();
-            Catalog catalog = new CatalogBuilder(tables, problems::add).build(files);
+            List<ParsedFile> all = new ArrayList<>(files);
+            script.ifPresent(s -> all.add(withoutSteps(s)));
+            Catalog catalog = new CatalogBuilder(tables, problems::add).build(all);
             Optional<FixtureLoader.Plan> plan =
                     fixture.isPresent() && !fixture.get().isEmpty()
                             ? Optional.of(FixtureLoader.plan(project, fixture.get()))
@@ -90,6 +102,41 @@ public final class Workspace implements AutoCloseable {
         } catch (SQLException e) {
             throw new ProjectException("the embedded database: " + e.getMessage());
         }
+    }
+
+    private static ParsedFile withoutSteps(ParsedFile script) {
+        List<Unit> routines =
+                script.units().stream().filter(unit -> !(unit instanceof Unit.Step)).toList();
+        return new ParsedFile(script.source(), routines, script.problems());
+    }
+
+    /**
+     * The statements of a script, bound as one piece of code.
+     *
+     * @throws ProjectException with its errors, where it has some
+     */
+    public BoundRoutine script(ParsedFile script) throws ProjectException {
+        List<Problem> errors =
+                new ArrayList<>(script.problems().stream().filter(Problem::isError).toList());
+        List<Statement> statements = new ArrayList<>();
+        for (Unit unit : script.units()) {
+            if (unit instanceof Unit.Step step) {
+                statements.add(step.statement());
+            }
+        }
+        Source source = script.source();
+        Binder.Result bound =
+                program.binder()
+                        .bindScript(
+                                source.name(), source.span(0, source.text().length()), statements);
+        bound.problems().stream().filter(Problem::isError).forEach(errors::add);
+        problems.stream()
+                .filter(p -> p.isError() && p.span().source() == source)
+                .forEach(errors::add);
+        if (!errors.isEmpty()) {
+            throw new ProjectException(errors);
+        }
+        return bound.routine();
     }
 
     /** Loads a fixture whose rows fire the project's triggers. */
@@ -184,6 +231,24 @@ public final class Workspace implements AutoCloseable {
                                 + errors.get(0).span().source().name()
                                 + " can't be read as it is: run cantina check)";
         throw new ProjectException("there is no routine " + name + mend + unread);
+    }
+
+    /**
+     * The first value that a query gives.
+     *
+     * @throws ProjectException where it is refused, or gives no row
+     */
+    public Object ask(String query) throws ProjectException {
+        try (var statement = database.connection().createStatement();
+                var row = statement.executeQuery(query)) {
+            if (!row.next()) {
+                throw new ProjectException("the query " + query + " gives no row");
+            }
+            return database.read(row, 1, database.typeOf(row.getMetaData(), 1));
+        } catch (SQLException e) {
+            throw new ProjectException(
+                    "the query " + query + " is refused: " + database.condition(e).message());
+        }
     }
 
     @Override

@@ -20,11 +20,13 @@ import java.time.OffsetDateTime;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collections;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Supplier;
 
 /**
  * One run on one connection: the transaction, the diagnostics area, the clock, the limits, the
@@ -140,21 +142,41 @@ public final class Session {
     public Outcome run(RoutineSymbol symbol, List<Optional<Object>> arguments) {
         Routine routine = program.routine(symbol);
         Map<String, Object> out = new LinkedHashMap<>();
+        return finished(
+                symbol.name(),
+                symbol.isFunction(),
+                out,
+                () -> {
+                    Object[] values = new Object[arguments.size()];
+                    for (int i = 0; i < values.length; i++) {
+                        values[i] = argument(symbol, i, arguments.get(i));
+                    }
+                    Frame frame = activate(routine, values);
+                    Object[] given = frame.give();
+                    for (int i = 0; i < given.length; i++) {
+                        if (symbol.parameters().get(i).mode().gives()) {
+                            out.put(symbol.parameters().get(i).name().text(), given[i]);
+                        }
+                    }
+                    return frame.result;
+                });
+    }
+
+    /** Runs the statements of a script, in one transaction, as {@link #run} does a routine. */
+    public Outcome runScript(BoundRoutine script) {
+        return finished(
+                script.name(),
+                false,
+                Map.of(),
+                () -> activate(program.routine(script), new Object[0]).result);
+    }
+
+    private Outcome finished(
+            String name, boolean function, Map<String, Object> out, Supplier<Object> work) {
         Object returned = null;
         RaisedException raised = null;
         try {
-            Object[] values = new Object[arguments.size()];
-            for (int i = 0; i < values.length; i++) {
-                values[i] = argument(symbol, i, arguments.get(i));
-            }
-            Frame frame = activate(routine, values);
-            Object[] given = frame.give();
-            for (int i = 0; i < given.length; i++) {
-                if (symbol.parameters().get(i).mode().gives()) {
-                    out.put(symbol.parameters().get(i).name().text(), given[i]);
-                }
-            }
-            returned = frame.result;
+            returned = work.get();
             transaction.commit();
         } catch (Program.UnsoundException e) {
             throw e;
@@ -167,10 +189,10 @@ public final class Session {
                         ? Outcome.Kind.COMPLETED
                         : raised.condition().isLimit() ? Outcome.Kind.LIMITED : Outcome.Kind.RAISED;
         return new Outcome(
-                symbol.name(),
-                symbol.isFunction(),
+                name,
+                function,
                 kind,
-                java.util.Collections.unmodifiableMap(out),
+                raised == null ? Collections.unmodifiableMap(out) : Map.of(),
                 returned,
                 List.copyOf(results),
                 List.copyOf(messages),

@@ -43,6 +43,14 @@ final class SqlReader {
     private static final Set<String> JOINS =
             Set.of("JOIN", "INNER", "LEFT", "RIGHT", "FULL", "CROSS", "NATURAL");
 
+    private static final Set<String> MOMENTS =
+            Set.of(
+                    "CURRENT_DATE",
+                    "CURRENT_TIME",
+                    "CURRENT_TIMESTAMP",
+                    "LOCALTIME",
+                    "LOCALTIMESTAMP");
+
     private final TokenReader reader;
 
     SqlReader(TokenReader reader) {
@@ -582,6 +590,9 @@ final class SqlReader {
             } else if (token.kind() == Token.Kind.SYMBOL) {
                 reader.take();
                 operand = token.is("]");
+            } else if (MOMENTS.contains(token.text()) && token.kind() == Token.Kind.WORD) {
+                moment(scope);
+                operand = true;
             } else if (isNameHere(token)) {
                 if (operand) {
                     naming = reader.take();
@@ -600,6 +611,17 @@ final class SqlReader {
             }
         }
         return naming;
+    }
+
+    private void moment(Draft scope) {
+        Token word = reader.take();
+        if (reader.sees("(") && reader.peek(1).kind() == Token.Kind.INTEGER) {
+            reader.take();
+            reader.take();
+            reader.expect(")", "after the precision");
+        }
+        scope.names.add(
+                new NameUse(reader.since(word), List.of(reader.nameOf(word)), Use.MOMENT, false));
     }
 
     private boolean isNameHere(Token token) {

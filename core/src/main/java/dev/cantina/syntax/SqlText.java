@@ -69,7 +69,9 @@ public record SqlText(Span span, String verb, Scope scope, Optional<Span> left) 
     public enum Use {
         VALUE,
         TARGET,
-        CALL
+        CALL,
+        /** CURRENT_TIMESTAMP and its kin. */
+        MOMENT
     }
 
     /**

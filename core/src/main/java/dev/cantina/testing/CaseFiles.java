@@ -7,7 +7,11 @@ import dev.cantina.project.YamlNode;
 import dev.cantina.project.YamlReader;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
+import dev.cantina.types.ConditionException;
+import dev.cantina.types.Conversion;
+import dev.cantina.types.SqlType;
 import java.nio.file.Path;
+import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -21,11 +25,11 @@ import java.util.Set;
  */
 public final class CaseFiles {
     private static final Set<String> FILE_KEYS =
-            Set.of("routine", "fixture", "before", "cases", "tags");
+            Set.of("routine", "fixture", "before", "cases", "tags", "clock");
     private static final Set<String> CASE_KEYS =
             Set.of(
                     ("case routine fixture before pass each returns raises says data skip "
-                                    + "tags")
+                                    + "tags clock")
                             .split(" "));
 
     /** What was found: cases that can be run, and those that are broken before they begin. */
@@ -92,6 +96,7 @@ public final class CaseFiles {
                         Optional.empty(),
                         List.of(),
                         Map.of(),
+                        Optional.empty(),
                         Optional.empty(),
                         Optional.empty(),
                         Optional.empty(),
@@ -209,9 +214,23 @@ public final class CaseFiles {
                 mapping.get("raises"),
                 mapping.get("says"),
                 mapping.get("data"),
+                clock(mapping.get("clock").or(() -> file.get("clock"))),
                 mapping.get("skip").isPresent()
                         ? Optional.of(mapping.get("skip").get().text("skip"))
                         : Optional.empty(),
                 tags);
+    }
+
+    private static Optional<LocalDateTime> clock(Optional<YamlNode> node) throws ProjectException {
+        if (node.isEmpty()) {
+            return Optional.empty();
+        }
+        try {
+            Object moment =
+                    Conversion.cast(node.get().text("clock"), new SqlType.Timestamp(6, false));
+            return Optional.of((LocalDateTime) moment);
+        } catch (ConditionException e) {
+            throw node.get().wrong("clock: " + e.condition().message());
+        }
     }
 }

@@ -37,13 +37,16 @@ public final class CaseRunner implements AutoCloseable {
     private final Project project;
     private final Optional<String> fixture;
     private final Limits limits;
+    private final Clock clock;
     private final Map<String, Workspace> workspaces = new LinkedHashMap<>();
     private volatile Session running;
 
     /**
      * @param fixture the fixture for all cases; empty for each case's own
+     * @param clock for cases that say nothing of the time
      */
-    public CaseRunner(Project project, Optional<String> fixture, Limits limits) {
+    public CaseRunner(Project project, Optional<String> fixture, Limits limits, Clock clock) {
+        this.clock = clock;
         this.project = project;
         this.fixture = fixture;
         this.limits = limits;
@@ -82,7 +85,7 @@ public final class CaseRunner implements AutoCloseable {
             long start = System.nanoTime();
             Ready ready = ready(testCase);
             try {
-                Outcome outcome = outcome(ready, probe);
+                Outcome outcome = outcome(ready, clock(testCase), probe);
                 List<Difference> differences = compare(testCase, ready, outcome);
                 CaseResult.Verdict verdict =
                         differences.isEmpty()
@@ -113,13 +116,13 @@ public final class CaseRunner implements AutoCloseable {
         }
     }
 
-    private Outcome outcome(Ready ready, Optional<Probe> probe) throws SQLException {
+    private Outcome outcome(Ready ready, Clock time, Optional<Probe> probe) throws SQLException {
         Session session =
                 new Session(
                         ready.workspace().program(),
                         ready.workspace().database(),
                         limits,
-                        Clock.systemDefaultZone(),
+                        time,
                         probe);
         running = session;
         try {
@@ -157,7 +160,7 @@ public final class CaseRunner implements AutoCloseable {
                     Problem.error(testCase.place(), "unknown-routine", e.getMessage()));
         }
         for (YamlNode script : testCase.before()) {
-            before(workspace, script);
+            before(workspace, script, clock(testCase));
         }
         Map<String, Object> given = new LinkedHashMap<>();
         for (Map.Entry<String, YamlNode> entry : testCase.pass().entrySet()) {
@@ -180,16 +183,18 @@ public final class CaseRunner implements AutoCloseable {
         }
     }
 
-    private void before(Workspace workspace, YamlNode script)
+    private Clock clock(TestCase testCase) {
+        return testCase.clock()
+                .map(t -> Clock.fixed(t.atZone(clock.getZone()).toInstant(), clock.getZone()))
+                .orElse(clock);
+    }
+
+    private void before(Workspace workspace, YamlNode script, Clock time)
             throws ProjectException, SQLException {
         String text = script.text("before");
         Session session =
                 new Session(
-                        workspace.program(),
-                        workspace.database(),
-                        limits,
-                        Clock.systemDefaultZone(),
-                        Optional.empty());
+                        workspace.program(), workspace.database(), limits, time, Optional.empty());
         try {
             Source source = new Source("before", text);
             for (Span span : Parser.statements(source)) {

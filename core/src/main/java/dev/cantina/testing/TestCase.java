@@ -2,6 +2,7 @@ package dev.cantina.testing;
 
 import dev.cantina.project.YamlNode;
 import dev.cantina.syntax.Span;
+import java.time.LocalDateTime;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -14,6 +15,7 @@ import java.util.Optional;
  * @param fixture the one that it asks for; empty for the project's own
  * @param before SQL scripts that run first
  * @param pass the arguments, by parameter
+ * @param clock what the current time is
  * @param skip why it is not to be run
  */
 public record TestCase(
@@ -27,6 +29,7 @@ public record TestCase(
         Optional<YamlNode> raises,
         Optional<YamlNode> says,
         Optional<YamlNode> data,
+        Optional<LocalDateTime> clock,
         Optional<String> skip,
         List<String> tags) {
     /**

@@ -75,7 +75,8 @@ class CaseRunnerTest {
                 new CaseRunner(
                         ProjectReader.read(root),
                         Optional.empty(),
-                        new Limits(100_000, 10, 50, 1000))) {
+                        new Limits(100_000, 10, 50, 1000),
+                        java.time.Clock.systemUTC())) {
             found.cases().forEach(c -> results.add(runner.run(c)));
         }
         return results;

@@ -1,0 +1,94 @@
+package dev.cantina.cli;
+
+import dev.cantina.check.BoundRoutine;
+import dev.cantina.project.Project;
+import dev.cantina.project.ProjectException;
+import dev.cantina.project.ProjectReader;
+import dev.cantina.project.Workspace;
+import dev.cantina.runtime.Session;
+import dev.cantina.syntax.ParsedFile;
+import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Source;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.SQLException;
+import java.util.Optional;
+
+/** {@code run FILE}, or {@code -} for the standard input. */
+final class RunCommand implements Command {
+    @Override
+    public String name() {
+        return "run";
+    }
+
+    @Override
+    public String arguments() {
+        return "FILE";
+    }
+
+    @Override
+    public String summary() {
+        return "run a script: blocks, calls, statements (- reads the standard input)";
+    }
+
+    @Override
+    public String example() {
+        return "cantina --project demo/winery run scripts/october.sql";
+    }
+
+    @Override
+    public int run(Invocation call) throws UsageException, ProjectException {
+        if (call.arguments().size() != 1) {
+            throw new UsageException(
+                    "run takes one file, or - for the standard input: cantina run FILE");
+        }
+        Project project = call.project();
+        ParsedFile script = Parser.parse(source(call, project));
+        try (Workspace workspace =
+                Workspace.open(project, Optional.of(call.fixture(project)), Optional.of(script))) {
+            BoundRoutine bound;
+            try {
+                bound = workspace.script(script);
+            } catch (ProjectException e) {
+                e.problems().forEach(new ProblemView(call.screen())::toError);
+                return ExitCode.FAILED;
+            }
+            Session session =
+                    new Session(
+                            workspace.program(),
+                            workspace.database(),
+                            call.limits(project),
+                            call.clock(),
+                            Optional.empty());
+            call.interrupts().during(session::interrupt);
+            try {
+                return CallCommand.ended(call, session.runScript(bound));
+            } finally {
+                session.close();
+            }
+        } catch (SQLException e) {
+            call.screen().note("cantina: the database: " + e.getMessage());
+            return ExitCode.DATABASE;
+        }
+    }
+
+    private static Source source(Invocation call, Project project)
+            throws UsageException, ProjectException {
+        String name = call.arguments().get(0);
+        if (name.equals("-")) {
+            try {
+                String text = new String(System.in.readAllBytes(), StandardCharsets.UTF_8);
+                return new Source("standard input", text);
+            } catch (IOException e) {
+                throw new UsageException("the standard input can't be read");
+            }
+        }
+        Path file = call.folder().resolve(name);
+        if (!Files.exists(file)) {
+            file = project.root().resolve(name);
+        }
+        return ProjectReader.source(file, project.shown(file.normalize()));
+    }
+}
