@@ -22,7 +22,18 @@ public final class Advice {
                     new ShadowedColumn(),
                     new UnusedName(),
                     new UnsetOut(),
-                    new MaybeNoRow());
+                    new MaybeNoRow(),
+                    new MaybeManyRows(),
+                    new SwallowedCondition(),
+                    new UncheckedWrite(),
+                    new LoopInvariantQuery(),
+                    new WideNotFound(),
+                    new Unreachable(),
+                    new OpenCursor(),
+                    new OpenTransaction(),
+                    new ConcatenatedSql(),
+                    new NarrowType(),
+                    new FalseDeterministic());
 
     private final Catalog catalog;
     private final List<String> silenced;

@@ -62,7 +62,7 @@ final class MaybeNoRow implements Advice.Rule {
     }
 
     /** An aggregate without GROUP BY always gives one row. */
-    private static boolean alwaysOneRow(BoundSql sql) {
+    static boolean alwaysOneRow(BoundSql sql) {
         String text = sql.span().text().toUpperCase(java.util.Locale.ROOT);
         return sql.tables().isEmpty()
                 || text.matches("(?s)SELECT\\s+(COUNT|SUM|MIN|MAX|AVG|COALESCE)\\s*\\(.*")

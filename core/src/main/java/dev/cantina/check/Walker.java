@@ -1,5 +1,6 @@
 package dev.cantina.check;
 
+import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Optional;
@@ -15,24 +16,43 @@ final class Walker {
         if (s instanceof BoundStatement.Block block) {
             block.initial().forEach(i -> statements(i, visitor));
             block.handlers().forEach(h -> statements(h.body(), visitor));
-            each(block.statements(), visitor);
-        } else if (s instanceof BoundStatement.If choice) {
-            choice.branches().forEach(b -> each(b.statements(), visitor));
-            choice.otherwise().ifPresent(list -> each(list, visitor));
-        } else if (s instanceof BoundStatement.Case choice) {
-            choice.branches().forEach(b -> each(b.statements(), visitor));
-            choice.otherwise().ifPresent(list -> each(list, visitor));
-        } else if (s instanceof BoundStatement.While loop) {
-            each(loop.statements(), visitor);
-        } else if (s instanceof BoundStatement.Repeat loop) {
-            each(loop.statements(), visitor);
-        } else if (s instanceof BoundStatement.For loop) {
-            each(loop.statements(), visitor);
         }
+        children(s).forEach(child -> statements(child, visitor));
     }
 
-    private static void each(List<BoundStatement> statements, Consumer<BoundStatement> visitor) {
-        statements.forEach(s -> statements(s, visitor));
+    /** The statements right inside a statement; handlers and defaults left out. */
+    static List<BoundStatement> children(BoundStatement s) {
+        List<BoundStatement> all = new ArrayList<>();
+        rows(s).forEach(all::addAll);
+        return all;
+    }
+
+    /** The same, each row of statements that follow each other on its own. */
+    static List<List<BoundStatement>> rows(BoundStatement s) {
+        if (s instanceof BoundStatement.Block block) {
+            return List.of(block.statements());
+        }
+        if (s instanceof BoundStatement.If choice) {
+            return branches(choice.branches(), choice.otherwise());
+        }
+        if (s instanceof BoundStatement.Case choice) {
+            return branches(choice.branches(), choice.otherwise());
+        }
+        if (s instanceof BoundStatement.While loop) {
+            return List.of(loop.statements());
+        }
+        if (s instanceof BoundStatement.Repeat loop) {
+            return List.of(loop.statements());
+        }
+        return s instanceof BoundStatement.For loop ? List.of(loop.statements()) : List.of();
+    }
+
+    private static List<List<BoundStatement>> branches(
+            List<BoundStatement.Branch> branches, Optional<List<BoundStatement>> otherwise) {
+        List<List<BoundStatement>> rows = new ArrayList<>();
+        branches.forEach(branch -> rows.add(branch.statements()));
+        otherwise.ifPresent(rows::add);
+        return rows;
     }
 
     /** The expressions that stand in a statement itself, those of the statements in it left out. */
@@ -141,7 +161,7 @@ final class Walker {
                     : List.of(x.operand(), x.pattern());
         }
         if (e instanceof BoundExpression.Choice x) {
-            List<BoundExpression> parts = new java.util.ArrayList<>();
+            List<BoundExpression> parts = new ArrayList<>();
             for (BoundExpression.Option option : x.options()) {
                 parts.add(option.condition());
                 parts.add(option.value());

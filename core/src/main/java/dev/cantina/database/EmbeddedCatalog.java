@@ -35,7 +35,8 @@ final class EmbeddedCatalog {
         List<Table> tables = new ArrayList<>();
         columns.forEach(
                 (table, list) -> {
-                    Map<String, List<Integer>> unique = keys.getOrDefault(table, Map.of());
+                    Map<String, List<Integer>> unique =
+                            keys.getOrDefault(table, new LinkedHashMap<>());
                     tables.add(
                             new Table(
                                     spelled(table),

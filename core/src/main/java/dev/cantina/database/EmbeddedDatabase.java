@@ -120,7 +120,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
                 trigger(statement, trigger, "CANTINA_" + number++, type);
             }
             for (RoutineSymbol routine : catalog.routines()) {
-                if (routine.isFunction() && routine.tree().body().isPresent()) {
+                if (routine.isFunction()) {
                     function(statement, routine);
                 }
             }
@@ -237,16 +237,11 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
         }
     }
 
+    /** Never as DETERMINISTIC: the engine would call it while a statement is only prepared. */
     private void function(Statement statement, RoutineSymbol routine) throws SQLException {
         String entry = loader.functionEntry(routine);
-        boolean deterministic = routine.tree().characteristics().deterministic().orElse(false);
         statement.execute(
-                "CREATE ALIAS IF NOT EXISTS "
-                        + quoted(routine.key())
-                        + (deterministic ? " DETERMINISTIC" : "")
-                        + " FOR '"
-                        + entry
-                        + "'");
+                "CREATE ALIAS IF NOT EXISTS " + quoted(routine.key()) + " FOR '" + entry + "'");
     }
 
     FiredTrigger fired(String trigger) {

@@ -18,6 +18,9 @@ import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit;
+import java.net.MalformedURLException;
+import java.net.URL;
+import java.net.URLClassLoader;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.util.ArrayList;
@@ -43,13 +46,14 @@ public final class Workspace implements AutoCloseable {
             EmbeddedDatabase database,
             List<ParsedFile> files,
             List<Problem> problems,
-            Catalog catalog) {
+            Catalog catalog,
+            ClassLoader externals) {
         this.project = project;
         this.database = database;
         this.files = files;
         this.problems = problems;
         this.catalog = catalog;
-        this.program = new Program(catalog, Optional.of(database));
+        this.program = new Program(catalog, Optional.of(database), externals);
     }
 
     /**
@@ -87,7 +91,8 @@ public final class Workspace implements AutoCloseable {
                             ? Optional.of(FixtureLoader.plan(project, fixture.get()))
                             : Optional.empty();
             boolean fires = plan.isPresent() && plan.get().firesTriggers();
-            Workspace workspace = new Workspace(project, database, files, problems, catalog);
+            Workspace workspace =
+                    new Workspace(project, database, files, problems, catalog, externals(project));
             if (plan.isPresent() && !fires) {
                 new FixtureLoader(project, database, tables).load(plan.get());
             }
@@ -102,6 +107,20 @@ public final class Workspace implements AutoCloseable {
         } catch (SQLException e) {
             throw new ProjectException("the embedded database: " + e.getMessage());
         }
+    }
+
+    /** The jars of lib/, for external routines. */
+    private static ClassLoader externals(Project project) throws ProjectException {
+        List<URL> jars = new ArrayList<>();
+        for (Path jar : ProjectReader.files(project.root().resolve("lib"), ".jar")) {
+            try {
+                jars.add(jar.toUri().toURL());
+            } catch (MalformedURLException e) {
+                throw new ProjectException(project.shown(jar) + ": " + e.getMessage());
+            }
+        }
+        ClassLoader own = Workspace.class.getClassLoader();
+        return jars.isEmpty() ? own : new URLClassLoader(jars.toArray(URL[]::new), own);
     }
 
     private static ParsedFile withoutSteps(ParsedFile script) {
@@ -184,7 +203,9 @@ public final class Workspace implements AutoCloseable {
         Binder binder = program.binder();
         Advice advice = new Advice(catalog, project.silenced());
         for (RoutineSymbol routine : catalog.routines()) {
-            if (routine.tree().body().isPresent()) {
+            if (routine.tree().body().isEmpty()) {
+                program.checkExternal(routine).ifPresent(all::add);
+            } else {
                 Binder.Result result = binder.bind(routine);
                 all.addAll(result.problems());
                 all.addAll(advice.of(result.routine()));

@@ -7,6 +7,7 @@ import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.Binder;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.syntax.Problem;
+import dev.cantina.types.ConditionException;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
@@ -36,12 +37,50 @@ public final class Program {
     private final Catalog catalog;
     private final Optional<Describer> describer;
     private final Map<Object, Routine> routines = new IdentityHashMap<>();
+    private final ClassLoader externals;
+    private final Map<RoutineSymbol, ExternalRoutine> found = new IdentityHashMap<>();
     private final AtomicInteger sites = new AtomicInteger();
     private final RoutineLoader loader = new RoutineLoader();
 
     public Program(Catalog catalog, Optional<Describer> describer) {
+        this(catalog, describer, Program.class.getClassLoader());
+    }
+
+    /**
+     * @param externals where the classes of external Java routines are found
+     */
+    public Program(Catalog catalog, Optional<Describer> describer, ClassLoader externals) {
         this.catalog = catalog;
         this.describer = describer;
+        this.externals = externals;
+    }
+
+    /**
+     * The Java method of an external routine.
+     *
+     * @throws dev.cantina.types.ConditionException where it is not there
+     */
+    synchronized ExternalRoutine external(RoutineSymbol symbol) {
+        ExternalRoutine known = found.get(symbol);
+        if (known == null) {
+            known = ExternalRoutine.find(symbol, externals);
+            found.put(symbol, known);
+        }
+        return known;
+    }
+
+    /** Says what is wrong with an external routine's method, if anything is. */
+    public Optional<Problem> checkExternal(RoutineSymbol symbol) {
+        try {
+            external(symbol);
+            return Optional.empty();
+        } catch (ConditionException e) {
+            return Optional.of(
+                    Problem.error(
+                            symbol.tree().name().span(),
+                            "unknown-external",
+                            e.condition().message()));
+        }
     }
 
     public Catalog catalog() {

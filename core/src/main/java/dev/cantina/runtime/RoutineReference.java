@@ -13,6 +13,10 @@ public final class RoutineReference {
         this.symbol = symbol;
     }
 
+    boolean isExternal() {
+        return symbol.tree().body().isEmpty();
+    }
+
     RoutineSymbol symbol() {
         return symbol;
     }

@@ -140,7 +140,6 @@ public final class Session {
      * @throws Program.UnsoundException where the routine, or one that it calls, has errors
      */
     public Outcome run(RoutineSymbol symbol, List<Optional<Object>> arguments) {
-        Routine routine = program.routine(symbol);
         Map<String, Object> out = new LinkedHashMap<>();
         return finished(
                 symbol.name(),
@@ -151,15 +150,32 @@ public final class Session {
                     for (int i = 0; i < values.length; i++) {
                         values[i] = argument(symbol, i, arguments.get(i));
                     }
-                    Frame frame = activate(routine, values);
-                    Object[] given = frame.give();
-                    for (int i = 0; i < given.length; i++) {
+                    Object[] given = perform(symbol, values);
+                    for (int i = 0; i < values.length; i++) {
                         if (symbol.parameters().get(i).mode().gives()) {
                             out.put(symbol.parameters().get(i).name().text(), given[i]);
                         }
                     }
-                    return frame.result;
+                    return given[values.length];
                 });
+    }
+
+    /** Runs a routine, written in SQL or in Java: all parameters after it, and the result last. */
+    private Object[] perform(RoutineSymbol symbol, Object[] values) {
+        if (isNullOnNull(symbol, values)) {
+            return new Object[values.length + 1];
+        }
+        if (symbol.tree().body().isEmpty()) {
+            return program.external(symbol).call(values);
+        }
+        return perform(program.routine(symbol), values);
+    }
+
+    private Object[] perform(Routine routine, Object[] values) {
+        Frame frame = activate(routine, values);
+        Object[] given = Arrays.copyOf(frame.give(), values.length + 1);
+        given[values.length] = frame.result;
+        return given;
     }
 
     /** Runs the statements of a script, in one transaction, as {@link #run} does a routine. */
@@ -419,14 +435,17 @@ public final class Session {
 
     /** For compiled code: CALL; gives the values of all parameters after the run. */
     public Object[] call(Frame caller, RoutineReference reference, Object[] values) {
-        Object[] given = activate(reference.routine(program), values).give();
+        Object[] given =
+                reference.isExternal()
+                        ? program.external(reference.symbol()).call(values)
+                        : activate(reference.routine(program), values).give();
         diagnostics.clear();
         return given;
     }
 
     /** For compiled code: a function in an expression. */
     public Object invoke(Frame caller, RoutineReference reference, Object[] values) {
-        return function(reference.symbol(), reference.routine(program), values);
+        return function(reference.symbol(), values, reference);
     }
 
     /** For the database: a function called from inside SQL. */
@@ -435,19 +454,28 @@ public final class Session {
         for (int i = 0; i < values.length; i++) {
             stored[i] = Conversion.store(values[i], symbol.parameters().get(i).type());
         }
-        return function(symbol, program.routine(symbol), stored);
+        return function(symbol, stored, null);
     }
 
-    private Object function(RoutineSymbol symbol, Routine routine, Object[] values) {
-        if (symbol.tree().characteristics().nullOnNull()) {
-            for (Object value : values) {
-                if (value == null) {
-                    return null;
-                }
-            }
+    private static boolean isNullOnNull(RoutineSymbol symbol, Object[] values) {
+        return symbol.isFunction()
+                && symbol.tree().characteristics().nullOnNull()
+                && Arrays.asList(values).contains(null);
+    }
+
+    private Object function(RoutineSymbol symbol, Object[] values, RoutineReference reference) {
+        if (isNullOnNull(symbol, values)) {
+            return null;
         }
         Diagnostics.Area before = diagnostics.current();
-        Object result = activate(routine, values).result;
+        Object result;
+        if (symbol.tree().body().isEmpty()) {
+            result = program.external(symbol).call(values)[values.length];
+        } else {
+            Routine routine =
+                    reference == null ? program.routine(symbol) : reference.routine(program);
+            result = activate(routine, values).result;
+        }
         diagnostics.set(before);
         return result;
     }

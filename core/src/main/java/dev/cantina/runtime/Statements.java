@@ -101,13 +101,28 @@ final class Statements {
             bind(site, prepared.statement, values);
             try (ResultSet result = prepared.statement.executeQuery()) {
                 if (prepared.columns == null) {
-                    prepared.columns = columns(result.getMetaData());
+                    prepared.columns = named(columns(result.getMetaData()), site.sql());
                 }
                 return new ResultRows(prepared.columns, rows(result, prepared.columns, most));
             }
         } finally {
             release(site, prepared);
         }
+    }
+
+    /** Output names as their author wrote them, where the engine has folded them. */
+    private static List<SqlType.Field> named(List<SqlType.Field> columns, BoundSql sql) {
+        List<SqlType.Field> named = new ArrayList<>();
+        for (SqlType.Field column : columns) {
+            String written =
+                    sql.scope().outputs().stream()
+                            .filter(n -> n.key().equals(column.name()))
+                            .map(n -> n.text())
+                            .findFirst()
+                            .orElse(column.name());
+            named.add(new SqlType.Field(written, column.type()));
+        }
+        return named;
     }
 
     /** What a statement given as text came to: rows, or how many it changed. */

@@ -1,0 +1,63 @@
+package dev.cantina.check;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
+import java.util.List;
+
+/** DETERMINISTIC that reads the clock or data: the same arguments may give another result. */
+final class FalseDeterministic implements Advice.Rule {
+    @Override
+    public String name() {
+        return "false-deterministic";
+    }
+
+    @Override
+    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+        boolean said =
+                catalog.routines(routine.key()).stream()
+                        .anyMatch(
+                                r ->
+                                        r.span().equals(routine.span())
+                                                && r.tree()
+                                                        .characteristics()
+                                                        .deterministic()
+                                                        .orElse(false));
+        if (!said) {
+            return;
+        }
+        String[] why = {null};
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    if (Walker.sql(s).filter(q -> !q.tables().isEmpty()).isPresent()) {
+                        why[0] = "reads data";
+                    }
+                    Walker.expressions(
+                            s,
+                            e -> {
+                                if (e instanceof BoundExpression.Moment) {
+                                    why[0] = "reads the clock";
+                                } else if (e instanceof BoundExpression.Ask ask
+                                        && !ask.sql().tables().isEmpty()) {
+                                    why[0] = "reads data";
+                                }
+                            });
+                });
+        if (why[0] != null) {
+            advice.add(
+                    Problem.advice(
+                            headOf(routine),
+                            name(),
+                            routine.name() + " says DETERMINISTIC and " + why[0],
+                            "say NOT DETERMINISTIC, or pass in what it reads"));
+        }
+    }
+
+    private static Span headOf(BoundRoutine routine) {
+        Span span = routine.span();
+        int line = span.source().text().indexOf('\n', span.start());
+        int end = line < 0 ? span.end() : Math.min(line, span.end());
+        return span.source().span(span.start(), end);
+    }
+}

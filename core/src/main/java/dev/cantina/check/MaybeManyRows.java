@@ -1,0 +1,72 @@
+package dev.cantina.check;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Table;
+import dev.cantina.syntax.Problem;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.regex.Pattern;
+
+/** SELECT INTO whose condition names no whole unique key, and which sets no limit. */
+final class MaybeManyRows implements Advice.Rule {
+    @Override
+    public String name() {
+        return "maybe-many-rows";
+    }
+
+    @Override
+    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    if (s instanceof BoundStatement.Fill fill
+                            && !MaybeNoRow.alwaysOneRow(fill.query())
+                            && !isLimited(fill.query())
+                            && !byKey(fill.query(), catalog)) {
+                        advice.add(
+                                Problem.advice(
+                                        fill.query().span(),
+                                        name(),
+                                        "this may find several rows, and two are 21000",
+                                        "ask by a unique key, or add FETCH FIRST ROW ONLY with an ORDER BY"));
+                    }
+                });
+    }
+
+    private static boolean isLimited(BoundSql sql) {
+        String text = sql.span().text().toUpperCase(Locale.ROOT);
+        return text.contains("FETCH FIRST")
+                || text.contains("FETCH NEXT")
+                || text.contains("LIMIT ");
+    }
+
+    /** Whether every table in it is asked by equality with a whole unique key; views are let be. */
+    private static boolean byKey(BoundSql sql, Catalog catalog) {
+        if (sql.scope().tables().size() != 1 || sql.scope().tables().get(0).names().isEmpty()) {
+            return true;
+        }
+        Optional<Table> table =
+                sql.scope().tables().get(0).names().stream()
+                        .reduce((a, b) -> b)
+                        .flatMap(catalog::table);
+        if (table.isEmpty()) {
+            return true;
+        }
+        String text = sql.span().text().toUpperCase(Locale.ROOT);
+        return table.get().uniqueKeys().stream()
+                .anyMatch(
+                        key ->
+                                key.stream()
+                                        .allMatch(
+                                                i ->
+                                                        text.matches(
+                                                                "(?s).*\\b"
+                                                                        + Pattern.quote(
+                                                                                table.get()
+                                                                                        .columns()
+                                                                                        .get(i)
+                                                                                        .key())
+                                                                        + "\\s*(=|IN\\b).*")));
+    }
+}
