@@ -1,5 +1,6 @@
 package dev.cantina.project;
 
+import com.fasterxml.jackson.core.JsonProcessingException;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.runtime.Session;
@@ -127,10 +128,22 @@ public final class Arguments {
     private static Object stored(RoutineSymbol routine, ParameterSymbol parameter, Object value)
             throws MisfitException {
         try {
+            boolean compound =
+                    parameter.type() instanceof SqlType.Array
+                            || parameter.type() instanceof SqlType.Row;
+            if (value instanceof String text && compound) {
+                return Conversion.store(JsonValues.value(text, parameter.type()), parameter.type());
+            }
             if (value instanceof String text && !(parameter.type() instanceof SqlType.Text)) {
                 return Conversion.cast(text, parameter.type());
             }
             return Conversion.store(value, parameter.type());
+        } catch (JsonProcessingException e) {
+            throw new MisfitException(
+                    "the value of "
+                            + parameter.name()
+                            + " does not fit: an array is written as JSON, [1, 2], a row as {\"field\": 1}",
+                    routine);
         } catch (ConditionException e) {
             throw new MisfitException(
                     "the value of "
