@@ -83,7 +83,10 @@ public final class Lab implements AutoCloseable {
         if (problems.stream().anyMatch(Problem::isError)) {
             throw new IllegalStateException(problems.toString());
         }
-        RoutineSymbol symbol = program.catalog().routines(routine.toUpperCase(Locale.ROOT)).get(0);
+        RoutineSymbol symbol =
+                Arguments.choose(
+                        program.catalog().routines(routine.toUpperCase(Locale.ROOT)),
+                        arguments.keySet());
         try {
             Session session = new Session(program, database, limits, Clock.systemUTC(), probe);
             try {

@@ -49,7 +49,8 @@ final class CallCommand implements Command {
         }
         Project project = call.project();
         try (Workspace workspace = Workspace.open(project, Optional.of(call.fixture(project)))) {
-            RoutineSymbol routine = workspace.routine(call.arguments().get(0));
+            RoutineSymbol routine =
+                    workspace.routine(call.arguments().get(0), CallCommand.names(call));
             List<Optional<Object>> arguments = arguments(call, routine, workspace);
             Session session =
                     new Session(
@@ -99,6 +100,15 @@ final class CallCommand implements Command {
         } catch (Arguments.MisfitException e) {
             throw new UsageException(e.getMessage());
         }
+    }
+
+    /** The names of the arguments on the line. */
+    static List<String> names(Invocation call) {
+        return call.arguments().stream()
+                .skip(1)
+                .filter(a -> a.indexOf('=') > 0)
+                .map(a -> a.substring(0, a.indexOf('=')).strip())
+                .toList();
     }
 
     /** Shows what a run came to, and gives its exit code. */

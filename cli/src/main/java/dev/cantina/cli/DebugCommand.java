@@ -66,7 +66,8 @@ final class DebugCommand implements Command {
                     "debug takes a routine, or --case SELECTOR: cantina debug ROUTINE [NAME=VALUE…]");
         }
         try (Workspace workspace = Workspace.open(project, Optional.of(call.fixture(project)))) {
-            RoutineSymbol routine = workspace.routine(call.arguments().get(0));
+            RoutineSymbol routine =
+                    workspace.routine(call.arguments().get(0), CallCommand.names(call));
             List<Optional<Object>> arguments = CallCommand.arguments(call, routine, workspace);
             DebugPrompt prompt = new DebugPrompt(call.screen(), words, workspace);
             Debugger debugger = new Debugger(workspace.program(), prompt, true);

@@ -14,11 +14,13 @@ public final class Catalog {
     private final Map<String, Table> tables;
     private final Map<String, List<RoutineSymbol>> routines;
     private final List<TriggerSymbol> triggers;
+    private final List<ModuleSymbol> modules;
 
     public Catalog(
             Collection<Table> tables,
             Collection<RoutineSymbol> routines,
-            Collection<TriggerSymbol> triggers) {
+            Collection<TriggerSymbol> triggers,
+            Collection<ModuleSymbol> modules) {
         Map<String, Table> byName = new LinkedHashMap<>();
         tables.forEach(table -> byName.put(table.key(), table));
         this.tables = byName;
@@ -28,6 +30,7 @@ public final class Catalog {
         }
         this.routines = named;
         this.triggers = List.copyOf(triggers);
+        this.modules = List.copyOf(modules);
     }
 
     public Collection<Table> tables() {
@@ -53,6 +56,28 @@ public final class Catalog {
 
     public List<RoutineSymbol> functions(String key) {
         return routines(key).stream().filter(RoutineSymbol::isFunction).toList();
+    }
+
+    public Optional<ModuleSymbol> module(String key) {
+        return modules.stream().filter(m -> m.key().equals(key)).findFirst();
+    }
+
+    public List<ModuleSymbol> modules() {
+        return modules;
+    }
+
+    /**
+     * The key by which a routine is found that a call in a module, or in none, names.
+     *
+     * @param names the parts of the name as called
+     */
+    public String keyOf(List<Name> names, Optional<ModuleSymbol> within) {
+        Name last = names.get(names.size() - 1);
+        if (names.size() > 1) {
+            return names.get(names.size() - 2).key() + "." + last.key();
+        }
+        String inside = within.map(m -> m.key() + "." + last.key()).orElse("");
+        return routines(inside).isEmpty() ? last.key() : inside;
     }
 
     /** In the order in which they fire. */

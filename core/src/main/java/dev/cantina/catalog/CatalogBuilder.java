@@ -1,5 +1,6 @@
 package dev.cantina.catalog;
 
+import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.ParsedFile;
@@ -30,11 +31,14 @@ public final class CatalogBuilder {
     public Catalog build(List<ParsedFile> files) {
         List<RoutineSymbol> routines = new ArrayList<>();
         List<TriggerSymbol> triggers = new ArrayList<>();
+        List<ModuleSymbol> modules = new ArrayList<>();
         for (ParsedFile file : files) {
             List<TriggerSymbol> inFile = new ArrayList<>();
             for (Unit unit : file.units()) {
                 if (unit instanceof Unit.Routine routine) {
-                    routine(routine, routines);
+                    routine(routine, Optional.empty(), routines);
+                } else if (unit instanceof Unit.Module module) {
+                    module(module, routines, modules);
                 } else if (unit instanceof Unit.Trigger trigger) {
                     trigger(trigger, inFile);
                 } else {
@@ -42,17 +46,56 @@ public final class CatalogBuilder {
                             Problem.error(
                                     unit.span(),
                                     "misplaced-statement",
-                                    "a file in routines/ holds CREATE PROCEDURE, FUNCTION or TRIGGER",
+                                    "a file in routines/ holds CREATE PROCEDURE, FUNCTION, TRIGGER or MODULE",
                                     "put statements to run into a script or a fixture"));
                 }
             }
             inFile.sort(Comparator.comparing(TriggerSymbol::name));
             triggers.addAll(inFile);
         }
-        return new Catalog(tables.values(), routines, triggers);
+        return new Catalog(tables.values(), routines, triggers, modules);
     }
 
-    private void routine(Unit.Routine tree, List<RoutineSymbol> routines) {
+    private void module(
+            Unit.Module tree, List<RoutineSymbol> routines, List<ModuleSymbol> modules) {
+        if (modules.stream().anyMatch(m -> m.key().equals(tree.name().key()))) {
+            problems.accept(
+                    Problem.error(
+                            tree.name().span(),
+                            "duplicate-name",
+                            "module " + tree.name() + " is there already",
+                            "give one of them another name"));
+            return;
+        }
+        List<ModuleSymbol.Shared> variables = new ArrayList<>();
+        for (Declaration declaration : tree.declarations()) {
+            if (declaration instanceof Declaration.Variables shared) {
+                SqlType type = types.resolve(shared.type());
+                for (Name name : shared.names()) {
+                    variables.add(
+                            new ModuleSymbol.Shared(
+                                    name,
+                                    type,
+                                    shared.constant(),
+                                    tree.secret().contains(name.key()),
+                                    shared.initial()));
+                }
+            } else if (!(declaration instanceof Declaration.Condition)) {
+                problems.accept(
+                        Problem.error(
+                                declaration.span(),
+                                "wrong-declaration",
+                                "a module declares variables, constants and conditions",
+                                "put cursors and handlers into a routine"));
+            }
+        }
+        ModuleSymbol symbol = new ModuleSymbol(tree, variables);
+        modules.add(symbol);
+        tree.routines().forEach(r -> routine(r, Optional.of(symbol), routines));
+    }
+
+    private void routine(
+            Unit.Routine tree, Optional<ModuleSymbol> module, List<RoutineSymbol> routines) {
         List<ParameterSymbol> parameters = new ArrayList<>();
         for (Unit.Parameter parameter : tree.parameters()) {
             parameters.add(
@@ -63,7 +106,7 @@ public final class CatalogBuilder {
                             parameter.initial()));
         }
         Optional<SqlType> returns = tree.returns().map(types::resolve);
-        RoutineSymbol symbol = new RoutineSymbol(tree, parameters, returns);
+        RoutineSymbol symbol = new RoutineSymbol(tree, parameters, returns, module);
         for (RoutineSymbol other : routines) {
             if (other.key().equals(symbol.key()) && clash(other, symbol)) {
                 Name name = tree.name();

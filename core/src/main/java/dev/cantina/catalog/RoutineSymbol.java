@@ -11,15 +11,25 @@ import java.util.stream.Collectors;
  * A procedure or function that can be called.
  *
  * @param returns the type that a function gives
+ * @param module that it belongs to
  */
 public record RoutineSymbol(
-        Unit.Routine tree, List<ParameterSymbol> parameters, Optional<SqlType> returns) {
+        Unit.Routine tree,
+        List<ParameterSymbol> parameters,
+        Optional<SqlType> returns,
+        Optional<ModuleSymbol> module) {
+    /** As it is called from anywhere: with its module, where it has one. */
     public String name() {
-        return tree.name().text();
+        return module.map(m -> m.name() + ".").orElse("") + tree.name().text();
     }
 
     public String key() {
-        return tree.name().key();
+        return module.map(m -> m.key() + ".").orElse("") + tree.name().key();
+    }
+
+    /** Whether it can be called from outside its module. */
+    public boolean isPublic() {
+        return module.isEmpty() || !module.get().hides(tree.name().key());
     }
 
     public boolean isFunction() {

@@ -2,10 +2,12 @@ package dev.cantina.check;
 
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Problem;
@@ -45,7 +47,8 @@ public final class Binder {
     public Result bind(RoutineSymbol symbol) {
         Binding binding = new Binding(catalog, describer, new ArrayList<>());
         Unit.Routine tree = symbol.tree();
-        Scope scope = Scope.EMPTY.block(Optional.of(tree.name()), null);
+        binding.module = symbol.module();
+        Scope scope = moduleScope(symbol.module()).block(Optional.of(tree.name()), null);
         List<Variable> parameters = new ArrayList<>();
         for (ParameterSymbol parameter : symbol.parameters()) {
             Name name = parameter.name();
@@ -93,12 +96,40 @@ public final class Binder {
         return result(
                 binding,
                 kind,
-                tree.name(),
+                Name.of(symbol.name(), tree.name().span()),
                 tree.span(),
                 parameters,
                 symbol.returns(),
                 Optional.empty(),
                 body);
+    }
+
+    /** The conditions of a module, which its routines see. */
+    private static Scope moduleScope(Optional<ModuleSymbol> module) {
+        Scope scope = Scope.EMPTY;
+        if (module.isPresent()) {
+            for (Declaration declaration : module.get().tree().declarations()) {
+                if (declaration instanceof Declaration.Condition condition) {
+                    scope = scope.withCondition(condition.name(), condition.sqlstate());
+                }
+            }
+        }
+        return scope;
+    }
+
+    /** Binds the initial value of a module's variable; it may use those declared before it. */
+    public BoundProbe initial(ModuleSymbol module, int index) {
+        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        binding.module = Optional.of(module);
+        ModuleSymbol.Shared variable = module.variables().get(index);
+        ExpressionBinder expressions = new ExpressionBinder(binding, new SqlBinder(binding));
+        BoundExpression bound =
+                expressions.stored(
+                        variable.initial().orElseThrow(),
+                        variable.type(),
+                        Scope.EMPTY,
+                        variable.name().text());
+        return new BoundProbe(bound, List.copyOf(binding.variables), List.copyOf(binding.problems));
     }
 
     /** Binds a trigger to its table. */

@@ -2,6 +2,7 @@ package dev.cantina.check;
 
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TypeResolver;
 import dev.cantina.syntax.Nearest;
@@ -26,6 +27,9 @@ final class Binding {
     int cursors;
     int handlers;
     boolean asksDiagnostics;
+
+    /** The module of the routine that is bound. */
+    Optional<ModuleSymbol> module = Optional.empty();
 
     Binding(Catalog catalog, Optional<Describer> describer, List<Problem> problems) {
         this.catalog = catalog;

@@ -1,5 +1,6 @@
 package dev.cantina.check;
 
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.syntax.Span;
@@ -23,6 +24,10 @@ public sealed interface BoundExpression {
             return variable.type();
         }
     }
+
+    /** A variable of a module, by its position there. */
+    record ReadShared(Span span, ModuleSymbol module, int index, SqlType type)
+            implements BoundExpression {}
 
     /** A field of a row, counted from 0. */
     record Field(Span span, BoundExpression row, int index, SqlType type)

@@ -1,5 +1,6 @@
 package dev.cantina.check;
 
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
@@ -17,6 +18,7 @@ public sealed interface BoundStatement {
 
     /** Where an assigned value goes. */
     sealed interface Target {
+        /** The variable of the frame that it is, or is part of. */
         Variable variable();
 
         /** The whole variable. */
@@ -27,6 +29,11 @@ public sealed interface BoundStatement {
 
         /** An element of an array variable, counted from 1. */
         record OfArray(Variable variable, BoundExpression index) implements Target {}
+
+        /**
+         * A variable of a module; {@code variable} is a hidden one that holds the value on its way.
+         */
+        record OfModule(Variable variable, ModuleSymbol module, int index) implements Target {}
     }
 
     /** A target with the value for it, which has the target's type. */

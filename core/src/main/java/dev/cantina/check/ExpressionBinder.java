@@ -1,6 +1,7 @@
 package dev.cantina.check;
 
 import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundExpression.Choice;
@@ -282,7 +283,8 @@ final class ExpressionBinder {
 
     private BoundExpression reference(Expression.Reference reference, Scope scope) {
         List<Name> names = reference.names();
-        Optional<BoundExpression> found = chain(reference.span(), names, scope);
+        Optional<BoundExpression> found =
+                chain(reference.span(), names, scope).or(() -> shared(reference.span(), names));
         if (found.isPresent()) {
             return found.get();
         }
@@ -307,6 +309,28 @@ final class ExpressionBinder {
             }
         }
         return new Constant(reference.span(), null, SqlType.NULL);
+    }
+
+    /** A variable of the routine's own module, or of one that is named. */
+    Optional<BoundExpression> shared(Span span, List<Name> names) {
+        boolean qualified = names.size() > 1;
+        Optional<ModuleSymbol> module =
+                qualified ? binding.catalog.module(names.get(0).key()) : binding.module;
+        Name name = names.get(qualified ? 1 : 0);
+        int index = module.map(m -> m.position(name.key())).orElse(-1);
+        if (index < 0 || names.size() > 2) {
+            return Optional.empty();
+        }
+        ModuleSymbol.Shared variable = module.get().variables().get(index);
+        if (variable.secret() && !module.equals(binding.module)) {
+            binding.error(
+                    span,
+                    "private-name",
+                    name + " is private in module " + module.get().name(),
+                    "give the module a routine that hands it out");
+        }
+        return Optional.of(
+                new BoundExpression.ReadShared(span, module.get(), index, variable.type()));
     }
 
     /** {@code v}, {@code label.v}, {@code row.field} and what can be made of them. */
@@ -580,6 +604,10 @@ final class ExpressionBinder {
     private BoundExpression call(Expression.Call call, Scope scope) {
         String key = call.key();
         Span span = call.span();
+        String routine = binding.catalog.keyOf(call.name(), binding.module);
+        if (!binding.catalog.functions(routine).isEmpty()) {
+            return invoke(call, routine, scope);
+        }
         if (call.name().size() == 1) {
             if (MOMENTS.containsKey(key) && call.arguments().isEmpty()) {
                 return moment(span, key);
@@ -588,17 +616,7 @@ final class ExpressionBinder {
                 return coalesce(span, bindAll(positional(call), scope), 0);
             }
             if (key.equals("NULLIF") && call.arguments().size() == 2) {
-                List<BoundExpression> sides = bindAll(positional(call), scope);
-                return once(
-                        sides.get(0),
-                        x -> {
-                            BoundExpression same = compare(span, Operator.EQUAL, x, sides.get(1));
-                            Constant none = new Constant(span, null, x.type());
-                            return new Choice(span, List.of(new Option(same, none)), x, x.type());
-                        });
-            }
-            if (!binding.catalog.functions(key).isEmpty()) {
-                return invoke(call, scope);
+                return nullIf(span, bindAll(positional(call), scope));
             }
             Optional<Functions.BuiltIn> function = Functions.find(key);
             if (function.isPresent()) {
@@ -606,6 +624,16 @@ final class ExpressionBinder {
             }
         }
         return ask(call, scope);
+    }
+
+    private BoundExpression nullIf(Span span, List<BoundExpression> sides) {
+        return once(
+                sides.get(0),
+                x -> {
+                    BoundExpression same = compare(span, Operator.EQUAL, x, sides.get(1));
+                    Constant none = new Constant(span, null, x.type());
+                    return new Choice(span, List.of(new Option(same, none)), x, x.type());
+                });
     }
 
     static BoundExpression moment(Span span, String key) {
@@ -652,16 +680,16 @@ final class ExpressionBinder {
         return new BoundExpression.Apply(call.span(), function, arguments, type);
     }
 
-    private BoundExpression invoke(Expression.Call call, Scope scope) {
+    private BoundExpression invoke(Expression.Call call, String key, Scope scope) {
         // Types matter only where there are several to choose from.
-        boolean overloaded = binding.catalog.functions(call.key()).size() > 1;
+        boolean overloaded = binding.catalog.functions(key).size() > 1;
         List<SqlType> types = new ArrayList<>();
         for (Expression.Argument argument : call.arguments()) {
             types.add(overloaded ? quietly(argument.value(), scope) : SqlType.NULL);
         }
-        Optional<RoutineSymbol> routine = binding.catalog.find(call.key(), true, types);
+        Optional<RoutineSymbol> routine = binding.catalog.find(key, true, types);
         if (routine.isEmpty()) {
-            RoutineSymbol one = binding.catalog.functions(call.key()).get(0);
+            RoutineSymbol one = binding.catalog.functions(key).get(0);
             binding.error(
                     call.span(),
                     "wrong-arguments",
@@ -669,6 +697,7 @@ final class ExpressionBinder {
                     "it is " + one.signature());
             return new Constant(call.span(), null, one.returns().orElse(SqlType.NULL));
         }
+        checkPublic(routine.get(), call.span());
         List<Optional<Expression>> matched = match(routine.get(), call.arguments(), call.span());
         List<BoundExpression> arguments = new ArrayList<>();
         for (int i = 0; i < matched.size(); i++) {
@@ -676,6 +705,17 @@ final class ExpressionBinder {
             arguments.add(value(parameter, matched.get(i), scope, call.span()));
         }
         return new BoundExpression.Invoke(call.span(), routine.get(), arguments);
+    }
+
+    /** A routine that is private can be called only from its module. */
+    void checkPublic(RoutineSymbol routine, Span call) {
+        if (!routine.isPublic() && !routine.module().equals(binding.module)) {
+            binding.error(
+                    call,
+                    "private-name",
+                    routine.name() + " is private in its module",
+                    "call a public routine of it");
+        }
     }
 
     /** A type found without keeping the problems: they come when the value itself is bound. */

@@ -32,7 +32,11 @@ final class SqlBinder {
     private record Inside(SqlText.Scope scope, Inside outer) {}
 
     /** A stretch of the text that values take the place of. */
-    private record Replacement(Span span, List<BoundExpression> values) {}
+    private record Replacement(Span span, List<BoundExpression> values, String text) {
+        Replacement(Span span, List<BoundExpression> values) {
+            this(span, values, "");
+        }
+    }
 
     /**
      * @param prefix what the text sent has before it
@@ -75,6 +79,7 @@ final class SqlBinder {
                 parameters.add(value);
                 first = false;
             }
+            piece.append(replacement.text());
             at = replacement.span().end();
         }
         piece.append(source, at, text.span().end()).append(suffix);
@@ -196,6 +201,12 @@ final class SqlBinder {
                 BoundExpression moment =
                         ExpressionBinder.moment(use.span(), use.names().get(0).key());
                 replacements.add(new Replacement(use.span(), List.of(moment)));
+            } else if (use.use() == SqlText.Use.CALL) {
+                // The engine knows a function of a module by one name.
+                String key = binding.catalog.keyOf(use.names(), binding.module);
+                if (key.contains(".") && !binding.catalog.functions(key).isEmpty()) {
+                    replacements.add(new Replacement(use.span(), List.of(), '"' + key + '"'));
+                }
             } else if (use.use() == SqlText.Use.VALUE) {
                 List<BoundExpression> values = values(use, inside, scope);
                 if (!values.isEmpty()) {
@@ -219,7 +230,11 @@ final class SqlBinder {
             if (output || isColumn(first, inside)) {
                 return List.of();
             }
-            return scope.find(first.key()).map(f -> List.of(read(use.span(), f))).orElse(List.of());
+            return scope.find(first.key())
+                    .map(f -> read(use.span(), f))
+                    .or(() -> shared(use))
+                    .map(List::of)
+                    .orElse(List.of());
         }
         if (isTable(first, inside)) {
             return List.of();
@@ -231,7 +246,14 @@ final class SqlBinder {
                     .map(found -> fields(use.span(), found))
                     .orElse(List.of());
         }
-        return ExpressionBinder.chain(use.span(), names, scope).map(List::of).orElse(List.of());
+        return ExpressionBinder.chain(use.span(), names, scope)
+                .or(() -> shared(use))
+                .map(List::of)
+                .orElse(List.of());
+    }
+
+    private Optional<BoundExpression> shared(NameUse use) {
+        return new ExpressionBinder(binding, this).shared(use.span(), use.names());
     }
 
     private static List<BoundExpression> fields(Span span, Scope.Found found) {

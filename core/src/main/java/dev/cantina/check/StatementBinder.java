@@ -408,7 +408,11 @@ final class StatementBinder {
 
     private Target target(Statement.Target written, Scope scope) {
         Optional<BoundExpression> found =
-                ExpressionBinder.chain(written.span(), written.names(), scope);
+                ExpressionBinder.chain(written.span(), written.names(), scope)
+                        .or(() -> expressions.shared(written.span(), written.names()));
+        if (found.isPresent() && found.get() instanceof BoundExpression.ReadShared shared) {
+            return shared(shared, written);
+        }
         if (found.isEmpty()) {
             binding.unknown(
                     written.span(), "variable", written.span().text(), scope.variableNames());
@@ -440,6 +444,26 @@ final class StatementBinder {
             return new Target.OfArray(read.variable(), index);
         }
         return new Target.Whole(read.variable());
+    }
+
+    private Target shared(BoundExpression.ReadShared read, Statement.Target written) {
+        if (read.module().variables().get(read.index()).constant()) {
+            binding.error(
+                    written.span(),
+                    "not-assignable",
+                    written.span().text() + " is a constant and can't be assigned");
+            return lost(written.span());
+        }
+        if (written.index().isPresent()) {
+            binding.error(
+                    written.span(),
+                    "unsupported",
+                    "an element of a module's array is set through a variable",
+                    "copy the array, change the copy, and store it back");
+            return lost(written.span());
+        }
+        Variable held = binding.hidden(read.type(), written.span());
+        return new Target.OfModule(held, read.module(), read.index());
     }
 
     private Target lost(Span span) {
@@ -555,14 +579,16 @@ final class StatementBinder {
 
     private BoundStatement call(Statement.Call call, Scope scope) {
         Name name = call.name().get(call.name().size() - 1);
-        List<RoutineSymbol> named = binding.catalog.routines(name.key());
+        String key = binding.catalog.keyOf(call.name(), binding.module);
+        List<RoutineSymbol> named = binding.catalog.routines(key);
         List<SqlType> unknown = call.arguments().stream().<SqlType>map(a -> SqlType.NULL).toList();
-        Optional<RoutineSymbol> found = binding.catalog.find(name.key(), false, unknown);
+        Optional<RoutineSymbol> found = binding.catalog.find(key, false, unknown);
         if (found.isEmpty()) {
             noProcedure(call, name, named);
             return nothing(call.span());
         }
         RoutineSymbol routine = found.get();
+        expressions.checkPublic(routine, call.span());
         int at = place(call, scope, "CALL");
         List<Optional<Expression>> matched =
                 expressions.match(routine, call.arguments(), call.span());

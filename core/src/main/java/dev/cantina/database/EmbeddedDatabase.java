@@ -119,9 +119,10 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
             for (TriggerSymbol trigger : catalog.triggers()) {
                 trigger(statement, trigger, "CANTINA_" + number++, type);
             }
+            java.util.Set<String> named = new java.util.HashSet<>();
             for (RoutineSymbol routine : catalog.routines()) {
-                if (routine.isFunction()) {
-                    function(statement, routine);
+                if (routine.isFunction() && named.add(routine.key())) {
+                    function(statement, catalog.functions(routine.key()));
                 }
             }
             connection.commit();
@@ -238,10 +239,13 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     }
 
     /** Never as DETERMINISTIC: the engine would call it while a statement is only prepared. */
-    private void function(Statement statement, RoutineSymbol routine) throws SQLException {
-        String entry = loader.functionEntry(routine);
+    private void function(Statement statement, List<RoutineSymbol> overloads) throws SQLException {
         statement.execute(
-                "CREATE ALIAS IF NOT EXISTS " + quoted(routine.key()) + " FOR '" + entry + "'");
+                "CREATE ALIAS "
+                        + quoted(overloads.get(0).key())
+                        + " FOR '"
+                        + loader.functionEntry(overloads)
+                        + "'");
     }
 
     FiredTrigger fired(String trigger) {

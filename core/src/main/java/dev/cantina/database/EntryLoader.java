@@ -2,7 +2,9 @@ package dev.cantina.database;
 
 import dev.cantina.catalog.RoutineSymbol;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 import org.objectweb.asm.ClassWriter;
 import org.objectweb.asm.MethodVisitor;
 import org.objectweb.asm.Opcodes;
@@ -51,11 +53,12 @@ final class EntryLoader extends ClassLoader {
         defineClass(name, code, 0, code.length);
     }
 
-    /** Writes the entry of a function; gives {@code class.method}. */
-    String functionEntry(RoutineSymbol function) {
-        int number = functions.size();
-        functions.add(function);
-        String name = PACKAGE + "Function" + number;
+    /**
+     * Writes the entry of a function and its overloads, a method each; gives {@code class.method}.
+     * The engine tells them apart by the number of their parameters alone.
+     */
+    String functionEntry(List<RoutineSymbol> overloads) {
+        String name = PACKAGE + "Function" + functions.size();
         ClassWriter writer = new ClassWriter(ClassWriter.COMPUTE_MAXS);
         writer.visit(
                 Opcodes.V17,
@@ -64,18 +67,30 @@ final class EntryLoader extends ClassLoader {
                 null,
                 "java/lang/Object",
                 null);
+        Set<Integer> counts = new HashSet<>();
+        for (RoutineSymbol function : overloads) {
+            if (counts.add(function.parameters().size())) {
+                method(writer, name, function);
+            }
+        }
+        writer.visitEnd();
+        define(name, writer);
+        return name + ".call";
+    }
+
+    private void method(ClassWriter writer, String name, RoutineSymbol function) {
+        int number = functions.size();
+        functions.add(function);
         List<Class<?>> parameters =
                 function.parameters().stream().<Class<?>>map(p -> JavaTypes.of(p.type())).toList();
         Class<?> result = JavaTypes.of(function.returns().orElseThrow());
-        String descriptor =
-                Type.getMethodDescriptor(
-                        Type.getType(result),
-                        parameters.stream().map(Type::getType).toArray(Type[]::new));
         MethodVisitor m =
                 writer.visitMethod(
                         Opcodes.ACC_PUBLIC | Opcodes.ACC_STATIC,
                         "call",
-                        descriptor,
+                        Type.getMethodDescriptor(
+                                Type.getType(result),
+                                parameters.stream().map(Type::getType).toArray(Type[]::new)),
                         null,
                         new String[] {"java/sql/SQLException"});
         m.visitCode();
@@ -99,9 +114,6 @@ final class EntryLoader extends ClassLoader {
         m.visitInsn(Opcodes.ARETURN);
         m.visitMaxs(0, 0);
         m.visitEnd();
-        writer.visitEnd();
-        define(name, writer);
-        return name + ".call";
     }
 
     /** Writes the entry of a moment such as CURRENT_DATE; gives {@code class.method}. */

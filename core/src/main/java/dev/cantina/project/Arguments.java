@@ -9,6 +9,7 @@ import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -75,6 +76,33 @@ public final class Arguments {
             return text.substring(1, text.length() - 1).replace("''", "'");
         }
         return text;
+    }
+
+    /** Of several routines of one name, the one whose parameters these names are. */
+    public static RoutineSymbol choose(List<RoutineSymbol> overloads, Collection<String> names) {
+        for (RoutineSymbol routine : overloads) {
+            boolean known =
+                    names.stream()
+                            .allMatch(
+                                    n ->
+                                            routine.parameters().stream()
+                                                    .anyMatch(
+                                                            p ->
+                                                                    p.name()
+                                                                            .text()
+                                                                            .equalsIgnoreCase(n)));
+            boolean enough =
+                    routine.parameters().stream()
+                            .filter(p -> p.mode().takes() && p.initial().isEmpty())
+                            .allMatch(
+                                    p ->
+                                            names.stream()
+                                                    .anyMatch(p.name().text()::equalsIgnoreCase));
+            if (known && enough) {
+                return routine;
+            }
+        }
+        return overloads.get(0);
     }
 
     /** Values by parameter name, stored into the parameters' types, in the parameters' order. */

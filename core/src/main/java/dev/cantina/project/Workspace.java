@@ -2,6 +2,7 @@ package dev.cantina.project;
 
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
@@ -24,6 +25,7 @@ import java.net.URLClassLoader;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
@@ -211,6 +213,13 @@ public final class Workspace implements AutoCloseable {
                 all.addAll(advice.of(result.routine()));
             }
         }
+        for (ModuleSymbol module : catalog.modules()) {
+            for (int i = 0; i < module.variables().size(); i++) {
+                if (module.variables().get(i).initial().isPresent()) {
+                    all.addAll(binder.initial(module, i).problems());
+                }
+            }
+        }
         for (TriggerSymbol trigger : catalog.triggers()) {
             Binder.Result result = binder.bind(trigger);
             all.addAll(result.problems());
@@ -223,14 +232,20 @@ public final class Workspace implements AutoCloseable {
     }
 
     /**
-     * The routine of a name.
+     * The routine of a name; of several the one whose parameters the arguments name.
      *
      * @throws ProjectException where there is none, with the nearest that there is
      */
-    public RoutineSymbol routine(String name) throws ProjectException {
+    public RoutineSymbol routine(String name, Collection<String> arguments)
+            throws ProjectException {
         List<RoutineSymbol> found = catalog.routines(name.toUpperCase(Locale.ROOT));
         if (!found.isEmpty()) {
-            return found.get(0);
+            RoutineSymbol chosen = Arguments.choose(found, arguments);
+            if (!chosen.isPublic()) {
+                throw new ProjectException(
+                        chosen.name() + " is private in its module; call a public routine of it");
+            }
+            return chosen;
         }
         List<Problem> errors =
                 files.stream()

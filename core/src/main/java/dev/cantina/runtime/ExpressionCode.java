@@ -1,5 +1,6 @@
 package dev.cantina.runtime;
 
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
@@ -290,6 +291,7 @@ final class ExpressionCode {
     /** Whether {@link #rawObject} writes it as it is. */
     private static boolean isDirect(BoundExpression e) {
         return e instanceof BoundExpression.Read && e.type().carrier() == Carrier.OBJECT
+                || e instanceof BoundExpression.ReadShared
                 || e instanceof BoundExpression.Field
                 || e instanceof BoundExpression.Element
                 || e instanceof BoundExpression.Invoke
@@ -329,6 +331,12 @@ final class ExpressionCode {
             constant(constant);
         } else if (e instanceof BoundExpression.Read read) {
             code.getValue(read.variable());
+        } else if (e instanceof BoundExpression.ReadShared shared) {
+            code.loadSession();
+            code.constant(shared.module(), ModuleSymbol.class);
+            code.callSession("module", "(Ldev/cantina/catalog/ModuleSymbol;)[" + OBJECT);
+            code.push(shared.index());
+            code.m.visitInsn(Opcodes.AALOAD);
         } else if (e instanceof BoundExpression.Field field) {
             object(field.row());
             code.push(field.index());

@@ -2,6 +2,7 @@ package dev.cantina.runtime;
 
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.Binder;
@@ -126,6 +127,13 @@ public final class Program {
     /** The value of a parameter's default, worked out in a session outside any routine. */
     Object defaultOf(RoutineSymbol symbol, int position, Session session) {
         Binder.BoundProbe bound = binder().initial(symbol.parameters().get(position));
+        ProbeCode code = RoutineCompiler.expression(this, bound.expression(), bound.variables());
+        return code.value(session);
+    }
+
+    /** The initial value of a module's variable. */
+    Object initial(ModuleSymbol module, int index, Session session) {
+        Binder.BoundProbe bound = binder().initial(module, index);
         ProbeCode code = RoutineCompiler.expression(this, bound.expression(), bound.variables());
         return code.value(session);
     }

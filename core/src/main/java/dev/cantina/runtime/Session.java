@@ -1,5 +1,6 @@
 package dev.cantina.runtime;
 
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
@@ -57,6 +58,7 @@ public final class Session {
     private final List<String> messages = new ArrayList<>();
     private final List<String> warnings = new ArrayList<>();
     private final Map<RoutineCode, byte[]> watches = new HashMap<>();
+    private final Map<String, Object[]> modules = new HashMap<>();
     private final Map<String, String> prepared = new HashMap<>();
     private Frame top;
     private byte watching;
@@ -380,6 +382,21 @@ public final class Session {
             stack.add(f.entry());
         }
         return stack;
+    }
+
+    /** For compiled code: the variables of a module, made when one of them is first used. */
+    public Object[] module(ModuleSymbol module) {
+        Object[] values = modules.get(module.key());
+        if (values == null) {
+            values = new Object[module.variables().size()];
+            modules.put(module.key(), values);
+            for (int i = 0; i < values.length; i++) {
+                if (module.variables().get(i).initial().isPresent()) {
+                    values[i] = program.initial(module, i, this);
+                }
+            }
+        }
+        return values;
     }
 
     /** For compiled code: the handler for what was thrown; raises what none of them takes. */

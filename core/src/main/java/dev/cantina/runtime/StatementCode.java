@@ -1,5 +1,6 @@
 package dev.cantina.runtime;
 
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Assignment;
@@ -538,6 +539,13 @@ final class StatementCode {
     private void store(Target target, int local) {
         if (target instanceof Target.Whole whole) {
             expressions.storeObject(whole.variable(), local);
+        } else if (target instanceof Target.OfModule shared) {
+            code.loadSession();
+            code.constant(shared.module(), ModuleSymbol.class);
+            code.callSession("module", "(Ldev/cantina/catalog/ModuleSymbol;)[" + OBJECT);
+            code.push(shared.index());
+            code.load(Carrier.OBJECT, local);
+            code.m.visitInsn(Opcodes.AASTORE);
         } else if (target instanceof Target.OfRow field) {
             code.getValue(field.variable());
             code.push(((SqlType.Row) field.variable().type()).fields().size());

@@ -10,9 +10,11 @@ import dev.cantina.syntax.Unit.Timing;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * Reads a file of routines, or a script (language profile, "Source text"). Never fails: whatever
@@ -130,7 +132,10 @@ public final class Parser {
         int ahead = reader.sees("CREATE", "OR", "REPLACE") ? 3 : 1;
         Token kind = reader.peek(ahead);
         return reader.sees("CREATE")
-                && (kind.is("PROCEDURE") || kind.is("FUNCTION") || kind.is("TRIGGER"));
+                && (kind.is("PROCEDURE")
+                        || kind.is("FUNCTION")
+                        || kind.is("TRIGGER")
+                        || kind.is("MODULE"));
     }
 
     /** {@code unit ::= CREATE [OR REPLACE] {PROCEDURE | FUNCTION | TRIGGER} … | statement}. */
@@ -148,8 +153,83 @@ public final class Parser {
         if (reader.accept("FUNCTION")) {
             return routine(first, RoutineKind.FUNCTION);
         }
+        if (reader.accept("MODULE")) {
+            return module(first);
+        }
         reader.expect("TRIGGER", "after CREATE");
         return trigger(first);
+    }
+
+    /**
+     * {@code MODULE name { [PRIVATE] [DECLARE] {PROCEDURE … | FUNCTION … | declaration} ; } END
+     * MODULE} (ISO 9075-4, 9.1).
+     */
+    private Unit module(Token first) {
+        Name name = reader.name("a module");
+        List<Unit.Routine> routines = new ArrayList<>();
+        List<Declaration> declared = new ArrayList<>();
+        Set<String> secret = new HashSet<>();
+        while (!reader.atEnd() && !reader.sees("END", "MODULE")) {
+            int start = reader.position();
+            try {
+                element(routines, declared, secret);
+                if (!reader.accept(";")) {
+                    throw reader.expected("';'", "at the end");
+                }
+            } catch (TokenReader.Failure failure) {
+                problems.add(failure.problem());
+                reader.depth(0);
+                skipElement(start);
+            }
+        }
+        reader.expect("END", "to close MODULE " + name);
+        reader.expect("MODULE", "after END");
+        if (reader.seesName()) {
+            reader.take();
+        }
+        return new Unit.Module(reader.since(first), name, routines, declared, secret);
+    }
+
+    private void element(
+            List<Unit.Routine> routines, List<Declaration> declared, Set<String> secret) {
+        boolean hidden = reader.accept("PRIVATE");
+        Token start = reader.peek();
+        boolean routine =
+                reader.seesAny("PROCEDURE", "FUNCTION")
+                        || reader.sees("DECLARE", "PROCEDURE")
+                        || reader.sees("DECLARE", "FUNCTION");
+        if (routine) {
+            reader.accept("DECLARE");
+            RoutineKind kind =
+                    reader.take().is("PROCEDURE") ? RoutineKind.PROCEDURE : RoutineKind.FUNCTION;
+            Unit.Routine read = (Unit.Routine) routine(start, kind);
+            routines.add(read);
+            if (hidden) {
+                secret.add(read.name().key());
+            }
+            return;
+        }
+        if (!reader.sees("DECLARE")) {
+            throw reader.expected("PROCEDURE, FUNCTION, DECLARE or END MODULE", "in a module");
+        }
+        Declaration declaration = statements.declaration();
+        declared.add(declaration);
+        if (hidden && declaration instanceof Declaration.Variables variables) {
+            variables.names().forEach(n -> secret.add(n.key()));
+        }
+    }
+
+    /** Passes on to what can be the next element of a module, or its end. */
+    private void skipElement(int start) {
+        if (reader.position() == start) {
+            reader.take();
+        }
+        while (!reader.atEnd()
+                && !reader.sees("END", "MODULE")
+                && !reader.seesAny("PROCEDURE", "FUNCTION", "PRIVATE")
+                && !seesRoutine()) {
+            reader.take();
+        }
     }
 
     private Unit routine(Token first, RoutineKind kind) {

@@ -40,6 +40,11 @@ final class StatementParser {
         this.declarations = new DeclarationParser(reader, types, expressions, sql, this);
     }
 
+    /** A declaration of a module, without its {@code ;}. */
+    Declaration declaration() {
+        return declarations.declaration();
+    }
+
     /** {@code statement ::= [label:] labelled | plain}, without its {@code ;}. */
     Statement statement() {
         reader.enter();

@@ -2,6 +2,7 @@ package dev.cantina.syntax;
 
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /** What a file is made of. */
 public sealed interface Unit extends Node {
@@ -61,6 +62,19 @@ public sealed interface Unit extends Node {
             Optional<TypeSyntax> returns,
             Characteristics characteristics,
             Optional<Statement> body)
+            implements Unit {}
+
+    /**
+     * {@code CREATE [OR REPLACE] MODULE name … END MODULE}.
+     *
+     * @param secret the keys of what is marked PRIVATE
+     */
+    record Module(
+            Span span,
+            Name name,
+            List<Routine> routines,
+            List<Declaration> declarations,
+            Set<String> secret)
             implements Unit {}
 
     /** When a trigger fires. */

@@ -154,7 +154,7 @@ public final class CaseRunner implements AutoCloseable {
         Workspace workspace = workspace(testCase);
         RoutineSymbol routine;
         try {
-            routine = workspace.routine(testCase.routine());
+            routine = workspace.routine(testCase.routine(), testCase.pass().keySet());
         } catch (ProjectException e) {
             throw new ProjectException(
                     Problem.error(testCase.place(), "unknown-routine", e.getMessage()));
