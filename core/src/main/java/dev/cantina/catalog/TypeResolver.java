@@ -81,6 +81,9 @@ public final class TypeResolver {
     private SqlType predefined(TypeSyntax.Predefined type) {
         List<Integer> given = type.arguments();
         int first = given.isEmpty() ? -1 : given.get(0);
+        if (type.name().startsWith("INTERVAL ")) {
+            return new SqlType.Interval(type.name().substring(9));
+        }
         SqlType resolved =
                 switch (type.name()) {
                     case "SMALLINT" -> SqlType.SMALLINT;

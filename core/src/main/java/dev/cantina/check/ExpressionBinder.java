@@ -65,7 +65,11 @@ final class ExpressionBinder {
             return binary(binary, scope);
         }
         if (e instanceof Expression.Negation negation) {
-            BoundExpression operand = numeric(bind(negation.operand(), scope), "-");
+            BoundExpression given = bind(negation.operand(), scope);
+            if (given.type() instanceof SqlType.Interval) {
+                return apply(e.span(), "- OF INTERVAL", given.type(), given);
+            }
+            BoundExpression operand = numeric(given, "-");
             SqlType type =
                     operand.type() instanceof SqlType.Integral ? SqlType.BIGINT : operand.type();
             if (operand instanceof Constant constant && constant.value() instanceof Long value) {
@@ -116,6 +120,9 @@ final class ExpressionBinder {
         }
         if (e instanceof Expression.Call call) {
             return call(call, scope);
+        }
+        if (e instanceof Expression.Difference difference) {
+            return difference(difference, scope);
         }
         if (e instanceof Expression.Element element) {
             return element(element, scope);
@@ -247,11 +254,7 @@ final class ExpressionBinder {
                 case DATE -> new Constant(span, Conversion.cast(text, SqlType.DATE), SqlType.DATE);
                 case TIME -> moment(span, text, new SqlType.Time(9, zoned(text, 0)));
                 case TIMESTAMP -> moment(span, text, new SqlType.Timestamp(9, zoned(text, 11)));
-                case INTERVAL -> {
-                    binding.error(
-                            span, "unsupported", "intervals are not worked out by Cantina yet");
-                    yield new Constant(span, null, SqlType.NULL);
-                }
+                case INTERVAL -> moment(span, text, new SqlType.Interval(literal.qualifier()));
             };
         } catch (ConditionException e) {
             binding.error(span, "wrong-literal", e.condition().message());
@@ -407,12 +410,100 @@ final class ExpressionBinder {
 
     private BoundExpression arithmetic(
             Span span, Operator operator, BoundExpression left, BoundExpression right) {
+        if (isMoment(left.type())
+                || isMoment(right.type())
+                || left.type() instanceof SqlType.Interval
+                || right.type() instanceof SqlType.Interval) {
+            return moments(span, operator, left, right);
+        }
         BoundExpression a = numeric(left, operator.sign());
         BoundExpression b = numeric(right, operator.sign());
         SqlType type = TypeRules.arithmetic(operator.sign(), a.type(), b.type());
         SqlType side = type instanceof SqlType.Exact ? SqlType.DECIMAL : type;
         return new BoundExpression.Arithmetic(
                 span, operator, carried(a, side), carried(b, side), type);
+    }
+
+    private static boolean isMoment(SqlType type) {
+        return type instanceof SqlType.Date
+                || type instanceof SqlType.Time
+                || type instanceof SqlType.Timestamp;
+    }
+
+    private static BoundExpression apply(
+            Span span, String function, SqlType type, BoundExpression... arguments) {
+        return new BoundExpression.Apply(span, Functions.get(function), List.of(arguments), type);
+    }
+
+    /** Operators on dates, times and intervals (ISO 9075-2, 6.35 and 6.37). */
+    private BoundExpression moments(
+            Span span, Operator operator, BoundExpression left, BoundExpression right) {
+        SqlType a = left.type();
+        SqlType b = right.type();
+        boolean add = operator == Operator.ADD;
+        boolean subtract = operator == Operator.SUBTRACT;
+        boolean multiply = operator == Operator.MULTIPLY;
+        if (isMoment(a) && b instanceof SqlType.Interval by && (add || subtract) && fits(a, by)) {
+            return apply(span, operator.sign() + " INTERVAL", a, left, right);
+        }
+        if (add && a instanceof SqlType.Interval by && isMoment(b) && fits(b, by)) {
+            return apply(span, "+ INTERVAL", b, right, left);
+        }
+        if (a instanceof SqlType.Interval && b instanceof SqlType.Interval && (add || subtract)) {
+            Optional<SqlType> common = TypeRules.common(a, b);
+            if (common.isPresent()) {
+                return apply(
+                        span,
+                        "INTERVAL " + operator.sign() + " INTERVAL",
+                        common.get(),
+                        left,
+                        right);
+            }
+        }
+        if (a instanceof SqlType.Interval && b.isNumeric() && !add && !subtract) {
+            return apply(span, "INTERVAL " + operator.sign(), a, left, right);
+        }
+        if (multiply && a.isNumeric() && b instanceof SqlType.Interval) {
+            return apply(span, "INTERVAL *", b, right, left);
+        }
+        boolean moments = subtract && isMoment(a) && isMoment(b);
+        binding.error(
+                span,
+                "wrong-type",
+                "'" + operator.sign() + "' can't be worked out for " + a.sql() + " and " + b.sql(),
+                moments
+                        ? "say what to count in: (" + span.text() + ") DAY"
+                        : "add an interval, such as INTERVAL '1' DAY; for hours cast a DATE to TIMESTAMP");
+        return new Constant(span, null, isMoment(a) ? a : b);
+    }
+
+    /** A date takes years, months and days, a time the rest. */
+    private static boolean fits(SqlType moment, SqlType.Interval interval) {
+        boolean small =
+                interval.fields().contains("HOUR")
+                        || interval.fields().contains("MINUTE")
+                        || interval.fields().contains("SECOND");
+        boolean date = moment instanceof SqlType.Date;
+        boolean time = moment instanceof SqlType.Time;
+        return !(date && small) && !(time && !small);
+    }
+
+    private BoundExpression difference(Expression.Difference e, Scope scope) {
+        BoundExpression later = bind(e.later(), scope);
+        BoundExpression earlier = bind(e.earlier(), scope);
+        boolean both = isMoment(later.type()) && isMoment(earlier.type());
+        if (!both || TypeRules.common(later.type(), earlier.type()).isEmpty()) {
+            binding.error(
+                    e.span(),
+                    "wrong-type",
+                    "an interval lies between two dates, times or timestamps, and these are "
+                            + later.type().sql()
+                            + " and "
+                            + earlier.type().sql());
+        }
+        Constant fields = new Constant(e.span(), e.fields(), SqlType.VARCHAR);
+        return apply(
+                e.span(), "DIFFERENCE", new SqlType.Interval(e.fields()), later, earlier, fields);
     }
 
     /** The same number in the carrier that a type has, not rounded to it. */

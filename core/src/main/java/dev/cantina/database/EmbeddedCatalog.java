@@ -117,7 +117,10 @@ final class EmbeddedCatalog {
             case "TIMESTAMP WITH TIME ZONE" -> new SqlType.Timestamp(digits, true);
             case "UUID" -> new SqlType.Uuid();
             case "JSON" -> new SqlType.Json();
-            default -> SqlType.NULL;
+            default ->
+                    name.startsWith("INTERVAL ")
+                            ? new SqlType.Interval(name.substring(9).replaceAll("\\(\\d+\\)", ""))
+                            : SqlType.NULL;
         };
     }
 

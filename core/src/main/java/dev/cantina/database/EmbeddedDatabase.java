@@ -14,6 +14,7 @@ import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
+import dev.cantina.types.IntervalValue;
 import dev.cantina.types.SqlType;
 import java.sql.Connection;
 import java.sql.DriverManager;
@@ -275,6 +276,12 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
 
     @Override
     public String parameter(SqlType type) {
+        if (type instanceof SqlType.Interval interval) {
+            boolean months = IntervalValue.isYearMonth(interval.fields());
+            return "CAST(? AS INTERVAL "
+                    + (months ? "YEAR(18) TO MONTH" : "DAY(18) TO SECOND(9)")
+                    + ")";
+        }
         boolean unbounded =
                 type instanceof SqlType.Unknown
                         || type instanceof SqlType.Exact exact && exact.precision() == 0
@@ -329,6 +336,9 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
 
     @Override
     public Object driverValue(Object value, SqlType type) {
+        if (value instanceof IntervalValue interval) {
+            return JavaTypes.engine(interval);
+        }
         return value;
     }
 

@@ -1,7 +1,9 @@
 package dev.cantina.database;
 
+import dev.cantina.types.IntervalValue;
 import dev.cantina.types.SqlType;
 import java.math.BigDecimal;
+import java.math.BigInteger;
 import java.sql.Blob;
 import java.sql.Clob;
 import java.sql.SQLException;
@@ -11,6 +13,8 @@ import java.time.LocalTime;
 import java.time.OffsetDateTime;
 import java.time.OffsetTime;
 import java.util.UUID;
+import org.h2.api.Interval;
+import org.h2.api.IntervalQualifier;
 
 /** How values cross between a JDBC driver and Cantina. */
 final class JavaTypes {
@@ -77,6 +81,12 @@ final class JavaTypes {
         if (value instanceof java.sql.Timestamp timestamp) {
             return timestamp.toLocalDateTime();
         }
+        if (value instanceof Interval interval) {
+            String fields = interval.getQualifier().toString();
+            return interval.getQualifier().isYearMonth()
+                    ? IntervalValue.parse("0-0", "YEAR TO MONTH").plus(months(interval)).in(fields)
+                    : new IntervalValue(fields, 0, nanos(interval));
+        }
         if (value instanceof Object[] several) {
             Object[] held = new Object[several.length];
             for (int i = 0; i < held.length; i++) {
@@ -85,6 +95,41 @@ final class JavaTypes {
             return held;
         }
         return value;
+    }
+
+    private static IntervalValue months(Interval interval) {
+        long months = interval.getYears() * 12 + interval.getMonths();
+        return new IntervalValue("YEAR TO MONTH", months, BigInteger.ZERO);
+    }
+
+    private static BigInteger nanos(Interval interval) {
+        BigInteger seconds =
+                BigInteger.valueOf(interval.getDays())
+                        .multiply(BigInteger.valueOf(86_400))
+                        .add(
+                                BigInteger.valueOf(
+                                        interval.getHours() * 3600
+                                                + interval.getMinutes() * 60
+                                                + interval.getSeconds()));
+        return seconds.multiply(BigInteger.valueOf(1_000_000_000))
+                .add(BigInteger.valueOf(interval.getNanosOfSecond()));
+    }
+
+    /** An interval as the engine takes it. */
+    static Interval engine(IntervalValue value) {
+        if (value.isYearMonth()) {
+            long months = Math.abs(value.months());
+            return new Interval(
+                    IntervalQualifier.YEAR_TO_MONTH, value.months() < 0, months / 12, months % 12);
+        }
+        BigInteger nanos = value.nanos().abs();
+        BigInteger day = BigInteger.valueOf(86_400_000_000_000L);
+        BigInteger[] parts = nanos.divideAndRemainder(day);
+        return new Interval(
+                IntervalQualifier.DAY_TO_SECOND,
+                value.nanos().signum() < 0,
+                parts[0].longValueExact(),
+                parts[1].longValueExact());
     }
 
     /** A value of Cantina's as an object of the class that {@link #of} names. */

@@ -149,6 +149,10 @@ public sealed interface Expression extends Node {
     /** {@code a[i]}. */
     record Element(Span span, Expression array, Expression index) implements Expression {}
 
+    /** {@code (later - earlier) fields}: the interval between two moments. */
+    record Difference(Span span, Expression later, Expression earlier, String fields)
+            implements Expression {}
+
     /** {@code ARRAY[e, …]}. */
     record ArrayValue(Span span, List<Expression> elements) implements Expression {}
 

@@ -304,6 +304,14 @@ final class ExpressionParser {
         reader.expect("(", "");
         List<Expression> values = expressions();
         reader.expect(")", "to close the bracket");
+        if (values.size() == 1
+                && values.get(0) instanceof Expression.Binary difference
+                && difference.operator() == Operator.SUBTRACT
+                && reader.seesAny("YEAR", "MONTH", "DAY", "HOUR", "MINUTE", "SECOND")) {
+            String fields = types.intervalQualifier();
+            return new Expression.Difference(
+                    reader.since(first), difference.left(), difference.right(), fields);
+        }
         return values.size() == 1
                 ? values.get(0)
                 : new Expression.RowValue(reader.since(first), values);

@@ -81,6 +81,9 @@ public final class Conversion {
         if (type instanceof SqlType.Timestamp timestamp) {
             return timestamp(value, timestamp);
         }
+        if (type instanceof SqlType.Interval interval) {
+            return interval(value, interval);
+        }
         if (type instanceof SqlType.Uuid) {
             return uuid(value);
         }
@@ -123,6 +126,9 @@ public final class Conversion {
         }
         if (value instanceof Number number) {
             return BigDecimal.valueOf(number.longValue());
+        }
+        if (value instanceof IntervalValue interval) {
+            return interval.count();
         }
         if (value instanceof String text && text.length() <= 1000) {
             try {
@@ -294,6 +300,19 @@ public final class Conversion {
         }
         long unit = (long) Math.pow(10, 9 - digits);
         return (nanos + unit / 2) / unit * unit;
+    }
+
+    private static IntervalValue interval(Object value, SqlType.Interval type) {
+        if (value instanceof IntervalValue interval) {
+            return interval.in(type.fields());
+        }
+        if (value instanceof String text) {
+            return IntervalValue.parse(text, type.fields());
+        }
+        if (value instanceof Number && !type.fields().contains(" ")) {
+            return IntervalValue.of(decimal(value, type), type.fields());
+        }
+        throw misfit(value, type);
     }
 
     private static UUID uuid(Object value) {

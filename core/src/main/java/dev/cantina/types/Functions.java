@@ -51,6 +51,7 @@ public final class Functions {
         texts();
         numbers();
         others();
+        moments();
     }
 
     private Functions() {}
@@ -220,6 +221,11 @@ public final class Functions {
         if (value instanceof Long number) {
             return Numbers.abs(number);
         }
+        if (value instanceof IntervalValue interval) {
+            return interval.months() < 0 || interval.nanos().signum() < 0
+                    ? interval.negated()
+                    : interval;
+        }
         return value instanceof Double number ? (Object) Math.abs(number) : decimal(value).abs();
     }
 
@@ -262,6 +268,34 @@ public final class Functions {
         return number;
     }
 
+    /** What the operators mean for dates, times and intervals; no call can name them. */
+    private static void moments() {
+        Function<List<SqlType>, SqlType> first = types -> types.get(0);
+        add("+ INTERVAL", 2, 2, first, a -> Moments.plus(a[0], (IntervalValue) a[1]));
+        add("- INTERVAL", 2, 2, first, a -> Moments.plus(a[0], ((IntervalValue) a[1]).negated()));
+        add(
+                "INTERVAL + INTERVAL",
+                2,
+                2,
+                Functions::commonOf,
+                a -> ((IntervalValue) a[0]).plus((IntervalValue) a[1]));
+        add(
+                "INTERVAL - INTERVAL",
+                2,
+                2,
+                Functions::commonOf,
+                a -> ((IntervalValue) a[0]).plus(((IntervalValue) a[1]).negated()));
+        add("INTERVAL *", 2, 2, first, a -> Moments.times((IntervalValue) a[0], a[1]));
+        add("INTERVAL /", 2, 2, first, a -> Moments.divided((IntervalValue) a[0], a[1]));
+        add("- OF INTERVAL", 1, 1, first, a -> ((IntervalValue) a[0]).negated());
+        add(
+                "DIFFERENCE",
+                3,
+                3,
+                types -> SqlType.NULL,
+                a -> Moments.between(a[0], a[1], (String) a[2]));
+    }
+
     private static void others() {
         add("CARDINALITY", 1, 1, always(SqlType.INTEGER), a -> (long) ((Object[]) a[0]).length);
         add(
@@ -290,6 +324,9 @@ public final class Functions {
     }
 
     private static Object extract(String field, Object value) {
+        if (value instanceof IntervalValue interval) {
+            return interval.field(field).longValue();
+        }
         boolean day = field.equals("YEAR") || field.equals("MONTH") || field.equals("DAY");
         if (day) {
             LocalDate date = (LocalDate) Conversion.cast(value, SqlType.DATE);
@@ -315,6 +352,9 @@ public final class Functions {
     }
 
     private static BigDecimal seconds(Object value) {
+        if (value instanceof IntervalValue interval) {
+            return interval.field("SECOND");
+        }
         LocalTime time = time(value);
         BigDecimal nanos = BigDecimal.valueOf(time.getNano(), 9);
         BigDecimal all = nanos.add(BigDecimal.valueOf(time.getSecond()));

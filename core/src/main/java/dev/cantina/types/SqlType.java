@@ -6,8 +6,8 @@ import java.util.stream.Collectors;
 /**
  * A data type (ISO 9075-2, 4.1). Values are plain Java objects, {@code null} for NULL: {@code Long}
  * for the whole types, {@code BigDecimal} for the exact ones and DECFLOAT, {@code Double}, {@code
- * Boolean}, {@code String}, {@code byte[]}, the classes of {@code java.time}, {@code UUID}, and
- * {@code Object[]} for arrays and rows.
+ * Boolean}, {@code String}, {@code byte[]}, the classes of {@code java.time}, {@link
+ * IntervalValue}, {@code UUID}, and {@code Object[]} for arrays and rows.
  */
 public sealed interface SqlType {
     /** How a value travels in compiled code. */
@@ -169,6 +169,14 @@ public sealed interface SqlType {
         @Override
         public String sql() {
             return "TIMESTAMP(" + precision + ")" + (zone ? " WITH TIME ZONE" : "");
+        }
+    }
+
+    /** INTERVAL with its fields, such as {@code DAY TO SECOND}. */
+    record Interval(String fields) implements SqlType {
+        @Override
+        public String sql() {
+            return "INTERVAL " + fields;
         }
     }
 

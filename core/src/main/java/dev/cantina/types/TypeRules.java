@@ -46,6 +46,11 @@ public final class TypeRules {
             return Optional.of(
                     new SqlType.Time(Math.max(x.precision(), y.precision()), x.zone() || y.zone()));
         }
+        if (a instanceof SqlType.Interval x && b instanceof SqlType.Interval y) {
+            return IntervalValue.isYearMonth(x.fields()) == IntervalValue.isYearMonth(y.fields())
+                    ? Optional.of(new SqlType.Interval(IntervalValue.wider(x.fields(), y.fields())))
+                    : Optional.empty();
+        }
         if (a instanceof SqlType.Array x && b instanceof SqlType.Array y) {
             return common(x.element(), y.element()).map(e -> new SqlType.Array(e, 0));
         }
@@ -155,6 +160,9 @@ public final class TypeRules {
                 || isTimestamp(from) && isTimestamp(to)) {
             return true;
         }
+        if (from instanceof SqlType.Interval && to instanceof SqlType.Interval) {
+            return common(from, to).isPresent();
+        }
         if (from instanceof SqlType.Array x && to instanceof SqlType.Array y) {
             return storable(x.element(), y.element());
         }
@@ -171,6 +179,10 @@ public final class TypeRules {
     /** Whether a cast from one type to the other can ever work. */
     public static boolean castable(SqlType from, SqlType to) {
         if (storable(from, to) || from instanceof Text || to instanceof Text) {
+            return true;
+        }
+        if (from instanceof SqlType.Interval && to.isNumeric()
+                || from.isNumeric() && to instanceof SqlType.Interval) {
             return true;
         }
         return (from instanceof SqlType.Timestamp || from instanceof SqlType.Time)

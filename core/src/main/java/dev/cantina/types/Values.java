@@ -93,6 +93,9 @@ public final class Values {
         if (value instanceof LocalDateTime || value instanceof OffsetDateTime) {
             return "TIMESTAMP '" + text(value) + "'";
         }
+        if (value instanceof IntervalValue interval) {
+            return "INTERVAL '" + interval + "' " + interval.fields();
+        }
         if (value instanceof LocalTime || value instanceof OffsetTime) {
             return "TIME '" + text(value) + "'";
         }
@@ -155,6 +158,9 @@ public final class Values {
                 }
             }
             return x.length - y.length;
+        }
+        if (a instanceof IntervalValue x && b instanceof IntervalValue y) {
+            return x.compareTo(y);
         }
         throw new ConditionException(
                 "42804", shortened(a) + " and " + shortened(b) + " can't be compared");
