@@ -140,3 +140,38 @@ END;
 -- call: p
 -- raises: 45000
 -- data: SELECT qty FROM item WHERE id = 1 : [3]
+-- behaviour: a transaction statement in an ATOMIC block is refused, and 2D000 in what it calls
+CREATE PROCEDURE commits () COMMIT;
+CREATE PROCEDURE p () BEGIN ATOMIC CALL commits(); END;
+-- call: p
+-- raises: 2D000
+-- behaviour: COMMIT right inside an ATOMIC block is an error
+CREATE PROCEDURE p () BEGIN ATOMIC UPDATE item SET qty = 1 WHERE id = 1; COMMIT; END;
+-- problem: misplaced-statement
+-- behaviour: a routine that says READS SQL DATA and writes is refused where it can be seen
+CREATE FUNCTION f () RETURNS INTEGER READS SQL DATA
+BEGIN
+  DELETE FROM log WHERE n = 1;
+  RETURN 1;
+END;
+-- problem: wrong-access
+-- behaviour: a routine that says READS SQL DATA and calls one that writes ends in 2F002
+CREATE PROCEDURE writes () INSERT INTO log (line) VALUES ('x');
+CREATE FUNCTION f () RETURNS INTEGER READS SQL DATA
+BEGIN
+  CALL writes();
+  RETURN 1;
+END;
+CREATE PROCEDURE p () READS SQL DATA EXECUTE IMMEDIATE 'DELETE FROM log';
+-- call: f
+-- raises: 2F002 READS SQL DATA
+-- call: p
+-- raises: 2F002
+-- behaviour: what a routine does not say of itself is no reason to refuse
+CREATE FUNCTION f () RETURNS INTEGER
+BEGIN
+  INSERT INTO log (line) VALUES ('x');
+  RETURN 1;
+END;
+-- call: f
+-- returns: 1

@@ -48,6 +48,7 @@ public final class Binder {
         Binding binding = new Binding(catalog, describer, new ArrayList<>());
         Unit.Routine tree = symbol.tree();
         binding.module = symbol.module();
+        binding.access = tree.characteristics().access().orElse(Unit.SqlAccess.MODIFIES_SQL_DATA);
         Scope scope = moduleScope(symbol.module()).block(Optional.of(tree.name()), null);
         List<Variable> parameters = new ArrayList<>();
         for (ParameterSymbol parameter : symbol.parameters()) {
@@ -254,7 +255,8 @@ public final class Binder {
                         when,
                         body,
                         List.copyOf(binding.places),
-                        binding.asksDiagnostics);
+                        binding.asksDiagnostics,
+                        binding.access);
         return new Result(routine, List.copyOf(binding.problems));
     }
 

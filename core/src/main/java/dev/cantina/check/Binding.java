@@ -8,6 +8,7 @@ import dev.cantina.catalog.TypeResolver;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -27,6 +28,12 @@ final class Binding {
     int cursors;
     int handlers;
     boolean asksDiagnostics;
+
+    /** How many ATOMIC blocks are around what is bound. */
+    int atomicBlocks;
+
+    /** How much SQL the routine says that it does; everything where it does not say. */
+    SqlAccess access = SqlAccess.MODIFIES_SQL_DATA;
 
     /** The module of the routine that is bound. */
     Optional<ModuleSymbol> module = Optional.empty();
@@ -51,7 +58,7 @@ final class Binding {
     }
 
     int place(Span span, Scope scope, String what) {
-        places.add(new BoundRoutine.Place(span, scope, what));
+        places.add(new BoundRoutine.Place(span, scope, what, atomicBlocks > 0));
         return places.size() - 1;
     }
 

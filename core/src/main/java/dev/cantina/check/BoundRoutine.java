@@ -1,6 +1,7 @@
 package dev.cantina.check;
 
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
 import java.util.List;
 import java.util.Optional;
@@ -12,6 +13,7 @@ import java.util.Optional;
  * @param parameters in order; for a trigger its OLD and NEW row, where it has them
  * @param variables all slots of the frame, in their order
  * @param condition a trigger's WHEN
+ * @param access how much SQL it may do: what it says, or everything
  * @param places where each numbered statement stands, by number from 0
  */
 public record BoundRoutine(
@@ -26,7 +28,8 @@ public record BoundRoutine(
         Optional<BoundExpression> condition,
         BoundStatement body,
         List<Place> places,
-        boolean asksDiagnostics) {
+        boolean asksDiagnostics,
+        SqlAccess access) {
     /** What kind of code it is. */
     public enum Kind {
         PROCEDURE,
@@ -44,6 +47,7 @@ public record BoundRoutine(
      *
      * @param scope what names mean there
      * @param what the statement's kind in words, such as {@code WHILE}
+     * @param atomic whether an ATOMIC block is around it
      */
-    public record Place(Span span, Scope scope, String what) {}
+    public record Place(Span span, Scope scope, String what, boolean atomic) {}
 }

@@ -11,6 +11,7 @@ import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement;
+import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
@@ -233,6 +234,7 @@ final class StatementBinder {
         JumpTarget target = new JumpTarget(compound.label().map(Name::text).orElse(""), false);
         Scope scope = outer.block(compound.label(), target);
         int at = place(compound, outer, "BEGIN");
+        binding.atomicBlocks += compound.atomic() ? 1 : 0;
         List<BoundStatement> initial = new ArrayList<>();
         List<CursorSymbol> cursors = new ArrayList<>();
         List<Declaration.Handler> handlers = new ArrayList<>();
@@ -268,6 +270,7 @@ final class StatementBinder {
         }
         List<BoundStatement> statements = all(compound.statements(), scope);
         boolean atomic = compound.atomic();
+        binding.atomicBlocks -= atomic ? 1 : 0;
         return new BoundStatement.Block(at, target, atomic, initial, bound, cursors, statements);
     }
 
@@ -820,6 +823,14 @@ final class StatementBinder {
                     "leave the transaction to the procedure that runs it");
             return nothing(transaction.span());
         }
+        if (binding.atomicBlocks > 0) {
+            binding.error(
+                    transaction.span(),
+                    "misplaced-statement",
+                    words + " can't stand in an ATOMIC block, which is done whole or not at all",
+                    "put it after the block, or make the block NOT ATOMIC");
+            return nothing(transaction.span());
+        }
         int at = place(transaction, scope, words);
         return new BoundStatement.Transaction(
                 at,
@@ -862,6 +873,14 @@ final class StatementBinder {
         BoundSql text = sql.bind(data.sql(), scope);
         int at = place(data, scope, data.sql().verb());
         if (!text.query()) {
+            if (binding.access != SqlAccess.MODIFIES_SQL_DATA) {
+                String words = binding.access.name().replace('_', ' ');
+                binding.error(
+                        data.span(),
+                        "wrong-access",
+                        "the routine says " + words + ", and this changes data",
+                        "say MODIFIES SQL DATA, or say nothing: it is found out from the body");
+            }
             return new BoundStatement.Execute(at, text);
         }
         if (kind == BoundRoutine.Kind.FUNCTION || kind == BoundRoutine.Kind.TRIGGER) {

@@ -61,6 +61,10 @@ public final class Session {
     private final Map<String, Object[]> modules = new HashMap<>();
     private final Map<String, String> prepared = new HashMap<>();
     private Frame top;
+
+    /** How many routines on the stack have said that they change no data. */
+    private int restricting;
+
     private byte watching;
     private long momentOf = -1;
     private OffsetDateTime moment;
@@ -262,6 +266,8 @@ public final class Session {
         }
         frame.take(values);
         top = frame;
+        boolean restricts = routine.bound().access() != Unit.SqlAccess.MODIFIES_SQL_DATA;
+        restricting += restricts ? 1 : 0;
         RaisedException raised = null;
         try {
             probe.entered(frame);
@@ -280,6 +286,7 @@ public final class Session {
         } finally {
             probe.left(frame, raised == null ? null : raised.condition());
             top = frame.caller;
+            restricting -= restricts ? 1 : 0;
         }
     }
 
@@ -522,8 +529,24 @@ public final class Session {
                 table, before, after, top == null ? Optional.empty() : Optional.of(top.entry()));
     }
 
+    /** 2F002 where a routine on the stack has said that it changes no data. */
+    private void checkAccess() {
+        for (Frame f = top; restricting > 0 && f != null; f = f.caller) {
+            Unit.SqlAccess access = f.routine().access();
+            if (access != Unit.SqlAccess.MODIFIES_SQL_DATA) {
+                throw new ConditionException(
+                        "2F002",
+                        f.routine().name()
+                                + " says "
+                                + access.name().replace('_', ' ')
+                                + ", so data can't be changed while it runs");
+            }
+        }
+    }
+
     /** For compiled code: a change or a schema statement. */
     public void update(DataSite site, Object[] values) {
+        checkAccess();
         int events = transaction.events().size();
         Frame frame = top;
         try {
@@ -706,6 +729,9 @@ public final class Session {
             throw new ConditionException(
                     "0A000", verb + " can't be executed dynamically; write it as a statement");
         }
+        if (!List.of("SELECT", "WITH", "VALUES", "TABLE").contains(verb)) {
+            checkAccess();
+        }
         Statements.Performed performed = perform(statement, values, width > 0 ? 2 : Long.MAX_VALUE);
         boolean rows = performed.rows().isPresent();
         boolean data = List.of("INSERT", "UPDATE", "DELETE", "MERGE").contains(verb);
@@ -885,6 +911,13 @@ public final class Session {
     /** For compiled code: a transaction statement. */
     public void transaction(String verb, String savepoint, String modes, boolean chain) {
         for (Frame f = top; f != null; f = f.caller) {
+            if (f.routine().places().get(f.at).atomic()) {
+                throw new ConditionException(
+                        "2D000",
+                        verb.replace('_', ' ')
+                                + " can't be done inside an ATOMIC block of "
+                                + f.routine().name());
+            }
             BoundRoutine.Kind kind = f.routine().kind();
             if (kind == BoundRoutine.Kind.FUNCTION || kind == BoundRoutine.Kind.TRIGGER) {
                 throw new ConditionException(
