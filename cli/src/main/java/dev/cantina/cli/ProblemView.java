@@ -38,7 +38,7 @@ final class ProblemView {
                     span.endLine() == span.line()
                             ? span.endColumn() - 1
                             : shown.stripTrailing().length();
-            int cut = Math.max(0, Math.min(start, start - 60));
+            int cut = shown.length() <= 110 ? 0 : Math.max(0, start - 60);
             String visible = shown.substring(Math.min(cut, shown.length()));
             visible = visible.length() > 110 ? visible.substring(0, 109) + "…" : visible;
             int length = Math.max(1, Math.min(end - start, 110 - (start - cut)));

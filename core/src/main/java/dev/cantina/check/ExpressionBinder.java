@@ -417,7 +417,12 @@ final class ExpressionBinder {
             return moments(span, operator, left, right);
         }
         BoundExpression a = numeric(left, operator.sign());
-        BoundExpression b = numeric(right, operator.sign());
+        // Of two texts one is enough to say so.
+        boolean both = left.type() instanceof SqlType.Text && right.type() instanceof SqlType.Text;
+        BoundExpression b =
+                both
+                        ? new Constant(right.span(), null, SqlType.BIGINT)
+                        : numeric(right, operator.sign());
         SqlType type = TypeRules.arithmetic(operator.sign(), a.type(), b.type());
         SqlType side = type instanceof SqlType.Exact ? SqlType.DECIMAL : type;
         return new BoundExpression.Arithmetic(

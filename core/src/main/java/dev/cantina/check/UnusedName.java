@@ -19,7 +19,8 @@ final class UnusedName implements Advice.Rule {
             boolean owned =
                     variable.kind() == Variable.Kind.LOCAL
                             || variable.kind() == Variable.Kind.CONSTANT
-                            || variable.kind().isParameter();
+                            || variable.kind() == Variable.Kind.IN
+                            || variable.kind() == Variable.Kind.INOUT;
             if (owned && !used.get(variable.slot())) {
                 advice.add(
                         Problem.advice(

@@ -209,8 +209,7 @@ public final class Workspace implements AutoCloseable {
                 program.checkExternal(routine).ifPresent(all::add);
             } else {
                 Binder.Result result = binder.bind(routine);
-                all.addAll(result.problems());
-                all.addAll(advice.of(result.routine()));
+                judge(result, advice, all);
             }
         }
         for (ModuleSymbol module : catalog.modules()) {
@@ -222,13 +221,20 @@ public final class Workspace implements AutoCloseable {
         }
         for (TriggerSymbol trigger : catalog.triggers()) {
             Binder.Result result = binder.bind(trigger);
-            all.addAll(result.problems());
-            all.addAll(advice.of(result.routine()));
+            judge(result, advice, all);
         }
         all.sort(
                 Comparator.comparing((Problem p) -> p.span().source().name())
                         .thenComparingInt(p -> p.span().start()));
         return all;
+    }
+
+    /** The problems of a routine; advice only where it has no errors, which come first. */
+    private static void judge(Binder.Result result, Advice advice, List<Problem> all) {
+        all.addAll(result.problems());
+        if (result.problems().stream().noneMatch(Problem::isError)) {
+            all.addAll(advice.of(result.routine()));
+        }
     }
 
     /**
