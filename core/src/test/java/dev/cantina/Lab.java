@@ -3,9 +3,7 @@ package dev.cantina;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.Advice;
-import dev.cantina.check.Binder;
+import dev.cantina.check.CatalogCheck;
 import dev.cantina.database.DatabaseException;
 import dev.cantina.database.EmbeddedDatabase;
 import dev.cantina.project.Arguments;
@@ -60,17 +58,9 @@ public final class Lab implements AutoCloseable {
     /** Everything that check would say. */
     public List<Problem> check() {
         List<Problem> all = new ArrayList<>(problems);
-        Advice advice = new Advice(program.catalog(), List.of());
-        for (RoutineSymbol routine : program.catalog().routines()) {
-            Binder.Result result = program.binder().bind(routine);
-            all.addAll(result.problems());
-            all.addAll(advice.of(result.routine()));
-        }
-        for (TriggerSymbol trigger : program.catalog().triggers()) {
-            Binder.Result result = program.binder().bind(trigger);
-            all.addAll(result.problems());
-            all.addAll(advice.of(result.routine()));
-        }
+        all.addAll(
+                new CatalogCheck(program.catalog(), program.binder(), program::checkExternal)
+                        .problems(List.of()));
         return all;
     }
 

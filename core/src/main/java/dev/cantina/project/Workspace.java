@@ -2,13 +2,11 @@ package dev.cantina.project;
 
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
-import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
-import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.Advice;
 import dev.cantina.check.Binder;
 import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.CatalogCheck;
 import dev.cantina.database.DatabaseException;
 import dev.cantina.database.EmbeddedDatabase;
 import dev.cantina.runtime.Program;
@@ -202,39 +200,13 @@ public final class Workspace implements AutoCloseable {
     public List<Problem> check() {
         List<Problem> all = new ArrayList<>(problems);
         files.forEach(file -> all.addAll(file.problems()));
-        Binder binder = program.binder();
-        Advice advice = new Advice(catalog, project.silenced());
-        for (RoutineSymbol routine : catalog.routines()) {
-            if (routine.tree().body().isEmpty()) {
-                program.checkExternal(routine).ifPresent(all::add);
-            } else {
-                Binder.Result result = binder.bind(routine);
-                judge(result, advice, all);
-            }
-        }
-        for (ModuleSymbol module : catalog.modules()) {
-            for (int i = 0; i < module.variables().size(); i++) {
-                if (module.variables().get(i).initial().isPresent()) {
-                    all.addAll(binder.initial(module, i).problems());
-                }
-            }
-        }
-        for (TriggerSymbol trigger : catalog.triggers()) {
-            Binder.Result result = binder.bind(trigger);
-            judge(result, advice, all);
-        }
+        all.addAll(
+                new CatalogCheck(catalog, program.binder(), program::checkExternal)
+                        .problems(project.silenced()));
         all.sort(
                 Comparator.comparing((Problem p) -> p.span().source().name())
                         .thenComparingInt(p -> p.span().start()));
         return all;
-    }
-
-    /** The problems of a routine; advice only where it has no errors, which come first. */
-    private static void judge(Binder.Result result, Advice advice, List<Problem> all) {
-        all.addAll(result.problems());
-        if (result.problems().stream().noneMatch(Problem::isError)) {
-            all.addAll(advice.of(result.routine()));
-        }
     }
 
     /**

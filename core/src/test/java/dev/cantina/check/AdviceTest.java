@@ -114,6 +114,23 @@ class AdviceTest {
     }
 
     @Test
+    void triggersThatFireEachOtherAreSeen() {
+        String toLog =
+                "CREATE PROCEDURE note (IN t VARCHAR(20)) INSERT INTO log VALUES (t);"
+                        + "CREATE TRIGGER a AFTER UPDATE ON item FOR EACH ROW CALL note(NEW.name);";
+        String back =
+                "CREATE TRIGGER b AFTER INSERT ON log FOR EACH ROW UPDATE item SET qty = 1 WHERE id = 1;";
+        String guarded = back.replace("ROW UPDATE", "ROW WHEN (NEW.line = 'x') UPDATE");
+        assertEquals(List.of(), rules(toLog));
+        assertEquals(List.of("trigger-cycle"), rules(toLog + back));
+        assertEquals(List.of(), rules(toLog + guarded));
+        assertEquals(
+                List.of("trigger-cycle"),
+                rules(
+                        "CREATE TRIGGER c AFTER INSERT ON log FOR EACH ROW INSERT INTO log VALUES ('y');"));
+    }
+
+    @Test
     void deterministicThatReadsIsSeen() {
         String reads =
                 " RETURNS BIGINT DETERMINISTIC RETURN (SELECT COUNT(*) FROM item WHERE id > 0);";
