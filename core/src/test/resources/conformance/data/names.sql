@@ -76,3 +76,27 @@ BEGIN
 END;
 -- call: p
 -- out: r = 2038
+-- behaviour: delimited names are exact, for tables, columns, variables and parameters
+CREATE PROCEDURE p (IN "p q" INTEGER, OUT n INTEGER)
+BEGIN
+  DECLARE "my var" INTEGER DEFAULT 5;
+  SELECT COUNT(*) + "my var" INTO n FROM item AS "the items" WHERE "the items".id <= "p q";
+END;
+-- call: p p q = 2
+-- out: n = 7
+-- behaviour: a value of every kind of type goes to the database and comes back
+CREATE PROCEDURE p (OUT r VARCHAR(200))
+BEGIN
+  DECLARE a TIMESTAMP WITH TIME ZONE DEFAULT TIMESTAMP '2031-10-04 09:00:00+02:00';
+  DECLARE b TIME DEFAULT TIME '10:30:00';
+  DECLARE c VARBINARY(4) DEFAULT X'0AFF';
+  DECLARE d DOUBLE PRECISION DEFAULT 2.5E0;
+  DECLARE e UUID DEFAULT CAST('11111111-2222-3333-4444-555555555555' AS UUID);
+  DECLARE f INTEGER ARRAY DEFAULT ARRAY[1, 2];
+  DECLARE g BOOLEAN DEFAULT TRUE;
+  DECLARE h CLOB DEFAULT 'long';
+  SELECT a, b, c, d, e, f, NOT g, h || 'er' INTO a, b, c, d, e, f, g, h;
+  SET r = CAST(a AS VARCHAR(40)) || ' ' || b || ' ' || CAST(c AS VARCHAR(8)) || ' ' || d || ' ' || f[2] || ' ' || g || ' ' || h;
+END;
+-- call: p
+-- out: r = '2031-10-04 09:00:00+02:00 10:30:00 0AFF 2.5 2 FALSE longer'

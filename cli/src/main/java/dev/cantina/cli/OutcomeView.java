@@ -7,6 +7,7 @@ import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.StackEntry;
 import dev.cantina.runtime.TableChanges;
 import dev.cantina.types.Condition;
+import dev.cantina.types.Values;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -40,10 +41,10 @@ final class OutcomeView {
                                                     + screen.tone(Tone.CAREFUL, "warns ")
                                                     + TableView.printable(m)));
             for (Map.Entry<String, Object> entry : outcome.out().entrySet()) {
-                screen.line("  gives " + entry.getKey() + " = " + strong(entry.getValue()));
+                screen.line("  gives " + entry.getKey() + " = " + whole(entry.getValue()));
             }
             if (outcome.returned() != null || isFunction(outcome)) {
-                screen.line("  gives " + strong(outcome.returned()));
+                screen.line("  gives " + whole(outcome.returned()));
             }
             for (ResultRows result : outcome.results()) {
                 screen.line();
@@ -60,6 +61,15 @@ final class OutcomeView {
 
     private static boolean isFunction(Outcome outcome) {
         return outcome.kind() == Outcome.Kind.COMPLETED && outcome.isFunction();
+    }
+
+    /** A result is shown whole, however long it is. */
+    private String whole(Object value) {
+        String text =
+                value instanceof String string
+                        ? "'" + TableView.printable(string) + "'"
+                        : Values.text(value);
+        return screen.tone(Tone.STRONG, text);
     }
 
     private String strong(Object value) {

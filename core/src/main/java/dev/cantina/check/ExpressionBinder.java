@@ -685,13 +685,15 @@ final class ExpressionBinder {
     private BoundExpression element(Expression.Element e, Scope scope) {
         BoundExpression array = bind(e.array(), scope);
         BoundExpression index = stored(e.index(), SqlType.BIGINT, scope, "an index");
+        if (array.type() instanceof SqlType.Unknown) {
+            // What only the database knows of shows when the routine runs.
+            return new BoundExpression.Element(e.span(), array, index, SqlType.NULL);
+        }
         if (!(array.type() instanceof SqlType.Array type)) {
-            if (!(array.type() instanceof SqlType.Unknown)) {
-                binding.error(
-                        e.array().span(),
-                        "wrong-type",
-                        "only an array has elements, and this is of type " + array.type().sql());
-            }
+            binding.error(
+                    e.array().span(),
+                    "wrong-type",
+                    "only an array has elements, and this is of type " + array.type().sql());
             return new Constant(e.span(), null, SqlType.NULL);
         }
         return new BoundExpression.Element(e.span(), array, index, type.element());

@@ -16,6 +16,7 @@ import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.IntervalValue;
 import dev.cantina.types.SqlType;
+import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.PreparedStatement;
@@ -171,7 +172,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
                 name,
                 (before, after) -> {
                     if (session != null) {
-                        session.rowEvent(table, held(before), held(after));
+                        session.rowEvent(table, held(table, before), held(table, after));
                     }
                 });
         statement.execute(
@@ -184,8 +185,18 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
                         + "'");
     }
 
-    private static Object[] held(Object[] row) throws SQLException {
-        return row == null ? null : (Object[]) JavaTypes.held(row);
+    private static Object[] held(Table table, Object[] row) throws SQLException {
+        if (row == null) {
+            return null;
+        }
+        Object[] held = (Object[]) JavaTypes.held(row);
+        for (int i = 0; i < held.length && i < table.columns().size(); i++) {
+            if (held[i] instanceof byte[] json
+                    && table.columns().get(i).type() instanceof SqlType.Json) {
+                held[i] = new String(json, StandardCharsets.UTF_8);
+            }
+        }
+        return held;
     }
 
     private void trigger(Statement statement, TriggerSymbol trigger, String name, String type)
@@ -200,6 +211,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
                         normalize(before);
                         normalize(after);
                         session.fire(trigger, before, after);
+                        giveBack(after);
                     }
                 });
         String timing =
@@ -236,6 +248,15 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     private static void normalize(Object[] row) throws SQLException {
         for (int i = 0; row != null && i < row.length; i++) {
             row[i] = JavaTypes.held(row[i]);
+        }
+    }
+
+    /** The row as the engine takes it. */
+    private static void giveBack(Object[] row) {
+        for (int i = 0; row != null && i < row.length; i++) {
+            if (row[i] instanceof IntervalValue interval) {
+                row[i] = JavaTypes.engine(interval);
+            }
         }
     }
 
@@ -331,7 +352,9 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
 
     @Override
     public Object read(ResultSet row, int column, SqlType type) throws SQLException {
-        return JavaTypes.held(row.getObject(column));
+        return type instanceof SqlType.Json
+                ? row.getString(column)
+                : JavaTypes.held(row.getObject(column));
     }
 
     @Override
