@@ -18,6 +18,7 @@ public final class Meter {
     private final Limits limits;
     private final long started = System.nanoTime();
     private volatile boolean interrupted;
+    private volatile boolean expired;
 
     Meter(Limits limits) {
         this.limits = limits;
@@ -37,11 +38,7 @@ public final class Meter {
                     "statements=" + limits.statements() * 10);
         }
         if (elapsedSeconds() > limits.seconds()) {
-            throw limit(
-                    "UL002",
-                    "the limit of " + limits.seconds() + " seconds",
-                    frame,
-                    "seconds=" + limits.seconds() * 10);
+            throw expiry(frame);
         }
         next = Math.min(statements + STRIDE, limits.statements() + 1);
     }
@@ -70,6 +67,24 @@ public final class Meter {
 
     private double elapsedSeconds() {
         return (System.nanoTime() - started) / 1e9;
+    }
+
+    /** Notes that the time is up; may be called from any thread. */
+    void expire() {
+        expired = true;
+    }
+
+    boolean isExpired() {
+        return expired;
+    }
+
+    /** What passing the limit of seconds raises. */
+    ConditionException expiry(Frame frame) {
+        return limit(
+                "UL002",
+                "the limit of " + limits.seconds() + " seconds",
+                frame,
+                "seconds=" + limits.seconds() * 10);
     }
 
     boolean isInterrupted() {

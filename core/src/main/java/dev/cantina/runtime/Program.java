@@ -42,6 +42,7 @@ public final class Program {
     private final Map<RoutineSymbol, ExternalRoutine> found = new IdentityHashMap<>();
     private final AtomicInteger sites = new AtomicInteger();
     private final RoutineLoader loader = new RoutineLoader();
+    private final Watchdog watchdog = new Watchdog();
 
     public Program(Catalog catalog, Optional<Describer> describer) {
         this(catalog, describer, Program.class.getClassLoader());
@@ -144,6 +145,10 @@ public final class Program {
 
     int nextSite() {
         return sites.getAndIncrement();
+    }
+
+    Watchdog watchdog() {
+        return watchdog;
     }
 
     RoutineLoader loader() {

@@ -27,6 +27,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.Future;
 import java.util.function.Supplier;
 
 /**
@@ -53,6 +54,7 @@ public final class Session {
     private final Meter meter;
     private final Statements statements;
     private final Transaction transaction;
+    private final Future<?> deadline;
     private final Diagnostics diagnostics = new Diagnostics();
     private final List<ResultRows> results = new ArrayList<>();
     private final List<String> messages = new ArrayList<>();
@@ -85,6 +87,7 @@ public final class Session {
         this.meter = new Meter(limits);
         this.statements = new Statements(database, limits);
         this.transaction = new Transaction(database);
+        this.deadline = program.watchdog().after(limits.seconds(), this::expire);
         database.attach(this);
     }
 
@@ -130,8 +133,14 @@ public final class Session {
         statements.cancel();
     }
 
+    private void expire() {
+        meter.expire();
+        statements.cancel();
+    }
+
     /** Lets go of the database; the transaction stays as it is. */
     public void close() {
+        deadline.cancel(false);
         statements.close();
         database.detach(this);
     }
@@ -358,15 +367,9 @@ public final class Session {
                     throw unsound;
                 }
             }
-            condition =
-                    meter.isInterrupted()
-                            ? meter.interruption(frame).condition()
-                            : database.condition(e);
+            condition = fromDatabase(frame, e);
         } else if (thrown instanceof StackOverflowError) {
-            condition =
-                    new Condition(
-                            "UL003",
-                            "the calls are nested too deep for this machine's stack " + cycle());
+            condition = tooDeep();
         } else if (thrown instanceof RuntimeException e) {
             throw e;
         } else {
@@ -380,6 +383,27 @@ public final class Session {
             probe.raised(at, condition);
         }
         return raised;
+    }
+
+    private Condition tooDeep() {
+        return new Condition(
+                "UL003", "the calls are nested too deep for this machine's stack " + cycle());
+    }
+
+    /** What an error of the database is: its own, or the end that was put to it. */
+    private Condition fromDatabase(Frame frame, SQLException e) {
+        if (meter.isInterrupted()) {
+            return meter.interruption(frame).condition();
+        }
+        if (meter.isExpired()) {
+            return meter.expiry(frame).condition();
+        }
+        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+            if (cause instanceof StackOverflowError) {
+                return tooDeep();
+            }
+        }
+        return database.condition(e);
     }
 
     /** The call stack from a frame down, innermost first. */

@@ -40,6 +40,12 @@ class SessionTest {
                       IF NEW.id = 1 AND NEW.v = 100 THEN UPDATE t SET v = 200 WHERE id = 2; END IF;
                     END;
                     CREATE PROCEDURE ripples () UPDATE t SET v = 100 WHERE id < 3;
+                    CREATE PROCEDURE slow ()
+                    BEGIN
+                      DECLARE n BIGINT;
+                      SELECT COUNT(*) INTO n
+                        FROM SYSTEM_RANGE(1, 100000) a, SYSTEM_RANGE(1, 100000) b, SYSTEM_RANGE(1, 100000) c;
+                    END;
                     CREATE PROCEDURE fails () BEGIN CALL deeper(); END;
                     CREATE PROCEDURE deeper () BEGIN SIGNAL SQLSTATE '45001'; END;
                     """);
@@ -68,6 +74,14 @@ class SessionTest {
         Outcome rows = limited("many", Map.of(), narrow);
         assertEquals("UL004", rows.condition().orElseThrow().sqlstate());
         assertEquals(Outcome.Kind.LIMITED, rows.kind());
+    }
+
+    @Test
+    void aStatementOfTheDatabaseThatOutlastsTheLimitIsEnded() {
+        Limits brief = new Limits(Long.MAX_VALUE - 1, 0.5, 200, 1000);
+        Outcome outcome = limited("slow", Map.of(), brief);
+        assertEquals("UL002", outcome.condition().orElseThrow().sqlstate());
+        assertTrue(outcome.elapsedMillis() < 20_000);
     }
 
     @Test
