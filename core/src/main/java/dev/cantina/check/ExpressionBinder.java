@@ -40,10 +40,12 @@ final class ExpressionBinder {
 
     private final Binding binding;
     private final SqlBinder sql;
+    private final MomentBinder moments;
 
     ExpressionBinder(Binding binding, SqlBinder sql) {
         this.binding = binding;
         this.sql = sql;
+        this.moments = new MomentBinder(binding);
     }
 
     private boolean outMayBeLeftOut;
@@ -67,7 +69,7 @@ final class ExpressionBinder {
         if (e instanceof Expression.Negation negation) {
             BoundExpression given = bind(negation.operand(), scope);
             if (given.type() instanceof SqlType.Interval) {
-                return apply(e.span(), "- OF INTERVAL", given.type(), given);
+                return moments.negated(e.span(), given);
             }
             BoundExpression operand = numeric(given, "-");
             SqlType type =
@@ -122,7 +124,11 @@ final class ExpressionBinder {
             return call(call, scope);
         }
         if (e instanceof Expression.Difference difference) {
-            return difference(difference, scope);
+            return moments.difference(
+                    e.span(),
+                    bind(difference.later(), scope),
+                    bind(difference.earlier(), scope),
+                    difference.fields());
         }
         if (e instanceof Expression.Element element) {
             return element(element, scope);
@@ -410,11 +416,8 @@ final class ExpressionBinder {
 
     private BoundExpression arithmetic(
             Span span, Operator operator, BoundExpression left, BoundExpression right) {
-        if (isMoment(left.type())
-                || isMoment(right.type())
-                || left.type() instanceof SqlType.Interval
-                || right.type() instanceof SqlType.Interval) {
-            return moments(span, operator, left, right);
+        if (MomentBinder.concerns(left.type()) || MomentBinder.concerns(right.type())) {
+            return moments.arithmetic(span, operator, left, right);
         }
         BoundExpression a = numeric(left, operator.sign());
         // Of two texts one is enough to say so.
@@ -427,88 +430,6 @@ final class ExpressionBinder {
         SqlType side = type instanceof SqlType.Exact ? SqlType.DECIMAL : type;
         return new BoundExpression.Arithmetic(
                 span, operator, carried(a, side), carried(b, side), type);
-    }
-
-    private static boolean isMoment(SqlType type) {
-        return type instanceof SqlType.Date
-                || type instanceof SqlType.Time
-                || type instanceof SqlType.Timestamp;
-    }
-
-    private static BoundExpression apply(
-            Span span, String function, SqlType type, BoundExpression... arguments) {
-        return new BoundExpression.Apply(span, Functions.get(function), List.of(arguments), type);
-    }
-
-    /** Operators on dates, times and intervals (ISO 9075-2, 6.35 and 6.37). */
-    private BoundExpression moments(
-            Span span, Operator operator, BoundExpression left, BoundExpression right) {
-        SqlType a = left.type();
-        SqlType b = right.type();
-        boolean add = operator == Operator.ADD;
-        boolean subtract = operator == Operator.SUBTRACT;
-        boolean multiply = operator == Operator.MULTIPLY;
-        if (isMoment(a) && b instanceof SqlType.Interval by && (add || subtract) && fits(a, by)) {
-            return apply(span, operator.sign() + " INTERVAL", a, left, right);
-        }
-        if (add && a instanceof SqlType.Interval by && isMoment(b) && fits(b, by)) {
-            return apply(span, "+ INTERVAL", b, right, left);
-        }
-        if (a instanceof SqlType.Interval && b instanceof SqlType.Interval && (add || subtract)) {
-            Optional<SqlType> common = TypeRules.common(a, b);
-            if (common.isPresent()) {
-                return apply(
-                        span,
-                        "INTERVAL " + operator.sign() + " INTERVAL",
-                        common.get(),
-                        left,
-                        right);
-            }
-        }
-        if (a instanceof SqlType.Interval && b.isNumeric() && !add && !subtract) {
-            return apply(span, "INTERVAL " + operator.sign(), a, left, right);
-        }
-        if (multiply && a.isNumeric() && b instanceof SqlType.Interval) {
-            return apply(span, "INTERVAL *", b, right, left);
-        }
-        boolean moments = subtract && isMoment(a) && isMoment(b);
-        binding.error(
-                span,
-                "wrong-type",
-                "'" + operator.sign() + "' can't be worked out for " + a.sql() + " and " + b.sql(),
-                moments
-                        ? "say what to count in: (" + span.text() + ") DAY"
-                        : "add an interval, such as INTERVAL '1' DAY; for hours cast a DATE to TIMESTAMP");
-        return new Constant(span, null, isMoment(a) ? a : b);
-    }
-
-    /** A date takes years, months and days, a time the rest. */
-    private static boolean fits(SqlType moment, SqlType.Interval interval) {
-        boolean small =
-                interval.fields().contains("HOUR")
-                        || interval.fields().contains("MINUTE")
-                        || interval.fields().contains("SECOND");
-        boolean date = moment instanceof SqlType.Date;
-        boolean time = moment instanceof SqlType.Time;
-        return !(date && small) && !(time && !small);
-    }
-
-    private BoundExpression difference(Expression.Difference e, Scope scope) {
-        BoundExpression later = bind(e.later(), scope);
-        BoundExpression earlier = bind(e.earlier(), scope);
-        boolean both = isMoment(later.type()) && isMoment(earlier.type());
-        if (!both || TypeRules.common(later.type(), earlier.type()).isEmpty()) {
-            binding.error(
-                    e.span(),
-                    "wrong-type",
-                    "an interval lies between two dates, times or timestamps, and these are "
-                            + later.type().sql()
-                            + " and "
-                            + earlier.type().sql());
-        }
-        Constant fields = new Constant(e.span(), e.fields(), SqlType.VARCHAR);
-        return apply(
-                e.span(), "DIFFERENCE", new SqlType.Interval(e.fields()), later, earlier, fields);
     }
 
     /** The same number in the carrier that a type has, not rounded to it. */

@@ -1,7 +1,6 @@
 package dev.cantina.check;
 
 import dev.cantina.catalog.Catalog;
-import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Problem;
 import java.util.BitSet;
 import java.util.List;
@@ -15,20 +14,12 @@ final class MaybeNoRow implements Advice.Rule {
 
     @Override
     public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        boolean[] handled = {routine.asksDiagnostics()};
+        boolean handled =
+                routine.asksDiagnostics() || UncheckedWrite.hasNotFoundHandler(routine.body());
         BitSet tested = new BitSet();
         Walker.statements(
                 routine.body(),
                 s -> {
-                    if (s instanceof BoundStatement.Block block) {
-                        handled[0] |=
-                                block.handlers().stream()
-                                        .flatMap(h -> h.conditions().stream())
-                                        .anyMatch(
-                                                c ->
-                                                        c.kind() == HandledKind.NOT_FOUND
-                                                                || c.sqlstate().startsWith("02"));
-                    }
                     Walker.expressions(
                             s,
                             e -> {
@@ -38,7 +29,7 @@ final class MaybeNoRow implements Advice.Rule {
                                 }
                             });
                 });
-        if (handled[0]) {
+        if (handled) {
             return;
         }
         Walker.statements(
