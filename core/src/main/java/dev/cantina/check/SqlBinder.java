@@ -156,13 +156,16 @@ final class SqlBinder {
         boolean one = tables.size() == 1;
         String message =
                 "column " + last + " not found" + (one ? " in " + tables.get(0).name() : "");
+        boolean mayBeVariable = names.size() == 1 && use.get().use() == SqlText.Use.VALUE;
         Optional<String> nearest = dev.cantina.syntax.Nearest.to(last.text(), known);
         binding.error(
                 last.span(),
                 "unknown-name",
-                message + (names.size() == 1 ? ", and there is no variable of that name" : ""),
+                message + (mayBeVariable ? ", and there is no variable of that name" : ""),
                 nearest.map(n -> "did you mean " + n + "?")
-                        .orElse("declare it, or name a column: " + String.join(", ", known)));
+                        .orElse(
+                                (mayBeVariable ? "declare it, or name a column: " : "there are ")
+                                        + String.join(", ", known)));
         return true;
     }
 
