@@ -52,14 +52,7 @@ final class CallCommand implements Command {
             RoutineSymbol routine =
                     workspace.routine(call.arguments().get(0), CallCommand.names(call));
             List<Optional<Object>> arguments = arguments(call, routine, workspace);
-            Session session =
-                    new Session(
-                            workspace.program(),
-                            workspace.database(),
-                            call.limits(project),
-                            call.clock(),
-                            Optional.empty());
-            call.interrupts().during(session::interrupt);
+            Session session = call.session(workspace, Optional.empty());
             try {
                 return ended(call, session.run(routine, arguments));
             } finally {

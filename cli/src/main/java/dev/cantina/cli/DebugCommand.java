@@ -72,14 +72,7 @@ final class DebugCommand implements Command {
             DebugPrompt prompt = new DebugPrompt(call.screen(), words, workspace);
             Debugger debugger = new Debugger(workspace.program(), prompt, true);
             prompt.attach(debugger);
-            Session session =
-                    new Session(
-                            workspace.program(),
-                            workspace.database(),
-                            call.limits(project),
-                            call.clock(),
-                            Optional.of(debugger));
-            call.interrupts().during(session::interrupt);
+            Session session = call.session(workspace, Optional.of(debugger));
             try {
                 Outcome outcome = session.run(routine, arguments);
                 prompt.ended();

@@ -3,12 +3,16 @@ package dev.cantina.cli;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
+import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Limits;
+import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.Session;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import java.nio.file.Path;
+import java.sql.SQLException;
 import java.time.Clock;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
@@ -93,6 +97,20 @@ final class Invocation {
             throw new UsageException(
                     "--clock " + e.condition().message() + ", as in --clock '2031-10-04 09:30:00'");
         }
+    }
+
+    /** A session on a workspace, which an interrupt of the process ends; the caller closes it. */
+    Session session(Workspace workspace, Optional<Probe> probe)
+            throws UsageException, SQLException {
+        Session session =
+                new Session(
+                        workspace.program(),
+                        workspace.database(),
+                        limits(workspace.project()),
+                        clock(),
+                        probe);
+        interrupts.during(session::interrupt);
+        return session;
     }
 
     /** The project's limits, with those of the command line in their place. */

@@ -55,14 +55,7 @@ final class RunCommand implements Command {
                 e.problems().forEach(new ProblemView(call.screen())::toError);
                 return ExitCode.FAILED;
             }
-            Session session =
-                    new Session(
-                            workspace.program(),
-                            workspace.database(),
-                            call.limits(project),
-                            call.clock(),
-                            Optional.empty());
-            call.interrupts().during(session::interrupt);
+            Session session = call.session(workspace, Optional.empty());
             try {
                 return CallCommand.ended(call, session.runScript(bound));
             } finally {

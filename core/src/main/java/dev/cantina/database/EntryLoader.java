@@ -59,14 +59,7 @@ final class EntryLoader extends ClassLoader {
      */
     String functionEntry(List<RoutineSymbol> overloads) {
         String name = PACKAGE + "Function" + functions.size();
-        ClassWriter writer = new ClassWriter(ClassWriter.COMPUTE_MAXS);
-        writer.visit(
-                Opcodes.V17,
-                Opcodes.ACC_PUBLIC | Opcodes.ACC_FINAL,
-                name.replace('.', '/'),
-                null,
-                "java/lang/Object",
-                null);
+        ClassWriter writer = entryClass(name);
         Set<Integer> counts = new HashSet<>();
         for (RoutineSymbol function : overloads) {
             if (counts.add(function.parameters().size())) {
@@ -104,11 +97,31 @@ final class EntryLoader extends ClassLoader {
             m.visitVarInsn(Opcodes.ALOAD, i);
             m.visitInsn(Opcodes.AASTORE);
         }
+        handOver(m, "call", "(Ljava/lang/Class;I[Ljava/lang/Object;)Ljava/lang/Object;", result);
+    }
+
+    private static ClassWriter entryClass(String name) {
+        ClassWriter writer = new ClassWriter(ClassWriter.COMPUTE_MAXS);
+        writer.visit(
+                Opcodes.V17,
+                Opcodes.ACC_PUBLIC | Opcodes.ACC_FINAL,
+                name.replace('.', '/'),
+                null,
+                "java/lang/Object",
+                null);
+        return writer;
+    }
+
+    /**
+     * Ends an entry: what is on the stack goes to {@link FunctionEntry}, its answer to the engine.
+     */
+    private static void handOver(
+            MethodVisitor m, String method, String descriptor, Class<?> result) {
         m.visitMethodInsn(
                 Opcodes.INVOKESTATIC,
                 Type.getInternalName(FunctionEntry.class),
-                "call",
-                "(Ljava/lang/Class;I[Ljava/lang/Object;)Ljava/lang/Object;",
+                method,
+                descriptor,
                 false);
         m.visitTypeInsn(Opcodes.CHECKCAST, Type.getInternalName(result));
         m.visitInsn(Opcodes.ARETURN);
@@ -119,14 +132,7 @@ final class EntryLoader extends ClassLoader {
     /** Writes the entry of a moment such as CURRENT_DATE; gives {@code class.method}. */
     String momentEntry(String moment, Class<?> result) {
         String name = PACKAGE + "Moment_" + moment;
-        ClassWriter writer = new ClassWriter(ClassWriter.COMPUTE_MAXS);
-        writer.visit(
-                Opcodes.V17,
-                Opcodes.ACC_PUBLIC | Opcodes.ACC_FINAL,
-                name.replace('.', '/'),
-                null,
-                "java/lang/Object",
-                null);
+        ClassWriter writer = entryClass(name);
         MethodVisitor m =
                 writer.visitMethod(
                         Opcodes.ACC_PUBLIC | Opcodes.ACC_STATIC,
@@ -137,16 +143,7 @@ final class EntryLoader extends ClassLoader {
         m.visitCode();
         m.visitLdcInsn(Type.getObjectType(name.replace('.', '/')));
         m.visitLdcInsn(moment);
-        m.visitMethodInsn(
-                Opcodes.INVOKESTATIC,
-                Type.getInternalName(FunctionEntry.class),
-                "moment",
-                "(Ljava/lang/Class;Ljava/lang/String;)Ljava/lang/Object;",
-                false);
-        m.visitTypeInsn(Opcodes.CHECKCAST, Type.getInternalName(result));
-        m.visitInsn(Opcodes.ARETURN);
-        m.visitMaxs(0, 0);
-        m.visitEnd();
+        handOver(m, "moment", "(Ljava/lang/Class;Ljava/lang/String;)Ljava/lang/Object;", result);
         writer.visitEnd();
         define(name, writer);
         return name + ".call";

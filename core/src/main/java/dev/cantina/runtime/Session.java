@@ -857,33 +857,7 @@ public final class Session {
             String name,
             String[] items,
             Object[] values) {
-        RaisedException cause = null;
-        Condition condition;
-        if (resignal) {
-            if (!diagnostics.isHandling()) {
-                throw new ConditionException("0K000", "RESIGNAL stands outside a handler");
-            }
-            cause = diagnostics.cause();
-            condition = cause.condition();
-            if (sqlstate != null) {
-                condition = new Condition(sqlstate, condition.message(), condition.items());
-            }
-        } else {
-            condition = new Condition(sqlstate, "condition " + (name == null ? sqlstate : name));
-        }
-        if (name != null) {
-            condition = condition.with("CONDITION_IDENTIFIER", name);
-        }
-        for (int i = 0; i < items.length; i++) {
-            if (values[i] == null) {
-                throw new ConditionException("22004", items[i] + " of SIGNAL can't be NULL");
-            }
-            String text = values[i].toString();
-            condition =
-                    items[i].equals("MESSAGE_TEXT")
-                            ? condition.saying(text)
-                            : condition.with(items[i], text);
-        }
+        Condition condition = diagnostics.signalled(resignal, sqlstate, name, items, values);
         if (condition.isWarning() || condition.isNotFound()) {
             diagnostics.set(new Diagnostics.Area(condition, 0, "SIGNAL", frame.routine().name()));
             if (condition.isWarning()) {
@@ -891,45 +865,25 @@ public final class Session {
             }
             return;
         }
-        if (cause != null) {
-            throw new RaisedException(condition, cause.stack());
+        if (resignal) {
+            throw new RaisedException(condition, diagnostics.cause().stack());
         }
         throw new ConditionException(condition);
     }
 
     /** For compiled code: GET STACKED DIAGNOSTICS stands only in a handler. */
     public void checkStacked(boolean stacked) {
-        if (stacked && !diagnostics.isHandling()) {
-            throw new ConditionException(
-                    "0Z002", "GET STACKED DIAGNOSTICS stands outside a handler");
-        }
+        diagnostics.checkStacked(stacked);
     }
 
     /** For compiled code: there is one condition, with the number 1. */
     public void checkConditionNumber(boolean stacked, Object number) {
-        checkStacked(stacked);
-        if (number == null || (Long) number != 1) {
-            throw new ConditionException(
-                    "35000", "there is no condition " + Values.text(number) + ", only condition 1");
-        }
+        diagnostics.checkConditionNumber(stacked, number);
     }
 
-    /** For compiled code: an item of a diagnostics area (ISO 9075-2, 23.1). */
+    /** For compiled code: an item of a diagnostics area. */
     public Object diagnostic(boolean stacked, String item) {
-        Diagnostics.Area area = stacked ? diagnostics.stacked() : diagnostics.current();
-        Condition condition = area.condition();
-        return switch (item) {
-            case "ROW_COUNT" -> area.rowCount();
-            case "NUMBER", "CONDITION_NUMBER" -> 1L;
-            case "MORE" -> "N";
-            case "COMMAND_FUNCTION" -> area.command();
-            case "RETURNED_SQLSTATE" -> condition.sqlstate();
-            case "MESSAGE_TEXT" -> condition.message();
-            case "MESSAGE_LENGTH" ->
-                    (long) condition.message().codePointCount(0, condition.message().length());
-            case "ROUTINE_NAME" -> area.routine();
-            default -> condition.item(item).orElse("");
-        };
+        return diagnostics.item(stacked, item);
     }
 
     /** For compiled code: a transaction statement. */
