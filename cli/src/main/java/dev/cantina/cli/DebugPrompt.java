@@ -446,8 +446,13 @@ final class DebugPrompt implements StopListener {
         return new DebugException(condition.sqlstate() + " " + condition.message());
     }
 
-    private void changes() {
-        List<TableChanges> changes = TableChanges.of(frame.session.events());
+    private void changes() throws DebugException {
+        List<TableChanges> changes;
+        try {
+            changes = TableChanges.of(frame.session.events());
+        } catch (SQLException e) {
+            throw refused(e);
+        }
         if (changes.isEmpty()) {
             screen.line("  no row has changed so far");
         }

@@ -7,6 +7,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.runtime.Database;
+import dev.cantina.runtime.RowChange;
 import dev.cantina.runtime.Session;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
@@ -16,7 +17,6 @@ import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.IntervalValue;
 import dev.cantina.types.SqlType;
-import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.PreparedStatement;
@@ -44,7 +44,7 @@ import org.h2.schema.Sequence;
 
 /**
  * H2, in memory and private to its maker. Triggers and functions of the project run in the session
- * that is attached; every row that changes is told to it, after the engine's own checks.
+ * that is attached.
  */
 public final class EmbeddedDatabase implements Database, Describer, AutoCloseable {
     private static final Pattern MOMENT =
@@ -62,6 +62,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     private final Map<String, String> spellings = new HashMap<>();
     private final Map<String, FiredTrigger> fired = new HashMap<>();
     private final EntryLoader loader = new EntryLoader(this);
+    private final ChangeLog changes;
     private EmbeddedConditions conditions;
     private Session session;
     private Map<String, Long> kept = Map.of();
@@ -69,6 +70,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
 
     private EmbeddedDatabase(Connection connection) {
         this.connection = connection;
+        this.changes = new ChangeLog((JdbcConnection) connection);
     }
 
     /** An empty database. */
@@ -104,8 +106,8 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     }
 
     /**
-     * Registers the capture of changes, the triggers and the functions of a catalog with the
-     * engine. The capture is first, so that what a trigger changes is told after what set it off.
+     * Registers the triggers and the functions of a catalog with the engine, and from then on tells
+     * the changes of its tables.
      */
     public void install(Catalog catalog) throws SQLException {
         Thread thread = Thread.currentThread();
@@ -115,9 +117,6 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
             clockDefaults(statement, catalog);
             String type = loader.triggerClass();
             int number = 0;
-            for (Table table : catalog.tables()) {
-                capture(statement, table, "CANTINA_" + number++, type);
-            }
             for (TriggerSymbol trigger : catalog.triggers()) {
                 trigger(statement, trigger, "CANTINA_" + number++, type);
             }
@@ -128,6 +127,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
                 }
             }
             connection.commit();
+            changes.watch(catalog);
         } finally {
             thread.setContextClassLoader(before);
         }
@@ -164,39 +164,6 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
 
     private static String quoted(String name) {
         return '"' + name.replace("\"", "\"\"") + '"';
-    }
-
-    private void capture(Statement statement, Table table, String name, String type)
-            throws SQLException {
-        fired.put(
-                name,
-                (before, after) -> {
-                    if (session != null) {
-                        session.rowEvent(table, held(table, before), held(table, after));
-                    }
-                });
-        statement.execute(
-                "CREATE TRIGGER "
-                        + name
-                        + " AFTER INSERT, UPDATE, DELETE ON "
-                        + quoted(table.key())
-                        + " FOR EACH ROW CALL '"
-                        + type
-                        + "'");
-    }
-
-    private static Object[] held(Table table, Object[] row) throws SQLException {
-        if (row == null) {
-            return null;
-        }
-        Object[] held = (Object[]) JavaTypes.held(row);
-        for (int i = 0; i < held.length && i < table.columns().size(); i++) {
-            if (held[i] instanceof byte[] json
-                    && table.columns().get(i).type() instanceof SqlType.Json) {
-                held[i] = new String(json, StandardCharsets.UTF_8);
-            }
-        }
-        return held;
     }
 
     private void trigger(Statement statement, TriggerSymbol trigger, String name, String type)
@@ -378,6 +345,16 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     @Override
     public void rollbackTo(Object mark) {
         engine().rollbackTo((SessionLocal.Savepoint) mark);
+    }
+
+    @Override
+    public long position() {
+        return changes.position();
+    }
+
+    @Override
+    public List<RowChange> changesSince(long position) throws SQLException {
+        return changes.since(position);
     }
 
     /** Makes identity columns go on after the highest number that is there. */

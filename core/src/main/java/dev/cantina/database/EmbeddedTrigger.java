@@ -5,7 +5,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import org.h2.api.Trigger;
 
-/** Where the engine's triggers lead: to a trigger of the project, or to the capture of changes. */
+/** Where the engine's triggers lead: to a trigger of the project. */
 public class EmbeddedTrigger implements Trigger {
     private FiredTrigger fired;
 

@@ -18,6 +18,7 @@ import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
+import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.IdentityHashMap;
@@ -55,7 +56,7 @@ public final class Debugger implements Probe {
     private BoundRoutine modeRoutine;
     private boolean started;
     private int nextNumber = 1;
-    private int seenEvents;
+    private long seenPosition = -1;
     private boolean working;
 
     /**
@@ -184,8 +185,7 @@ public final class Debugger implements Probe {
             Optional<Condition> condition,
             Optional<Breakpoint> breakpoint) {
         started = true;
-        List<RowEvent> events = session.events();
-        List<RowEvent> fresh = events.subList(Math.min(seenEvents, events.size()), events.size());
+        List<RowEvent> fresh = events();
         Stop stop =
                 new Stop(
                         reason,
@@ -200,11 +200,28 @@ public final class Debugger implements Probe {
             resume = listener.stopped(stop);
         } finally {
             working = false;
+            seenPosition = position();
         }
-        seenEvents = session.events().size();
         remember(frame);
         modeLine = resume.line();
         applyMode(resume.kind(), frame);
+    }
+
+    private long position() {
+        try {
+            return session.position();
+        } catch (SQLException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    /** The rows changed since the last stop. */
+    private List<RowEvent> events() {
+        try {
+            return seenPosition < 0 ? session.events() : session.eventsSince(seenPosition);
+        } catch (SQLException e) {
+            throw new IllegalStateException(e);
+        }
     }
 
     private List<Stop.VariableChange> variableChanges(Frame frame) {

@@ -6,6 +6,7 @@ import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
+import java.util.List;
 
 /**
  * What the runtime needs of a database: a connection inside a transaction, and what differs from
@@ -41,6 +42,15 @@ public interface Database {
 
     /** Takes back all since the mark, which stays good. */
     void rollbackTo(Object mark) throws SQLException;
+
+    /**
+     * How far the transaction's log of changes has got; it grows with every change, and goes back
+     * when changes are taken back.
+     */
+    long position() throws SQLException;
+
+    /** The rows that are not as they were at a position, in the order of their first change. */
+    List<RowChange> changesSince(long position) throws SQLException;
 
     /** A schema statement was run, which may have ended the transaction. */
     void schemaChanged();

@@ -4,10 +4,10 @@ import dev.cantina.catalog.Table;
 import java.util.Optional;
 
 /**
- * A row that the database added, changed or removed.
+ * A row that is not as it was.
  *
  * @param before the row's values in the order of the table's columns; null for an added row
  * @param after likewise; null for a removed row
- * @param writer the statement that did it; empty where no routine was running
+ * @param writer the statement that changed it last; empty where no routine was running
  */
 public record RowEvent(Table table, Object[] before, Object[] after, Optional<StackEntry> writer) {}

@@ -2,7 +2,6 @@ package dev.cantina.runtime;
 
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
@@ -42,6 +41,12 @@ public final class Session {
     /** What a session does itself, and a text can't. */
     private static final List<String> TRANSACTION_WORDS =
             List.of("COMMIT", "ROLLBACK", "SAVEPOINT", "RELEASE", "START", "SET", "CALL", "BEGIN");
+
+    /** The first words of statements that leave the transaction as it is. */
+    private static final List<String> KEEPING =
+            List.of(
+                    "SELECT", "WITH", "VALUES", "TABLE", "INSERT", "UPDATE", "DELETE", "MERGE",
+                    "EXPLAIN");
 
     private static final Probe NOBODY = new Probe() {};
 
@@ -104,9 +109,24 @@ public final class Session {
         return top;
     }
 
-    /** The row events that still stand, in order. */
-    public List<RowEvent> events() {
-        return List.copyOf(transaction.events());
+    /**
+     * The rows that this session has changed so far and that have stayed changed, in the order of
+     * their first change.
+     *
+     * @throws SQLException where the connection is broken
+     */
+    public List<RowEvent> events() throws SQLException {
+        return transaction.events();
+    }
+
+    /** The same, of what was changed since a {@link #position}. */
+    public List<RowEvent> eventsSince(long position) throws SQLException {
+        return transaction.eventsSince(position);
+    }
+
+    /** How far the log of changes has got. */
+    public long position() throws SQLException {
+        return database.position();
     }
 
     /** What was reported so far. */
@@ -206,14 +226,16 @@ public final class Session {
             String name, boolean function, Map<String, Object> out, Supplier<Object> work) {
         Object returned = null;
         RaisedException raised = null;
+        List<RowEvent> events = List.of();
         try {
             returned = work.get();
             transaction.commit();
+            events = events();
         } catch (Program.UnsoundException e) {
             throw e;
         } catch (RuntimeException | SQLException | StackOverflowError e) {
             raised = raised(null, e);
-            undoAll();
+            events = undoAll();
         }
         Outcome.Kind kind =
                 raised == null
@@ -228,7 +250,7 @@ public final class Session {
                 List.copyOf(results),
                 List.copyOf(messages),
                 List.copyOf(warnings),
-                events(),
+                List.copyOf(events),
                 Optional.ofNullable(raised).map(RaisedException::condition),
                 raised == null ? List.of() : raised.stack(),
                 meter.statements,
@@ -245,9 +267,11 @@ public final class Session {
                 : program.defaultOf(symbol, position, this);
     }
 
-    private void undoAll() {
+    /** Takes back what was not committed; gives what was. */
+    private List<RowEvent> undoAll() {
         try {
             transaction.rollback();
+            return events();
         } catch (SQLException e) {
             throw new IllegalStateException("the rollback failed: " + e.getMessage(), e);
         }
@@ -502,7 +526,9 @@ public final class Session {
         for (int i = 0; i < values.length; i++) {
             stored[i] = Conversion.store(values[i], symbol.parameters().get(i).type());
         }
-        return function(symbol, stored, null);
+        Object result = function(symbol, stored, null);
+        wroteOn();
+        return result;
     }
 
     private static boolean isNullOnNull(RoutineSymbol symbol, Object[] values) {
@@ -545,12 +571,16 @@ public final class Session {
         Diagnostics.Area area = diagnostics.current();
         activate(program.routine(trigger), rows.toArray());
         diagnostics.set(area);
+        wroteOn();
     }
 
-    /** For the database: a row was added, changed or removed. */
-    public void rowEvent(Table table, Object[] before, Object[] after) {
-        transaction.event(
-                table, before, after, top == null ? Optional.empty() : Optional.of(top.entry()));
+    /** What the database writes from here on is the doing of the statement that called back. */
+    private void wroteOn() {
+        try {
+            transaction.written(top);
+        } catch (SQLException e) {
+            throw raised(top, e);
+        }
     }
 
     /** 2F002 where a routine on the stack has said that it changes no data. */
@@ -571,30 +601,49 @@ public final class Session {
     /** For compiled code: a change or a schema statement. */
     public void update(DataSite site, Object[] values) {
         checkAccess();
-        int events = transaction.events().size();
         Frame frame = top;
         try {
-            long rows = statements.update(site, values);
+            transaction.written(frame);
             boolean data = site.sql().changesRows();
-            if (data && rows > 0) {
-                transaction.changed();
-            } else if (!data) {
-                commitSchemaChange();
-            }
+            long rows =
+                    data
+                            ? statements.update(site, values)
+                            : changeSchema(() -> statements.update(site, values));
             succeeded(site, rows, data && rows == 0);
         } catch (SQLException e) {
-            transaction.forget(events);
-            throw raised(frame, e);
+            throw failed(frame, e);
         }
     }
 
-    /** A schema statement ends the transaction; what was marked before is gone. */
-    private void commitSchemaChange() {
+    /** What an error of the database raises, which has taken back what the statement did. */
+    private RaisedException failed(Frame frame, SQLException e) {
         try {
-            database.schemaChanged();
-            transaction.commit();
+            transaction.failed();
+        } catch (SQLException broken) {
+            e.addSuppressed(broken);
+        }
+        return raised(frame, e);
+    }
+
+    /** Work of a statement. */
+    private interface Work<T> {
+        T run() throws SQLException;
+    }
+
+    /** A schema statement ends the transaction; what was marked before is gone. */
+    private <T> T changeSchema(Work<T> statement) throws SQLException {
+        List<RowEvent> before = transaction.events();
+        long position = database.position();
+        database.schemaChanged();
+        try {
+            T result = statement.run();
+            transaction.schemaChanged(before);
+            return result;
         } catch (SQLException e) {
-            throw raised(top, e);
+            if (database.position() < position) {
+                transaction.schemaChanged(before);
+            }
+            throw e;
         }
     }
 
@@ -613,13 +662,12 @@ public final class Session {
     }
 
     private ResultRows query(DataSite site, Object[] values, long most) {
-        int events = transaction.events().size();
         Frame frame = top;
         try {
+            transaction.written(frame);
             return statements.query(site, values, most);
         } catch (SQLException e) {
-            transaction.forget(events);
-            throw raised(frame, e);
+            throw failed(frame, e);
         }
     }
 
@@ -756,15 +804,10 @@ public final class Session {
         if (!List.of("SELECT", "WITH", "VALUES", "TABLE").contains(verb)) {
             checkAccess();
         }
+        boolean data = List.of("INSERT", "UPDATE", "DELETE", "MERGE").contains(verb);
         Statements.Performed performed = perform(statement, values, width > 0 ? 2 : Long.MAX_VALUE);
         boolean rows = performed.rows().isPresent();
-        boolean data = List.of("INSERT", "UPDATE", "DELETE", "MERGE").contains(verb);
         long count = rows ? performed.rows().get().rows().size() : performed.changed();
-        if (data && count > 0) {
-            transaction.changed();
-        } else if (!data && !rows) {
-            commitSchemaChange();
-        }
         succeeded(verb, count, (data || width > 0) && count == 0);
         if (!rows) {
             return null;
@@ -777,13 +820,15 @@ public final class Session {
     }
 
     private Statements.Performed perform(String statement, Object[] values, long most) {
-        int events = transaction.events().size();
         Frame frame = top;
+        boolean schema = !KEEPING.contains(firstWord(statement));
         try {
-            return statements.perform(statement, values, most);
+            transaction.written(frame);
+            return schema
+                    ? changeSchema(() -> statements.perform(statement, values, most))
+                    : statements.perform(statement, values, most);
         } catch (SQLException e) {
-            transaction.forget(events);
-            throw raised(frame, e);
+            throw failed(frame, e);
         }
     }
 
@@ -957,11 +1002,11 @@ public final class Session {
      * @throws SQLException where the database refuses
      */
     public int change(String sql) throws SQLException {
-        int events = transaction.events().size();
+        transaction.written(null);
         try (var statement = database.connection().createStatement()) {
             return statement.executeUpdate(sql);
         } catch (SQLException e) {
-            transaction.forget(events);
+            transaction.failed();
             throw e;
         }
     }

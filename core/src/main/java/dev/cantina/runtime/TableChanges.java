@@ -69,7 +69,7 @@ public record TableChanges(
     private static TableChanges of(Table table, List<RowEvent> events) {
         Map<List<String>, Journey> now = new LinkedHashMap<>();
         List<Journey> journeys = new ArrayList<>();
-        for (RowEvent event : inOrder(events)) {
+        for (RowEvent event : events) {
             Journey journey = null;
             if (event.before() != null) {
                 journey = now.remove(key(table, event.before()));
@@ -125,32 +125,6 @@ public record TableChanges(
         if (!change.columns().isEmpty()) {
             changed.add(change);
         }
-    }
-
-    /**
-     * The events in the order in which they happened. The engine tells of the rows of a statement
-     * after all of them are changed, so what a trigger does to a later row of the same statement is
-     * told before that row's own change; its image before gives it away.
-     */
-    private static List<RowEvent> inOrder(List<RowEvent> events) {
-        List<RowEvent> ordered = new ArrayList<>(events.size());
-        for (RowEvent event : events) {
-            int at = ordered.size();
-            if (event.after() != null && event.before() != null) {
-                for (int i = ordered.size() - 1; i >= 0 && i > ordered.size() - 1000; i--) {
-                    RowEvent earlier = ordered.get(i);
-                    if (earlier.before() != null
-                            && Arrays.deepEquals(earlier.before(), event.after())
-                            && !Arrays.deepEquals(event.before(), event.after())
-                            && !(earlier.after() != null
-                                    && Arrays.deepEquals(earlier.after(), event.before()))) {
-                        at = i;
-                    }
-                }
-            }
-            ordered.add(at, event);
-        }
-        return ordered;
     }
 
     private static List<String> key(Table table, Object[] row) {

@@ -1,6 +1,5 @@
 package dev.cantina.runtime;
 
-import dev.cantina.catalog.Table;
 import dev.cantina.types.ConditionException;
 import java.sql.SQLException;
 import java.util.ArrayList;
@@ -16,44 +15,68 @@ import java.util.Optional;
  */
 final class Transaction {
     private final Database database;
-    private final List<RowEvent> events = new ArrayList<>();
+    private final Writers writers = new Writers();
+
+    /** What was changed before a schema statement ended the real transaction. */
+    private final List<RowEvent> earlier = new ArrayList<>();
+
+    private long start;
     private final Map<String, Mark> savepoints = new LinkedHashMap<>();
     private Mark committed;
-    private boolean changed;
     private boolean started;
 
     Transaction(Database database) throws SQLException {
         this.database = database;
         this.committed = mark();
+        this.start = committed.position();
     }
 
-    List<RowEvent> events() {
+    /** The rows that the session has changed so far, and that have stayed changed. */
+    List<RowEvent> events() throws SQLException {
+        List<RowEvent> events = new ArrayList<>(earlier);
+        events.addAll(eventsSince(start));
+        return events;
+    }
+
+    List<RowEvent> eventsSince(long position) throws SQLException {
+        List<RowEvent> events = new ArrayList<>();
+        for (RowChange change : database.changesSince(position)) {
+            Optional<StackEntry> writer = writers.at(change.position());
+            events.add(new RowEvent(change.table(), change.before(), change.after(), writer));
+        }
         return events;
     }
 
     Mark mark() throws SQLException {
-        return new Mark(database.mark(), events.size());
+        return new Mark(database.mark(), database.position());
     }
 
     void rollbackTo(Mark mark) throws SQLException {
         database.rollbackTo(mark.database());
-        forget(mark.events());
+        writers.truncate(mark.position());
     }
 
-    /** Drops the row events since there were so many: the database has taken those rows back. */
-    void forget(int count) {
-        if (events.size() > count) {
-            events.subList(count, events.size()).clear();
-        }
+    /** From here on the changes are those of a frame's statement, or nobody's. */
+    void written(Frame writer) throws SQLException {
+        writers.begin(database.position(), writer);
     }
 
-    void event(Table table, Object[] before, Object[] after, Optional<StackEntry> writer) {
-        events.add(new RowEvent(table, before, after, writer));
-        changed = true;
+    /** A statement has failed, and the database has taken back what it did. */
+    void failed() throws SQLException {
+        writers.truncate(database.position());
     }
 
-    void changed() {
-        changed = true;
+    /**
+     * A schema statement has ended the real transaction, and committed it.
+     *
+     * @param before the {@link #events} before it
+     */
+    void schemaChanged(List<RowEvent> before) throws SQLException {
+        earlier.clear();
+        earlier.addAll(before);
+        writers.clear();
+        commit();
+        start = committed.position();
     }
 
     /** Whether START TRANSACTION was said and nothing has ended it since. */
@@ -62,7 +85,11 @@ final class Transaction {
     }
 
     boolean hasChanges() {
-        return changed;
+        try {
+            return database.position() != committed.position();
+        } catch (SQLException e) {
+            throw new IllegalStateException(e);
+        }
     }
 
     List<String> savepoints() {
@@ -72,7 +99,7 @@ final class Transaction {
     void perform(String verb, String savepoint, boolean chain) throws SQLException {
         switch (verb) {
             case "START" -> {
-                if (changed) {
+                if (hasChanges()) {
                     throw new ConditionException(
                             "25001",
                             "a transaction with uncommitted changes is open already; "
@@ -125,14 +152,12 @@ final class Transaction {
     void commit() throws SQLException {
         committed = mark();
         savepoints.clear();
-        changed = false;
         started = false;
     }
 
     void rollback() throws SQLException {
         rollbackTo(committed);
         savepoints.clear();
-        changed = false;
         started = false;
     }
 }
