@@ -45,18 +45,22 @@ public final class Loops {
             CREATE PROCEDURE updates (IN turns INTEGER)
             BEGIN
               DECLARE i INTEGER DEFAULT 0;
+              DECLARE k INTEGER;
               WHILE i < turns DO
-                UPDATE cell SET v = v + i WHERE id = MOD(i, 1000);
+                SET k = MOD(i, 1000);
+                UPDATE cell SET v = v + i WHERE id = k;
                 SET i = i + 1;
               END WHILE;
             END;
             CREATE FUNCTION selects (turns INTEGER) RETURNS BIGINT
             BEGIN
               DECLARE i INTEGER DEFAULT 0;
+              DECLARE k INTEGER;
               DECLARE one BIGINT;
               DECLARE total BIGINT DEFAULT 0;
               WHILE i < turns DO
-                SELECT c.id INTO one FROM cell c WHERE c.id = MOD(i, 1000);
+                SET k = MOD(i, 1000);
+                SELECT c.id INTO one FROM cell c WHERE c.id = k;
                 SET total = total + one;
                 SET i = i + 1;
               END WHILE;
@@ -65,24 +69,32 @@ public final class Loops {
             """;
     private static final Limits FREE = new Limits(Long.MAX_VALUE - 1, 1e9, 200, 1_000_000);
 
+    private static final int ROUNDS = Integer.getInteger("rounds", 9);
+
     private Loops() {}
 
     private interface Work {
+        double millis() throws Exception;
+    }
+
+    private interface Plain {
         void run() throws Exception;
     }
 
+    /** The work to measure is that whose name holds the argument; all of it without one. */
     public static void main(String[] arguments) throws Exception {
+        only = arguments.length > 0 ? arguments[0] : "";
         System.out.printf(Locale.ROOT, "%-44s %9s %9s %7s%n", "work", "Cantina", "plain", "ratio");
         try (Bench bench = new Bench()) {
             int turns = 3_000_000;
             row(
                     "3 million turns, integers",
                     () -> bench.call("integers", turns, false),
-                    () -> plain(turns));
+                    () -> time(() -> plain(turns)));
             row(
                     "  the same with probe points, none armed",
                     () -> bench.call("integers", turns, true),
-                    () -> plain(turns));
+                    () -> time(() -> plain(turns)));
             int rows = 100_000;
             row(
                     "100,000 updates by key",
@@ -91,26 +103,30 @@ public final class Loops {
             row(
                     "100,000 SELECT INTO by key",
                     () -> bench.call("selects", rows, false),
-                    () -> bench.plainSelects(rows));
+                    () -> time(() -> bench.plainSelects(rows)));
         }
     }
 
     private static void row(String name, Work cantina, Work plain) throws Exception {
+        if (!name.contains(only)) {
+            return;
+        }
         double a = Double.MAX_VALUE;
         double b = Double.MAX_VALUE;
-        for (int i = 0; i < 9; i++) {
-            a = Math.min(a, time(cantina));
-            b = Math.min(b, time(plain));
+        for (int i = 0; i < ROUNDS; i++) {
+            a = Math.min(a, cantina.millis());
+            b = Math.min(b, plain.millis());
         }
         System.out.printf(Locale.ROOT, "%-44s %9.1f %9.1f %7.2f%n", name, a, b, a / b);
     }
 
-    private static double time(Work work) throws Exception {
+    private static double time(Plain work) throws Exception {
         long start = System.nanoTime();
         work.run();
         return (System.nanoTime() - start) / 1e6;
     }
 
+    private static String only;
     private static volatile long sink;
 
     private static void plain(int turns) {
@@ -159,24 +175,28 @@ public final class Loops {
             return database;
         }
 
-        void call(String name, int turns, boolean probed) throws Exception {
+        double call(String name, int turns, boolean probed) throws Exception {
             RoutineSymbol routine =
                     program.catalog().routines(name.toUpperCase(Locale.ROOT)).get(0);
             Optional<Probe> probe = probed ? Optional.of(new Probe() {}) : Optional.empty();
             Session session = new Session(program, database, FREE, Clock.systemUTC(), probe);
             try {
+                long start = System.nanoTime();
                 Outcome outcome = session.run(routine, List.of(Optional.of((long) turns)));
+                double millis = (System.nanoTime() - start) / 1e6;
                 if (outcome.condition().isPresent()) {
                     throw new IllegalStateException(outcome.condition().get().message());
                 }
+                return millis;
             } finally {
                 session.close();
                 database.connection().rollback();
             }
         }
 
-        void plainUpdates(int turns) throws Exception {
+        double plainUpdates(int turns) throws Exception {
             Connection connection = bare.connection();
+            long start = System.nanoTime();
             try (PreparedStatement update =
                     connection.prepareStatement("UPDATE cell SET v = v + ? WHERE id = ?")) {
                 for (int i = 0; i < turns; i++) {
@@ -185,7 +205,9 @@ public final class Loops {
                     update.executeUpdate();
                 }
             }
+            double millis = (System.nanoTime() - start) / 1e6;
             connection.rollback();
+            return millis;
         }
 
         void plainSelects(int turns) throws Exception {

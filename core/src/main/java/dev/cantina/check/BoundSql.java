@@ -3,8 +3,10 @@ package dev.cantina.check;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
+import java.util.regex.Pattern;
 
 /**
  * An SQL statement with its variables taken out.
@@ -23,9 +25,35 @@ public record BoundSql(
         List<SqlType.Field> columns,
         Set<String> tables,
         SqlText.Scope scope) {
-    /** The types of the parameters. */
+    private static final Pattern COMPARISON = Pattern.compile("(?s).*\\w[\")]?\\s*[=<>]\\s*");
+    private static final Pattern END =
+            Pattern.compile(
+                    "(?si)\\s*(|[),;].*|(AND|OR|WHERE|GROUP|ORDER|FETCH|LIMIT|RETURNING)\\b.*)");
+
+    /** The types that the database has to be told of; unknown where it sees the type itself. */
     public List<SqlType> parameterTypes() {
-        return parameters.stream().map(BoundExpression::type).toList();
+        return parameterTypes(pieces, parameters);
+    }
+
+    /** A value that is compared with something, or set as a column, takes that one's type. */
+    static List<SqlType> parameterTypes(List<String> pieces, List<BoundExpression> parameters) {
+        List<SqlType> types = new ArrayList<>();
+        for (int i = 0; i < parameters.size(); i++) {
+            SqlType type = parameters.get(i).type();
+            boolean seen =
+                    isPlain(type)
+                            && COMPARISON.matcher(pieces.get(i)).matches()
+                            && END.matcher(pieces.get(i + 1)).matches();
+            types.add(seen ? SqlType.NULL : type);
+        }
+        return types;
+    }
+
+    private static boolean isPlain(SqlType type) {
+        return type instanceof SqlType.Integral
+                || type instanceof SqlType.Exact
+                || type instanceof SqlType.Date
+                || type instanceof SqlType.Text text && text.shape() == SqlType.Shape.VARYING;
     }
 
     /** Whether it changes rows or tables. */

@@ -843,8 +843,7 @@ final class ExpressionBinder {
             Describer.Answer answer =
                     binding.describer
                             .get()
-                            .describe(
-                                    pieces, arguments.stream().map(BoundExpression::type).toList());
+                            .describe(pieces, BoundSql.parameterTypes(pieces, arguments));
             if (answer instanceof Describer.Answer.Taken taken && !taken.columns().isEmpty()) {
                 type = taken.columns().get(0).type();
             } else if (answer instanceof Describer.Answer.Refused refused) {

@@ -107,7 +107,7 @@ final class SqlBinder {
         Describer.Answer answer =
                 binding.describer
                         .get()
-                        .describe(pieces, parameters.stream().map(BoundExpression::type).toList());
+                        .describe(pieces, BoundSql.parameterTypes(pieces, parameters));
         if (answer instanceof Describer.Answer.Refused refused) {
             refused(text, refused.reason());
             return List.of();

@@ -319,7 +319,11 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
 
     @Override
     public Object read(ResultSet row, int column, SqlType type) throws SQLException {
-        return type instanceof SqlType.Json
+        if (type instanceof SqlType.Integral) {
+            long value = row.getLong(column);
+            return row.wasNull() ? null : (Object) value;
+        }
+        return type instanceof SqlType.Json || type instanceof SqlType.Text
                 ? row.getString(column)
                 : JavaTypes.held(row.getObject(column));
     }

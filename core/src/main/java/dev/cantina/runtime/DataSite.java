@@ -8,5 +8,10 @@ import java.util.List;
  * A place in compiled code that sends SQL.
  *
  * @param id counts the sites of a program from 0
+ * @param changesRows whether the statement is a change of rows
  */
-public record DataSite(int id, BoundSql sql, List<SqlType> parameterTypes) {}
+public record DataSite(int id, BoundSql sql, List<SqlType> parameterTypes, boolean changesRows) {
+    DataSite(int id, BoundSql sql) {
+        this(id, sql, sql.parameterTypes(), sql.changesRows());
+    }
+}

@@ -396,7 +396,7 @@ final class ExpressionCode {
     static final String SITE = "dev/cantina/runtime/DataSite";
 
     void site(BoundSql sql) {
-        code.constant(new DataSite(program.nextSite(), sql, sql.parameterTypes()), DataSite.class);
+        code.constant(new DataSite(program.nextSite(), sql), DataSite.class);
     }
 
     void routine(RoutineSymbol symbol) {

@@ -10,7 +10,7 @@ import java.util.Optional;
  *
  * @param out the OUT and INOUT values by name, in order; empty where the routine did not complete
  * @param returned a function's value
- * @param events the rows that changed and stayed changed, one after the other
+ * @param changes the rows that changed and stayed changed
  * @param stack of the condition, innermost first
  * @param statements executed
  * @param elapsedMillis in milliseconds
@@ -24,11 +24,16 @@ public record Outcome(
         List<ResultRows> results,
         List<String> messages,
         List<String> warnings,
-        List<RowEvent> events,
+        Changes changes,
         Optional<Condition> condition,
         List<StackEntry> stack,
         long statements,
         double elapsedMillis) {
+    /** The rows that changed and stayed changed, in the order of their first change. */
+    public List<RowEvent> events() {
+        return changes.events();
+    }
+
     /** How it ended. */
     public enum Kind {
         COMPLETED,

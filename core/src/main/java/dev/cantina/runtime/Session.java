@@ -67,6 +67,7 @@ public final class Session {
     private final Map<RoutineCode, byte[]> watches = new HashMap<>();
     private final Map<String, Object[]> modules = new HashMap<>();
     private final Map<String, String> prepared = new HashMap<>();
+    private Optional<Changes> unread = Optional.empty();
     private Frame top;
 
     /** How many routines on the stack have said that they change no data. */
@@ -160,6 +161,7 @@ public final class Session {
 
     /** Lets go of the database; the transaction stays as it is. */
     public void close() {
+        unread.ifPresent(Changes::events);
         deadline.cancel(false);
         statements.close();
         database.detach(this);
@@ -226,17 +228,18 @@ public final class Session {
             String name, boolean function, Map<String, Object> out, Supplier<Object> work) {
         Object returned = null;
         RaisedException raised = null;
-        List<RowEvent> events = List.of();
+        unread.ifPresent(Changes::events);
         try {
             returned = work.get();
             transaction.commit();
-            events = events();
         } catch (Program.UnsoundException e) {
             throw e;
         } catch (RuntimeException | SQLException | StackOverflowError e) {
             raised = raised(null, e);
-            events = undoAll();
+            undoAll();
         }
+        Changes changes = new Changes(this::changes);
+        unread = Optional.of(changes);
         Outcome.Kind kind =
                 raised == null
                         ? Outcome.Kind.COMPLETED
@@ -250,7 +253,7 @@ public final class Session {
                 List.copyOf(results),
                 List.copyOf(messages),
                 List.copyOf(warnings),
-                List.copyOf(events),
+                changes,
                 Optional.ofNullable(raised).map(RaisedException::condition),
                 raised == null ? List.of() : raised.stack(),
                 meter.statements,
@@ -267,11 +270,17 @@ public final class Session {
                 : program.defaultOf(symbol, position, this);
     }
 
-    /** Takes back what was not committed; gives what was. */
-    private List<RowEvent> undoAll() {
+    private List<RowEvent> changes() {
+        try {
+            return events();
+        } catch (SQLException e) {
+            throw new IllegalStateException("the changes can't be read: " + e.getMessage(), e);
+        }
+    }
+
+    private void undoAll() {
         try {
             transaction.rollback();
-            return events();
         } catch (SQLException e) {
             throw new IllegalStateException("the rollback failed: " + e.getMessage(), e);
         }
@@ -604,7 +613,7 @@ public final class Session {
         Frame frame = top;
         try {
             transaction.written(frame);
-            boolean data = site.sql().changesRows();
+            boolean data = site.changesRows();
             long rows =
                     data
                             ? statements.update(site, values)
@@ -664,7 +673,6 @@ public final class Session {
     private ResultRows query(DataSite site, Object[] values, long most) {
         Frame frame = top;
         try {
-            transaction.written(frame);
             return statements.query(site, values, most);
         } catch (SQLException e) {
             throw failed(frame, e);
@@ -677,33 +685,36 @@ public final class Session {
      * @param width how many values are wanted, or -1 where the whole row is
      */
     public Object[] oneRow(DataSite site, Object[] values, int width) {
-        ResultRows result = query(site, values, 2);
-        Object[] row = only(result, width);
-        succeeded(site, result.rows().size(), row == null);
+        Frame frame = top;
+        Object[] row;
+        try {
+            row = statements.oneRow(site, values, width);
+        } catch (SQLException e) {
+            throw failed(frame, e);
+        }
+        succeeded(site, row == null ? 0 : 1, row == null);
         return row;
     }
 
     /** The only row of a result, or null; 21000 where there are two. */
     private static Object[] only(ResultRows result, int width) {
-        if (width >= 0 && result.columns().size() != width) {
-            throw new ConditionException(
-                    "42601",
-                    "the query gives "
-                            + result.columns().size()
-                            + " values for "
-                            + width
-                            + " variables");
-        }
+        Statements.checkWidth(result.columns().size(), width);
         if (result.rows().size() > 1) {
-            throw new ConditionException("21000", "the query gives more than one row");
+            throw Statements.severalRows();
         }
         return result.rows().isEmpty() ? null : result.rows().get(0);
     }
 
     /** For compiled code: one value from the database. */
     public Object ask(DataSite site, Object[] values, SqlType type) {
-        ResultRows result = query(site, values, 2);
-        Object value = result.rows().isEmpty() ? null : result.rows().get(0)[0];
+        Frame frame = top;
+        Object value;
+        try {
+            Object[] row = statements.oneRow(site, values, -1);
+            value = row == null ? null : row[0];
+        } catch (SQLException e) {
+            throw failed(frame, e);
+        }
         return type instanceof SqlType.Unknown ? value : Conversion.cast(value, type);
     }
 

@@ -45,7 +45,7 @@ final class Statements {
             idle[site.id()] = null;
             return prepared;
         }
-        return new Prepared(database.connection().prepareStatement(text(site.sql())));
+        return new Prepared(database.connection().prepareStatement(text(site)));
     }
 
     private void release(DataSite site, Prepared prepared) throws SQLException {
@@ -57,11 +57,12 @@ final class Statements {
         }
     }
 
-    private String text(BoundSql sql) {
-        StringBuilder text = new StringBuilder(sql.pieces().get(0));
-        for (int i = 0; i < sql.parameters().size(); i++) {
-            text.append(database.parameter(sql.parameters().get(i).type()));
-            text.append(sql.pieces().get(i + 1));
+    private String text(DataSite site) {
+        List<String> pieces = site.sql().pieces();
+        StringBuilder text = new StringBuilder(pieces.get(0));
+        for (int i = 0; i < site.parameterTypes().size(); i++) {
+            text.append(database.parameter(site.parameterTypes().get(i)));
+            text.append(pieces.get(i + 1));
         }
         return text.toString();
     }
@@ -108,6 +109,53 @@ final class Statements {
         } finally {
             release(site, prepared);
         }
+    }
+
+    /**
+     * Runs a query for its only row; null where there is none, 21000 where there are two.
+     *
+     * @param width how many columns it must have, or -1
+     */
+    Object[] oneRow(DataSite site, Object[] values, int width) throws SQLException {
+        Prepared prepared = acquire(site);
+        try {
+            bind(site, prepared.statement, values);
+            try (ResultSet result = prepared.statement.executeQuery()) {
+                if (prepared.columns == null) {
+                    prepared.columns = named(columns(result.getMetaData()), site.sql());
+                }
+                checkWidth(prepared.columns.size(), width);
+                if (!result.next()) {
+                    return null;
+                }
+                Object[] row = row(result, prepared.columns);
+                if (result.next()) {
+                    throw severalRows();
+                }
+                return row;
+            }
+        } finally {
+            release(site, prepared);
+        }
+    }
+
+    static void checkWidth(int columns, int width) {
+        if (width >= 0 && columns != width) {
+            throw new ConditionException(
+                    "42601", "the query gives " + columns + " values for " + width + " variables");
+        }
+    }
+
+    static ConditionException severalRows() {
+        return new ConditionException("21000", "the query gives more than one row");
+    }
+
+    private Object[] row(ResultSet result, List<SqlType.Field> columns) throws SQLException {
+        Object[] row = new Object[columns.size()];
+        for (int i = 0; i < row.length; i++) {
+            row[i] = database.read(result, i + 1, columns.get(i).type());
+        }
+        return row;
     }
 
     /** Output names as their author wrote them, where the engine has folded them. */
@@ -173,11 +221,7 @@ final class Statements {
                                 + " rows held is passed; raise it with --limit rows="
                                 + limits.rows() * 10);
             }
-            Object[] row = new Object[columns.size()];
-            for (int i = 0; i < row.length; i++) {
-                row[i] = database.read(result, i + 1, columns.get(i).type());
-            }
-            rows.add(row);
+            rows.add(row(result, columns));
         }
         return rows;
     }
