@@ -21,3 +21,5 @@ CREATE TABLE child (
   note VARCHAR(20)
 );
 INSERT INTO child VALUES (11, 1, 'a'), (12, 1, 'b'), (21, 2, 'c');
+CREATE VIEW stock AS SELECT id, name, qty FROM item WHERE qty IS NOT NULL;
+CREATE TABLE must (id INTEGER PRIMARY KEY, code VARCHAR(8) NOT NULL, made VARCHAR(8) NOT NULL);

@@ -79,3 +79,34 @@ BEGIN
 END;
 -- call: p d = '2031-10-04'
 -- out: r = DATE '2031-10-07', n = 6
+-- behaviour: OVERLAPS is true where two periods share a moment
+CREATE FUNCTION f (a DATE, b DATE, c DATE, d DATE) RETURNS BOOLEAN RETURN (a, b) OVERLAPS (c, d);
+-- call: f a='2024-01-01', b='2024-02-01', c='2024-01-15', d='2024-03-01'
+-- returns: TRUE
+-- call: f a='2024-01-01', b='2024-02-01', c='2024-02-01', d='2024-03-01'
+-- returns: FALSE
+-- call: f a='2024-02-01', b='2024-01-01', c='2024-01-15', d='2024-01-10'
+-- returns: TRUE
+-- call: f a='2024-01-01', b='2024-01-01', c='2024-01-01', d='2024-01-01'
+-- returns: TRUE
+-- call: f a='2024-01-01', b=null, c='2024-01-01', d='2024-03-01'
+-- returns: NULL
+-- call: f a='2024-01-01', b=null, c='2023-01-01', d='2024-03-01'
+-- returns: TRUE
+-- call: f a='2024-05-01', b=null, c='2024-01-01', d='2024-03-01'
+-- returns: NULL
+-- call: f a='2024-01-01', b=null, c='2024-02-01', d='2024-03-01'
+-- returns: NULL
+-- behaviour: the second value of a period may be an interval
+CREATE FUNCTION f (a DATE, c DATE) RETURNS BOOLEAN
+RETURN (a, INTERVAL '10' DAY) OVERLAPS (c, INTERVAL '1' MONTH);
+-- call: f a='2024-01-05', c='2024-01-14'
+-- returns: TRUE
+-- call: f a='2024-01-05', c='2024-01-15'
+-- returns: FALSE
+-- behaviour: OVERLAPS stands in a data statement too
+CREATE PROCEDURE p (IN a DATE, OUT n INTEGER)
+SELECT COUNT(*) INTO n FROM item
+WHERE (a, DATE '2024-02-01') OVERLAPS (DATE '2024-01-15', DATE '2024-03-01');
+-- call: p a='2024-01-01'
+-- out: n = 3

@@ -107,6 +107,17 @@ public final class Catalog {
         return Optional.ofNullable(best);
     }
 
+    /** Of several routines with as many parameters, the one whose types fit best. */
+    public static RoutineSymbol closest(List<RoutineSymbol> routines, List<SqlType> arguments) {
+        RoutineSymbol best = routines.get(0);
+        for (RoutineSymbol routine : routines) {
+            if (distance(routine, arguments) < distance(best, arguments)) {
+                best = routine;
+            }
+        }
+        return best;
+    }
+
     private static int distance(RoutineSymbol routine, List<SqlType> arguments) {
         int score = routine.parameters().size() - arguments.size();
         for (int i = 0; i < arguments.size(); i++) {

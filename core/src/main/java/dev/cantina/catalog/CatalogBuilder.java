@@ -148,6 +148,28 @@ public final class CatalogBuilder {
                             mend));
             return;
         }
+        boolean instead = tree.timing() == Unit.Timing.INSTEAD_OF;
+        if (instead != table.view()) {
+            problems.accept(
+                    Problem.error(
+                            tree.name().span(),
+                            "wrong-declaration",
+                            table.view()
+                                    ? table.name()
+                                            + " is a view, which has INSTEAD OF triggers alone"
+                                    : table.name() + " is a table, and INSTEAD OF is for views",
+                            table.view() ? "write INSTEAD OF" : "write BEFORE or AFTER"));
+            return;
+        }
+        if (instead && !tree.eachRow()) {
+            problems.accept(
+                    Problem.error(
+                            tree.name().span(),
+                            "wrong-declaration",
+                            "an INSTEAD OF trigger does the work of each row",
+                            "write FOR EACH ROW"));
+            return;
+        }
         triggers.add(new TriggerSymbol(tree, table));
     }
 }

@@ -11,9 +11,25 @@ public interface Describer {
         /** It takes the statement; the columns are empty where it gives no rows. */
         record Taken(List<SqlType.Field> columns) implements Answer {}
 
+        /** It has made a table; {@code sqlName} is how a statement names it. */
+        record Declared(Table table, String sqlName) implements Answer {}
+
         /** It refuses, for this reason. */
         record Refused(Condition reason) implements Answer {}
     }
+
+    /**
+     * Makes a table that belongs to a routine, so that statements with it can be prepared and run.
+     * Two declarations of a name share a table where they say the same, and get two where not.
+     *
+     * @param name in upper case unless it was delimited
+     * @param definition the bracket with its columns, or {@code AS} with a query
+     * @return Declared, or Refused
+     */
+    Answer declareTable(String name, String definition);
+
+    /** What names a row of a table in a statement, whatever its key. */
+    String rowIdentity();
 
     /**
      * Prepares a statement.

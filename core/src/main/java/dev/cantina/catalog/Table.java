@@ -11,13 +11,15 @@ import java.util.Optional;
  * @param key as it is looked up
  * @param primaryKey the positions in {@code columns}, from 0; empty where it has none
  * @param uniqueKeys the positions of each unique constraint's columns, the primary key's included
+ * @param view whether it is a view
  */
 public record Table(
         String name,
         String key,
         List<Column> columns,
         List<Integer> primaryKey,
-        List<List<Integer>> uniqueKeys) {
+        List<List<Integer>> uniqueKeys,
+        boolean view) {
     /** The position of a column, from 0; -1 where there is none. */
     public int position(String columnKey) {
         for (int i = 0; i < columns.size(); i++) {

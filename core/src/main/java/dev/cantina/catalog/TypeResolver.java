@@ -29,16 +29,23 @@ public final class TypeResolver {
             return new SqlType.Array(resolve(array.element()), array.maximum().orElse(0));
         }
         if (syntax instanceof TypeSyntax.Row row) {
-            List<SqlType.Field> fields = new ArrayList<>();
-            for (TypeSyntax.Field field : row.fields()) {
-                fields.add(new SqlType.Field(field.name().text(), resolve(field.type())));
-            }
-            return new SqlType.Row(fields);
+            return new SqlType.Row(fields(row.fields()));
+        }
+        if (syntax instanceof TypeSyntax.Table table) {
+            return new SqlType.Table(fields(table.columns()));
         }
         if (syntax instanceof TypeSyntax.Like like) {
             return like(like);
         }
         return predefined((TypeSyntax.Predefined) syntax);
+    }
+
+    private List<SqlType.Field> fields(List<TypeSyntax.Field> written) {
+        List<SqlType.Field> fields = new ArrayList<>();
+        for (TypeSyntax.Field field : written) {
+            fields.add(new SqlType.Field(field.name().text(), resolve(field.type())));
+        }
+        return fields;
     }
 
     private SqlType like(TypeSyntax.Like like) {

@@ -174,6 +174,24 @@ public final class Binder {
                             binding,
                             parameters);
         }
+        if (tree.timing() != Unit.Timing.AFTER
+                && (tree.oldTable().isPresent() || tree.newTable().isPresent())) {
+            binding.error(
+                    tree.oldTable().or(tree::newTable).get().span(),
+                    "wrong-declaration",
+                    "only an AFTER trigger can see what its statement changed",
+                    "write AFTER, or use the OLD and NEW row");
+        } else {
+            binding.oldTable = transition(tree.oldTable(), table, binding);
+            binding.newTable = transition(tree.newTable(), table, binding);
+        }
+        if (binding.oldTable.isPresent()) {
+            scope = scope.withTable(tree.oldTable().get(), binding.oldTable.get());
+        }
+        if (binding.newTable.isPresent()) {
+            scope = scope.withTable(tree.newTable().get(), binding.newTable.get());
+        }
+        wrongTransition(tree, binding);
         SqlBinder sql = new SqlBinder(binding);
         ExpressionBinder expressions = new ExpressionBinder(binding, sql);
         StatementBinder statements =
@@ -194,6 +212,52 @@ public final class Binder {
                 Optional.empty(),
                 when,
                 body);
+    }
+
+    /** The rows before or after the statement, as a table of its own (ISO 9075-2, 4.45). */
+    private static Optional<DeclaredTable> transition(
+            Optional<Name> name, Table table, Binding binding) {
+        return name.flatMap(
+                n -> {
+                    if (binding.catalog.table(n).isPresent()) {
+                        binding.error(
+                                n.span(),
+                                "duplicate-name",
+                                "there is a table " + n + " in the database already",
+                                "give the transition table another name");
+                        return Optional.empty();
+                    }
+                    String rows = "AS SELECT * FROM \"" + table.key().replace("\"", "\"\"") + '"';
+                    return binding.declare(n, rows, false, true);
+                });
+    }
+
+    /** An INSERT has no rows before it, and a DELETE none after. */
+    private static void wrongTransition(Unit.Trigger tree, Binding binding) {
+        Optional<Name> before = tree.oldRow().or(tree::oldTable);
+        Optional<Name> after = tree.newRow().or(tree::newTable);
+        if (tree.event() == Unit.Event.INSERT && before.isPresent()) {
+            binding.error(
+                    before.get().span(),
+                    "wrong-declaration",
+                    "an inserted row was not there before",
+                    "leave out OLD");
+        }
+        if (tree.event() == Unit.Event.DELETE && after.isPresent()) {
+            binding.error(
+                    after.get().span(),
+                    "wrong-declaration",
+                    "a deleted row is not there afterwards",
+                    "leave out NEW");
+        }
+        Optional<Name> row = tree.oldRow().or(tree::newRow);
+        if (!tree.eachRow() && row.isPresent()) {
+            binding.error(
+                    row.get().span(),
+                    "wrong-declaration",
+                    "a trigger FOR EACH STATEMENT has no row",
+                    "write FOR EACH ROW, or name OLD TABLE and NEW TABLE");
+        }
     }
 
     /** Binds the statements of a script, one after the other, as one piece of code. */
@@ -256,6 +320,8 @@ public final class Binder {
                         body,
                         List.copyOf(binding.places),
                         binding.asksDiagnostics,
+                        binding.oldTable,
+                        binding.newTable,
                         binding.access);
         return new Result(routine, List.copyOf(binding.problems));
     }

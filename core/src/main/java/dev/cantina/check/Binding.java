@@ -5,6 +5,7 @@ import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TypeResolver;
+import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
@@ -28,6 +29,11 @@ final class Binding {
     int cursors;
     int handlers;
     boolean asksDiagnostics;
+
+    /** A trigger's transition tables. */
+    Optional<DeclaredTable> oldTable = Optional.empty();
+
+    Optional<DeclaredTable> newTable = Optional.empty();
 
     /** How many ATOMIC blocks are around what is bound. */
     int atomicBlocks;
@@ -55,6 +61,34 @@ final class Binding {
 
     Variable hidden(SqlType type, Span span) {
         return variable("", type, Variable.Kind.HIDDEN, span);
+    }
+
+    private int tables;
+
+    /** Makes a table that belongs to a routine; empty where the database refuses it. */
+    Optional<DeclaredTable> declare(
+            Name name, String definition, boolean preserve, boolean readOnly) {
+        if (describer.isEmpty()) {
+            return Optional.empty();
+        }
+        Describer.Answer answer = describer.get().declareTable(name.key(), definition);
+        if (answer instanceof Describer.Answer.Refused refused) {
+            error(
+                    name.span(),
+                    "refused-sql",
+                    "the database refuses this table: " + refused.reason().message());
+            return Optional.empty();
+        }
+        Describer.Answer.Declared made = (Describer.Answer.Declared) answer;
+        Table table =
+                new Table(
+                        name.text(),
+                        name.key(),
+                        made.table().columns(),
+                        made.table().primaryKey(),
+                        made.table().uniqueKeys(),
+                        false);
+        return Optional.of(new DeclaredTable(tables++, table, made.sqlName(), preserve, readOnly));
     }
 
     int place(Span span, Scope scope, String what) {

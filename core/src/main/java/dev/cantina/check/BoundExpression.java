@@ -124,6 +124,14 @@ public sealed interface BoundExpression {
     /** One value that the database works out. */
     record Ask(Span span, BoundSql sql, SqlType type) implements BoundExpression {}
 
+    /** What identifies the row that a cursor stands on; 24000 where it stands on none. */
+    record CursorRow(Span span, CursorSymbol cursor) implements BoundExpression {
+        @Override
+        public SqlType type() {
+            return SqlType.NULL;
+        }
+    }
+
     /** The fields of a row or the elements of an array. */
     record Several(Span span, List<BoundExpression> parts, SqlType type)
             implements BoundExpression {}

@@ -13,6 +13,8 @@ import java.util.Optional;
  * @param parameters in order; for a trigger its OLD and NEW row, where it has them
  * @param variables all slots of the frame, in their order
  * @param condition a trigger's WHEN
+ * @param oldTable a trigger's transition table of the rows before, where it names one
+ * @param newTable likewise of the rows after
  * @param access how much SQL it may do: what it says, or everything
  * @param places where each numbered statement stands, by number from 0
  */
@@ -29,6 +31,8 @@ public record BoundRoutine(
         BoundStatement body,
         List<Place> places,
         boolean asksDiagnostics,
+        Optional<DeclaredTable> oldTable,
+        Optional<DeclaredTable> newTable,
         SqlAccess access) {
     /** What kind of code it is. */
     public enum Kind {

@@ -6,6 +6,7 @@ import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement.TransactionVerb;
+import dev.cantina.types.SqlType;
 import java.util.List;
 import java.util.Optional;
 
@@ -47,6 +48,7 @@ public sealed interface BoundStatement {
             List<BoundStatement> initial,
             List<Handler> handlers,
             List<CursorSymbol> cursors,
+            List<DeclaredTable> tables,
             List<BoundStatement> statements)
             implements BoundStatement {}
 
@@ -117,6 +119,9 @@ public sealed interface BoundStatement {
     record Argument(Optional<BoundExpression> value, Optional<Assignment> result) {}
 
     record Return(int at, Optional<BoundExpression> value) implements BoundStatement {}
+
+    /** RETURN TABLE: the rows, each stored into the columns of {@code type}. */
+    record ReturnTable(int at, BoundSql query, SqlType.Table type) implements BoundStatement {}
 
     /** {@code sqlstate} is empty for a RESIGNAL that keeps it. */
     record Signal(

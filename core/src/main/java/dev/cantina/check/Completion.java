@@ -9,6 +9,7 @@ final class Completion {
 
     static boolean canComplete(BoundStatement s) {
         if (s instanceof BoundStatement.Return
+                || s instanceof BoundStatement.ReturnTable
                 || s instanceof BoundStatement.Signal
                 || s instanceof BoundStatement.Leave
                 || s instanceof BoundStatement.Iterate) {

@@ -20,4 +20,19 @@ public record CursorSymbol(
         Optional<BoundSql> query,
         Optional<String> statement,
         List<SqlType.Field> columns,
-        Span span) {}
+        Positioning positioning,
+        Span span) {
+    /** Whether a statement changes the row that the cursor stands on, which must then be known. */
+    public static final class Positioning {
+        private BoundSql query;
+
+        /** The cursor's query, with the identity of its row as one more column. */
+        public Optional<BoundSql> query() {
+            return Optional.ofNullable(query);
+        }
+
+        void use(BoundSql identifying) {
+            query = identifying;
+        }
+    }
+}

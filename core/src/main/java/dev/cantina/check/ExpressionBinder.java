@@ -634,6 +634,9 @@ final class ExpressionBinder {
             if (key.equals("COALESCE") && !call.arguments().isEmpty()) {
                 return coalesce(span, bindAll(positional(call), scope), 0);
             }
+            if (key.equals("OVERLAPS") && call.arguments().size() == 2) {
+                return overlaps(span, positional(call), scope);
+            }
             if (key.equals("NULLIF") && call.arguments().size() == 2) {
                 return nullIf(span, bindAll(positional(call), scope));
             }
@@ -643,6 +646,40 @@ final class ExpressionBinder {
             }
         }
         return ask(call, scope);
+    }
+
+    private BoundExpression overlaps(Span span, List<Expression> periods, Scope scope) {
+        List<BoundExpression> values = new ArrayList<>();
+        for (Expression period : periods) {
+            if (!(period instanceof Expression.RowValue row) || row.fields().size() != 2) {
+                binding.error(
+                        period.span(),
+                        "wrong-arguments",
+                        "OVERLAPS compares two periods",
+                        "write (start, end) on both sides");
+                return new Constant(span, null, SqlType.BOOLEAN);
+            }
+            values.addAll(bindAll(row.fields(), scope));
+        }
+        for (int i = 0; i < values.size(); i++) {
+            SqlType type = values.get(i).type();
+            boolean fits =
+                    MomentBinder.isMoment(type)
+                            || type instanceof SqlType.Unknown
+                            || i % 2 == 1 && type instanceof SqlType.Interval;
+            boolean alike =
+                    type instanceof SqlType.Interval
+                            || TypeRules.common(type, values.get(0).type()).isPresent();
+            if (!fits || !alike) {
+                binding.error(
+                        values.get(i).span(),
+                        "wrong-type",
+                        "a period lies between two dates, times or timestamps, and this is of type "
+                                + type.sql());
+                return new Constant(span, null, SqlType.BOOLEAN);
+            }
+        }
+        return new BoundExpression.Apply(span, Functions.OVERLAPS, values, SqlType.BOOLEAN);
     }
 
     private BoundExpression nullIf(Span span, List<BoundExpression> sides) {
@@ -717,6 +754,14 @@ final class ExpressionBinder {
             return new Constant(call.span(), null, one.returns().orElse(SqlType.NULL));
         }
         checkPublic(routine.get(), call.span());
+        if (routine.get().returns().orElse(SqlType.NULL) instanceof SqlType.Table) {
+            binding.error(
+                    call.span(),
+                    "wrong-type",
+                    routine.get().name() + " gives rows, and one value is wanted here",
+                    "ask for it: (SELECT … FROM TABLE (" + call.span().text() + ") AS t)");
+            return new Constant(call.span(), null, SqlType.NULL);
+        }
         List<Optional<Expression>> matched = match(routine.get(), call.arguments(), call.span());
         List<BoundExpression> arguments = new ArrayList<>();
         for (int i = 0; i < matched.size(); i++) {

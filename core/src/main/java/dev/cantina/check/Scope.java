@@ -25,6 +25,8 @@ public final class Scope {
 
     private record CursorEntry(String key, CursorSymbol cursor) implements Entry {}
 
+    private record TableEntry(String key, DeclaredTable table) implements Entry {}
+
     /** The start of a block, a loop or the routine, whose name qualifies what it declares. */
     private record BlockEntry(String key, JumpTarget target) implements Entry {}
 
@@ -60,6 +62,10 @@ public final class Scope {
 
     Scope withCursor(Name name, CursorSymbol cursor) {
         return new Scope(this, new CursorEntry(name.key(), cursor));
+    }
+
+    Scope withTable(Name name, DeclaredTable table) {
+        return new Scope(this, new TableEntry(name.key(), table));
     }
 
     Scope block(Optional<Name> label, JumpTarget target) {
@@ -105,7 +111,8 @@ public final class Scope {
         for (Scope s = this; s.entry != null && !(s.entry instanceof BlockEntry); s = s.outer) {
             if (s.entry instanceof VariableEntry e && e.key.equals(key)
                     || s.entry instanceof CursorEntry c && c.key.equals(key)
-                    || s.entry instanceof ConditionEntry d && d.key.equals(key)) {
+                    || s.entry instanceof ConditionEntry d && d.key.equals(key)
+                    || s.entry instanceof TableEntry t && t.key.equals(key)) {
                 return true;
             }
         }
@@ -126,6 +133,16 @@ public final class Scope {
         for (Scope s = this; s.entry != null; s = s.outer) {
             if (s.entry instanceof CursorEntry e && e.key.equals(key)) {
                 return Optional.of(e.cursor);
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** A table that a block around this place declares. */
+    public Optional<DeclaredTable> table(String key) {
+        for (Scope s = this; s.entry != null; s = s.outer) {
+            if (s.entry instanceof TableEntry e && e.key.equals(key)) {
+                return Optional.of(e.table);
             }
         }
         return Optional.empty();

@@ -31,10 +31,37 @@ final class SqlBinder {
     /** Scopes with those around them. */
     private record Inside(SqlText.Scope scope, Inside outer) {}
 
+    /** The text that a query has at one place more than was written. */
+    private Optional<Replacement> addition = Optional.empty();
+
+    /**
+     * A cursor's query with one more column: what identifies the row. Empty where the database
+     * refuses it.
+     */
+    Optional<BoundSql> identifying(SqlText query, Scope scope) {
+        String identity = binding.describer.map(Describer::rowIdentity).orElse("");
+        String table = query.scope().tables().get(0).known().orElseThrow().written();
+        Span source = query.span();
+        Span before = new Span(source.source(), query.from().getAsInt(), query.from().getAsInt());
+        addition =
+                Optional.of(
+                        new Replacement(before, List.of(), ", " + table + "." + identity + " "));
+        try {
+            return Optional.of(bind(query, scope));
+        } finally {
+            addition = Optional.empty();
+        }
+    }
+
     /** A stretch of the text that values take the place of. */
-    private record Replacement(Span span, List<BoundExpression> values, String text) {
+    private record Replacement(
+            Span span, List<BoundExpression> values, String text, String before) {
         Replacement(Span span, List<BoundExpression> values) {
             this(span, values, "");
+        }
+
+        Replacement(Span span, List<BoundExpression> values, String text) {
+            this(span, values, text, "");
         }
     }
 
@@ -62,7 +89,13 @@ final class SqlBinder {
         List<Replacement> replacements = new ArrayList<>();
         Set<String> tables = new LinkedHashSet<>();
         collect(new Inside(text.scope(), null), scope, replacements, tables);
-        text.left().ifPresent(span -> replacements.add(new Replacement(span, List.of())));
+        text.edits().forEach(e -> replacements.add(new Replacement(e.span(), List.of(), e.text())));
+        addition.ifPresent(replacements::add);
+        text.positioned()
+                .ifPresent(
+                        p ->
+                                scope.cursor(p.cursor().key())
+                                        .ifPresent(c -> replacements.add(positioned(p, c))));
         replacements.sort(Comparator.comparingInt(r -> r.span().start()));
 
         List<String> pieces = new ArrayList<>(before);
@@ -71,7 +104,7 @@ final class SqlBinder {
         String source = text.span().source().text();
         int at = text.span().start();
         for (Replacement replacement : replacements) {
-            piece.append(source, at, replacement.span().start());
+            piece.append(source, at, replacement.span().start()).append(replacement.before());
             boolean first = true;
             for (BoundExpression value : replacement.values()) {
                 pieces.add(piece + (first ? "" : ", "));
@@ -94,6 +127,15 @@ final class SqlBinder {
                 columns,
                 tables,
                 text.scope());
+    }
+
+    private Replacement positioned(SqlText.Positioned positioned, CursorSymbol cursor) {
+        String identity = binding.describer.map(Describer::rowIdentity).orElse("");
+        return new Replacement(
+                positioned.span(),
+                List.of(new BoundExpression.CursorRow(positioned.span(), cursor)),
+                "",
+                identity + " = ");
     }
 
     private List<SqlType.Field> describe(
@@ -195,7 +237,9 @@ final class SqlBinder {
             Inside inside, Scope scope, List<Replacement> replacements, Set<String> tables) {
         for (TableUse use : inside.scope().tables()) {
             if (!use.names().isEmpty()) {
-                tables.add(use.names().get(use.names().size() - 1).key());
+                Name name = use.names().get(use.names().size() - 1);
+                tables.add(name.key());
+                declared(use, scope).ifPresent(d -> declared(use, d, replacements));
             }
         }
         for (NameUse use : inside.scope().names()) {
@@ -222,6 +266,37 @@ final class SqlBinder {
         }
     }
 
+    /** The table of a block that a table of a statement is. */
+    private static Optional<DeclaredTable> declared(TableUse use, Scope scope) {
+        List<Name> names = use.names();
+        boolean plain = names.size() == 1;
+        boolean ofModule = names.size() == 2 && names.get(0).key().equals("MODULE");
+        return plain || ofModule
+                ? scope.table(names.get(names.size() - 1).key())
+                : Optional.empty();
+    }
+
+    /** Names a block's table as the database does. */
+    private void declared(TableUse use, DeclaredTable declared, List<Replacement> replacements) {
+        Name last = use.names().get(use.names().size() - 1);
+        if (declared.readOnly() && use.role() != SqlText.Role.READ) {
+            binding.error(
+                    last.span(),
+                    "not-assignable",
+                    last + " shows what the statement changed, and can't be changed itself",
+                    "change the trigger's table");
+        }
+        if (use.names().size() == 1 && declared.sqlName().equals(declared.table().key())) {
+            return;
+        }
+        boolean alias = use.alias().isEmpty() && use.role() != SqlText.Role.INSERT;
+        replacements.add(
+                new Replacement(
+                        use.names().get(0).span().to(last.span()),
+                        List.of(),
+                        '"' + declared.sqlName() + '"' + (alias ? " AS " + last.written() : "")));
+    }
+
     /** The variable that a name means, or the fields of a row; empty where it means none. */
     private List<BoundExpression> values(NameUse use, Inside inside, Scope scope) {
         List<Name> names = use.names();
@@ -230,7 +305,7 @@ final class SqlBinder {
             boolean output =
                     use.order()
                             && inside.scope().outputs().stream().anyMatch(name -> name.is(first));
-            if (output || isColumn(first, inside)) {
+            if (output || isColumn(first, inside, scope)) {
                 return List.of();
             }
             return scope.find(first.key())
@@ -275,10 +350,10 @@ final class SqlBinder {
                 : new BoundExpression.Field(span, variable, found.field(), found.type());
     }
 
-    private boolean isColumn(Name name, Inside inside) {
+    private boolean isColumn(Name name, Inside inside, Scope scope) {
         for (Inside i = inside; i != null; i = i.outer()) {
             for (TableUse use : i.scope().tables()) {
-                if (use.visible() && hasColumn(use, name, inside)) {
+                if (use.visible() && hasColumn(use, name, inside, scope)) {
                     return true;
                 }
             }
@@ -286,12 +361,24 @@ final class SqlBinder {
         return false;
     }
 
-    private boolean hasColumn(TableUse use, Name name, Inside inside) {
+    private boolean hasColumn(TableUse use, Name name, Inside inside, Scope scope) {
         if (!use.columns().isEmpty()) {
             return use.columns().stream().anyMatch(column -> column.is(name));
         }
+        if (!use.function().isEmpty()) {
+            String key = binding.catalog.keyOf(use.function(), binding.module);
+            return binding.catalog.functions(key).stream()
+                    .flatMap(f -> f.returns().stream())
+                    .filter(SqlType.Table.class::isInstance)
+                    .flatMap(t -> ((SqlType.Table) t).columns().stream())
+                    .anyMatch(c -> c.name().equalsIgnoreCase(name.key()));
+        }
         if (use.names().isEmpty()) {
             return false;
+        }
+        Optional<DeclaredTable> declared = declared(use, scope);
+        if (declared.isPresent()) {
+            return declared.get().table().column(name.key()).isPresent();
         }
         Name table = use.names().get(use.names().size() - 1);
         for (Inside i = inside; i != null; i = i.outer()) {

@@ -10,11 +10,14 @@ import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -127,6 +130,9 @@ final class StatementBinder {
         if (s instanceof Statement.Return give) {
             return giveBack(give, scope);
         }
+        if (s instanceof Statement.ReturnTable give) {
+            return giveTable(give, scope);
+        }
         if (s instanceof Statement.Signal signal) {
             return signal(signal, scope);
         }
@@ -237,6 +243,7 @@ final class StatementBinder {
         binding.atomicBlocks += compound.atomic() ? 1 : 0;
         List<BoundStatement> initial = new ArrayList<>();
         List<CursorSymbol> cursors = new ArrayList<>();
+        List<DeclaredTable> tables = new ArrayList<>();
         List<Declaration.Handler> handlers = new ArrayList<>();
         for (Declaration declaration : compound.declarations()) {
             if (declaration instanceof Declaration.Variables variables) {
@@ -257,9 +264,18 @@ final class StatementBinder {
                                 query,
                                 cursor.statement().map(Name::key),
                                 query.map(BoundSql::columns).orElse(List.of()),
+                                new CursorSymbol.Positioning(),
                                 cursor.span());
+                cursor.query().ifPresent(q -> cursorQueries.put(symbol, new Queried(q, declared)));
                 cursors.add(symbol);
                 scope = scope.withCursor(cursor.name(), symbol);
+            } else if (declaration instanceof Declaration.TemporaryTable table) {
+                onlyOnce(table.name(), scope);
+                Optional<DeclaredTable> declared = declaredTable(table);
+                declared.ifPresent(tables::add);
+                if (declared.isPresent()) {
+                    scope = scope.withTable(table.name(), declared.get());
+                }
             } else {
                 handlers.add((Declaration.Handler) declaration);
             }
@@ -271,7 +287,21 @@ final class StatementBinder {
         List<BoundStatement> statements = all(compound.statements(), scope);
         boolean atomic = compound.atomic();
         binding.atomicBlocks -= atomic ? 1 : 0;
-        return new BoundStatement.Block(at, target, atomic, initial, bound, cursors, statements);
+        return new BoundStatement.Block(
+                at, target, atomic, initial, bound, cursors, tables, statements);
+    }
+
+    private Optional<DeclaredTable> declaredTable(Declaration.TemporaryTable table) {
+        Name name = table.name();
+        if (binding.catalog.table(name).isPresent()) {
+            binding.error(
+                    name.span(),
+                    "duplicate-name",
+                    "there is a table " + name + " in the database already",
+                    "give the temporary one another name");
+            return Optional.empty();
+        }
+        return binding.declare(name, table.definition().text(), table.preserve(), false);
     }
 
     private void onlyOnce(Name name, Scope scope) {
@@ -551,7 +581,9 @@ final class StatementBinder {
                         Optional.of(query),
                         Optional.empty(),
                         query.columns(),
+                        new CursorSymbol.Positioning(),
                         loop.span());
+        cursorQueries.put(cursor, new Queried(loop.query(), scope));
         JumpTarget target = loopTarget(loop.label());
         Scope inner = scope.block(loop.label(), target).withLoopRow(loop.row(), row);
         if (loop.cursor().isPresent()) {
@@ -648,6 +680,7 @@ final class StatementBinder {
                 List.of(),
                 List.of(),
                 List.of(),
+                List.of(),
                 statements);
     }
 
@@ -716,9 +749,17 @@ final class StatementBinder {
                         "wrong-return",
                         "a function returns a value",
                         "write RETURN and the value");
-                return nothing(give.span());
+                return lostReturn(give.span());
             }
             SqlType type = returns.orElse(SqlType.NULL);
+            if (type instanceof SqlType.Table) {
+                binding.error(
+                        give.span(),
+                        "wrong-return",
+                        "a function that RETURNS TABLE gives rows",
+                        "write RETURN TABLE (SELECT …)");
+                return lostReturn(give.span());
+            }
             return new BoundStatement.Return(
                     at,
                     Optional.of(expressions.stored(give.value().get(), type, scope, "the result")));
@@ -731,6 +772,37 @@ final class StatementBinder {
                     "set an OUT parameter, and write RETURN alone");
         }
         return new BoundStatement.Return(at, Optional.empty());
+    }
+
+    private BoundStatement giveTable(Statement.ReturnTable give, Scope scope) {
+        if (!(returns.orElse(SqlType.NULL) instanceof SqlType.Table type)) {
+            binding.error(
+                    give.span(),
+                    "wrong-return",
+                    "RETURN TABLE stands only in a function that RETURNS TABLE (…)",
+                    kind == BoundRoutine.Kind.PROCEDURE
+                            ? "hand rows out with a SELECT of its own"
+                            : "write RETURN and the value");
+            return lostReturn(give.span());
+        }
+        BoundSql query = sql.bind(give.query(), scope);
+        int at = place(give, scope, "RETURN");
+        if (!query.columns().isEmpty() && query.columns().size() != type.columns().size()) {
+            binding.error(
+                    give.query().span(),
+                    "wrong-return",
+                    "the query gives "
+                            + query.columns().size()
+                            + " columns, and the function returns "
+                            + type.columns().size());
+        }
+        return new BoundStatement.ReturnTable(at, query, type);
+    }
+
+    /** A RETURN that could not be bound, which ends its path all the same. */
+    private BoundStatement lostReturn(Span span) {
+        return new BoundStatement.Return(
+                binding.place(span, Scope.EMPTY, "RETURN"), Optional.empty());
     }
 
     private BoundStatement signal(Statement.Signal signal, Scope scope) {
@@ -840,6 +912,55 @@ final class StatementBinder {
                 transaction.chain());
     }
 
+    /** A cursor's query as it was written, with the names that it sees. */
+    private record Queried(SqlText query, Scope scope) {}
+
+    private final Map<CursorSymbol, Queried> cursorQueries = new IdentityHashMap<>();
+
+    /** Makes the cursor of WHERE CURRENT OF know its row (ISO 9075-2, 14.8 and 14.13). */
+    private boolean position(Statement.Data data, SqlText.Positioned positioned, Scope scope) {
+        Optional<CursorSymbol> cursor = cursor(positioned.cursor(), scope);
+        if (cursor.isEmpty()) {
+            return false;
+        }
+        Name target = data.sql().scope().tables().get(0).names().get(0);
+        Queried queried = cursorQueries.get(cursor.get());
+        boolean changeable =
+                queried != null
+                        && queried.query().from().isPresent()
+                        && !queried.query()
+                                .span()
+                                .text()
+                                .toUpperCase(java.util.Locale.ROOT)
+                                .matches("(?s).*\\bFOR\\s+READ\\s+ONLY\\s*");
+        if (!changeable) {
+            binding.error(
+                    positioned.span(),
+                    "wrong-cursor",
+                    "the rows of cursor " + positioned.cursor() + " can't be changed through it",
+                    "its query must read one table, without DISTINCT, GROUP BY or FOR READ ONLY");
+            return false;
+        }
+        SqlText.TableUse read = queried.query().scope().tables().get(0);
+        if (!read.names().get(0).is(target)) {
+            binding.error(
+                    target.span(),
+                    "wrong-cursor",
+                    "cursor "
+                            + positioned.cursor()
+                            + " stands on a row of "
+                            + read.names().get(0)
+                            + ", not of "
+                            + target);
+            return false;
+        }
+        if (cursor.get().positioning().query().isEmpty()) {
+            sql.identifying(queried.query(), queried.scope())
+                    .ifPresent(cursor.get().positioning()::use);
+        }
+        return true;
+    }
+
     private Optional<CursorSymbol> cursor(Name name, Scope scope) {
         Optional<CursorSymbol> cursor = scope.cursor(name.key());
         if (cursor.isEmpty()) {
@@ -870,6 +991,10 @@ final class StatementBinder {
     }
 
     private BoundStatement data(Statement.Data data, Scope scope) {
+        Optional<SqlText.Positioned> positioned = data.sql().positioned();
+        if (positioned.isPresent() && !position(data, positioned.get(), scope)) {
+            return nothing(data.span());
+        }
         BoundSql text = sql.bind(data.sql(), scope);
         int at = place(data, scope, data.sql().verb());
         if (!text.query()) {

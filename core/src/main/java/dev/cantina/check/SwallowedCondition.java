@@ -50,6 +50,7 @@ final class SwallowedCondition implements Advice.Rule {
                                         || s instanceof BoundStatement.Call
                                         || s instanceof BoundStatement.Report
                                         || s instanceof BoundStatement.Return
+                                        || s instanceof BoundStatement.ReturnTable
                                         || !Walker.assigned(s).isEmpty());
         return found[0];
     }

@@ -78,6 +78,8 @@ final class Walker {
             call.arguments().forEach(a -> a.value().ifPresent(deep));
         } else if (s instanceof BoundStatement.Return give) {
             give.value().ifPresent(deep);
+        } else if (s instanceof BoundStatement.ReturnTable give) {
+            give.query().parameters().forEach(deep);
         } else if (s instanceof BoundStatement.Signal signal) {
             signal.items().forEach(i -> deep.accept(i.value()));
         } else if (s instanceof BoundStatement.GetDiagnostics get) {
@@ -221,6 +223,9 @@ final class Walker {
             return Optional.of(x.sql());
         }
         if (s instanceof BoundStatement.Fill x) {
+            return Optional.of(x.query());
+        }
+        if (s instanceof BoundStatement.ReturnTable x) {
             return Optional.of(x.query());
         }
         if (s instanceof BoundStatement.For x) {

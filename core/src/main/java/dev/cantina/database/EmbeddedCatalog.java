@@ -9,10 +9,12 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** Reads the tables of the embedded engine from its information schema (ISO 9075-11). */
 final class EmbeddedCatalog {
@@ -27,11 +29,17 @@ final class EmbeddedCatalog {
         this.spellings = spellings;
     }
 
+    /** One table, a temporary one too. */
+    Optional<Table> table(String key) throws SQLException {
+        return tables().stream().filter(t -> t.key().equals(key)).findFirst();
+    }
+
     List<Table> tables() throws SQLException {
         Map<String, List<Column>> columns = columns();
         Map<String, Map<String, List<Integer>>> keys = new LinkedHashMap<>();
         Map<String, String> primary = new LinkedHashMap<>();
         keys(columns, keys, primary);
+        Set<String> views = views();
         List<Table> tables = new ArrayList<>();
         columns.forEach(
                 (table, list) -> {
@@ -43,9 +51,24 @@ final class EmbeddedCatalog {
                                     table,
                                     List.copyOf(list),
                                     unique.getOrDefault(primary.get(table), List.of()),
-                                    List.copyOf(unique.values())));
+                                    List.copyOf(unique.values()),
+                                    views.contains(table)));
                 });
         return tables;
+    }
+
+    private Set<String> views() throws SQLException {
+        Set<String> views = new HashSet<>();
+        String sql =
+                "SELECT TABLE_NAME FROM INFORMATION_SCHEMA.VIEWS"
+                        + " WHERE TABLE_SCHEMA = CURRENT_SCHEMA";
+        try (PreparedStatement statement = connection.prepareStatement(sql);
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                views.add(row.getString(1));
+            }
+        }
+        return views;
     }
 
     private String spelled(String name) {
@@ -85,6 +108,17 @@ final class EmbeddedCatalog {
         int scale = row.getInt("NUMERIC_SCALE");
         int digits = row.getInt("DATETIME_PRECISION");
         return type(row.getString("DATA_TYPE"), length, precision, scale, digits);
+    }
+
+    /** The type of one of the engine's values. */
+    static SqlType type(org.h2.value.Value value) {
+        org.h2.value.TypeInfo type = value.getType();
+        return type(
+                org.h2.value.Value.getTypeName(type.getValueType()),
+                type.getPrecision(),
+                (int) type.getPrecision(),
+                type.getScale(),
+                type.getScale());
     }
 
     /** A type by the engine's name for it. */

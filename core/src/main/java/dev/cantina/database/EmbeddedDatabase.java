@@ -5,7 +5,6 @@ import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
-import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.runtime.Database;
 import dev.cantina.runtime.RowChange;
 import dev.cantina.runtime.Session;
@@ -13,7 +12,6 @@ import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
-import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.IntervalValue;
 import dev.cantina.types.SqlType;
@@ -60,9 +58,10 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
 
     private final Connection connection;
     private final Map<String, String> spellings = new HashMap<>();
-    private final Map<String, FiredTrigger> fired = new HashMap<>();
     private final EntryLoader loader = new EntryLoader(this);
     private final ChangeLog changes;
+    private final EmbeddedTriggers triggers;
+    private final EmbeddedTables tables;
     private EmbeddedConditions conditions;
     private Session session;
     private Map<String, Long> kept = Map.of();
@@ -71,11 +70,19 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     private EmbeddedDatabase(Connection connection) {
         this.connection = connection;
         this.changes = new ChangeLog((JdbcConnection) connection);
+        this.triggers = new EmbeddedTriggers(this, changes);
+        this.tables = new EmbeddedTables(connection, spellings, this::condition);
     }
 
     /** An empty database. */
     public static EmbeddedDatabase open() throws SQLException {
         Connection connection = DriverManager.getConnection("jdbc:h2:mem:");
+        try (Statement statement = connection.createStatement()) {
+            statement.execute(
+                    "CREATE ALIAS CANTINA_OVERLAPS FOR '"
+                            + FunctionEntry.class.getName()
+                            + ".overlaps'");
+        }
         connection.setAutoCommit(false);
         return new EmbeddedDatabase(connection);
     }
@@ -116,10 +123,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
         try (Statement statement = connection.createStatement()) {
             clockDefaults(statement, catalog);
             String type = loader.triggerClass();
-            int number = 0;
-            for (TriggerSymbol trigger : catalog.triggers()) {
-                trigger(statement, trigger, "CANTINA_" + number++, type);
-            }
+            triggers.install(statement, catalog, type);
             java.util.Set<String> named = new java.util.HashSet<>();
             for (RoutineSymbol routine : catalog.routines()) {
                 if (routine.isFunction() && named.add(routine.key())) {
@@ -162,69 +166,8 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
         }
     }
 
-    private static String quoted(String name) {
+    static String quoted(String name) {
         return '"' + name.replace("\"", "\"\"") + '"';
-    }
-
-    private void trigger(Statement statement, TriggerSymbol trigger, String name, String type)
-            throws SQLException {
-        Unit.Trigger tree = trigger.tree();
-        int[] columns =
-                tree.columns().stream().mapToInt(c -> trigger.table().position(c.key())).toArray();
-        fired.put(
-                name,
-                (before, after) -> {
-                    if (session != null && concerns(columns, before, after)) {
-                        normalize(before);
-                        normalize(after);
-                        session.fire(trigger, before, after);
-                        giveBack(after);
-                    }
-                });
-        String timing =
-                tree.timing() == Unit.Timing.INSTEAD_OF ? "INSTEAD OF" : tree.timing().name();
-        statement.execute(
-                "CREATE TRIGGER "
-                        + name
-                        + " "
-                        + timing
-                        + " "
-                        + tree.event()
-                        + " ON "
-                        + quoted(trigger.table().key())
-                        + (tree.eachRow() ? " FOR EACH ROW" : "")
-                        + " CALL '"
-                        + type
-                        + "'");
-    }
-
-    /** UPDATE OF: the engine fires for each update, the standard for these columns alone. */
-    private static boolean concerns(int[] columns, Object[] before, Object[] after) {
-        if (columns.length == 0 || before == null || after == null) {
-            return true;
-        }
-        for (int column : columns) {
-            if (column >= 0 && !java.util.Objects.deepEquals(before[column], after[column])) {
-                return true;
-            }
-        }
-        return false;
-    }
-
-    /** In place: the engine takes the changed row from the same array. */
-    private static void normalize(Object[] row) throws SQLException {
-        for (int i = 0; row != null && i < row.length; i++) {
-            row[i] = JavaTypes.held(row[i]);
-        }
-    }
-
-    /** The row as the engine takes it. */
-    private static void giveBack(Object[] row) {
-        for (int i = 0; row != null && i < row.length; i++) {
-            if (row[i] instanceof IntervalValue interval) {
-                row[i] = JavaTypes.engine(interval);
-            }
-        }
     }
 
     /** Never as DETERMINISTIC: the engine would call it while a statement is only prepared. */
@@ -238,7 +181,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     }
 
     FiredTrigger fired(String trigger) {
-        return fired.get(trigger);
+        return triggers.fired(trigger);
     }
 
     Session session() {
@@ -359,6 +302,21 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     @Override
     public List<RowChange> changesSince(long position) throws SQLException {
         return changes.since(position);
+    }
+
+    @Override
+    public Answer declareTable(String name, String definition) {
+        return tables.declare(name, definition);
+    }
+
+    @Override
+    public String rowIdentity() {
+        return "_ROWID_";
+    }
+
+    @Override
+    public void empty(String table) throws SQLException {
+        tables.empty(table);
     }
 
     /** Makes identity columns go on after the highest number that is there. */

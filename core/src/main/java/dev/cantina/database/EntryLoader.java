@@ -1,10 +1,15 @@
 package dev.cantina.database;
 
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.types.SqlType;
+import java.math.BigDecimal;
+import java.sql.Connection;
+import java.sql.ResultSet;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
+import org.h2.value.Value;
 import org.objectweb.asm.ClassWriter;
 import org.objectweb.asm.MethodVisitor;
 import org.objectweb.asm.Opcodes;
@@ -19,7 +24,7 @@ final class EntryLoader extends ClassLoader {
     private static final String PACKAGE = "dev.cantina.database.written.";
 
     private final EmbeddedDatabase database;
-    private final List<RoutineSymbol> functions = new ArrayList<>();
+    private final List<List<RoutineSymbol>> functions = new ArrayList<>();
 
     EntryLoader(EmbeddedDatabase database) {
         super(EntryLoader.class.getClassLoader());
@@ -54,16 +59,25 @@ final class EntryLoader extends ClassLoader {
     }
 
     /**
-     * Writes the entry of a function and its overloads, a method each; gives {@code class.method}.
-     * The engine tells them apart by the number of their parameters alone.
+     * Writes the entry of a function and its overloads; gives {@code class.method}. The engine
+     * tells methods apart by the number of their parameters alone, so overloads that take the same
+     * number of arguments share one, which takes values of any type.
      */
     String functionEntry(List<RoutineSymbol> overloads) {
         String name = PACKAGE + "Function" + functions.size();
         ClassWriter writer = entryClass(name);
         Set<Integer> counts = new HashSet<>();
         for (RoutineSymbol function : overloads) {
-            if (counts.add(function.parameters().size())) {
-                method(writer, name, function);
+            for (int i = function.required(); i <= function.parameters().size(); i++) {
+                int count = i;
+                if (counts.add(count)) {
+                    List<RoutineSymbol> alike =
+                            overloads.stream()
+                                    .filter(f -> f.required() <= count)
+                                    .filter(f -> f.parameters().size() >= count)
+                                    .toList();
+                    method(writer, name, alike, count);
+                }
             }
         }
         writer.visitEnd();
@@ -71,12 +85,25 @@ final class EntryLoader extends ClassLoader {
         return name + ".call";
     }
 
-    private void method(ClassWriter writer, String name, RoutineSymbol function) {
+    private void method(ClassWriter writer, String name, List<RoutineSymbol> alike, int count) {
         int number = functions.size();
-        functions.add(function);
-        List<Class<?>> parameters =
-                function.parameters().stream().<Class<?>>map(p -> JavaTypes.of(p.type())).toList();
-        Class<?> result = JavaTypes.of(function.returns().orElseThrow());
+        functions.add(alike);
+        RoutineSymbol function = alike.get(0);
+        List<Class<?>> parameters = new ArrayList<>();
+        boolean rows = function.returns().orElseThrow() instanceof SqlType.Table;
+        if (rows) {
+            parameters.add(Connection.class);
+        }
+        for (int i = 0; i < count; i++) {
+            int at = i;
+            List<Class<?>> types =
+                    alike.stream()
+                            .<Class<?>>map(f -> JavaTypes.of(f.parameters().get(at).type()))
+                            .distinct()
+                            .toList();
+            parameters.add(types.size() == 1 && alike.size() == 1 ? types.get(0) : Value.class);
+        }
+        Class<?> result = rows ? ResultSet.class : result(alike);
         MethodVisitor m =
                 writer.visitMethod(
                         Opcodes.ACC_PUBLIC | Opcodes.ACC_STATIC,
@@ -97,7 +124,26 @@ final class EntryLoader extends ClassLoader {
             m.visitVarInsn(Opcodes.ALOAD, i);
             m.visitInsn(Opcodes.AASTORE);
         }
-        handOver(m, "call", "(Ljava/lang/Class;I[Ljava/lang/Object;)Ljava/lang/Object;", result);
+        handOver(
+                m,
+                rows ? "table" : "call",
+                "(Ljava/lang/Class;I[Ljava/lang/Object;)Ljava/lang/Object;",
+                result);
+    }
+
+    /** The one class that the engine can be told of for what any of these gives. */
+    static Class<?> result(List<RoutineSymbol> alike) {
+        List<Class<?>> types =
+                alike.stream()
+                        .<Class<?>>map(f -> JavaTypes.of(f.returns().orElse(SqlType.NULL)))
+                        .distinct()
+                        .toList();
+        if (types.size() == 1) {
+            return types.get(0);
+        }
+        boolean numbers =
+                alike.stream().allMatch(f -> f.returns().orElse(SqlType.NULL).isNumeric());
+        return numbers ? BigDecimal.class : String.class;
     }
 
     private static ClassWriter entryClass(String name) {
@@ -149,7 +195,8 @@ final class EntryLoader extends ClassLoader {
         return name + ".call";
     }
 
-    RoutineSymbol function(int number) {
+    /** The functions behind an entry, which differ in the types of their parameters alone. */
+    List<RoutineSymbol> functions(int number) {
         return functions.get(number);
     }
 }

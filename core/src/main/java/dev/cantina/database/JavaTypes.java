@@ -132,6 +132,22 @@ final class JavaTypes {
                 parts[1].longValueExact());
     }
 
+    /** How many digits or characters a type has; 0 where that is not said. */
+    static int precision(SqlType type) {
+        if (type instanceof SqlType.Exact exact) {
+            return exact.precision();
+        }
+        return type instanceof SqlType.Text text ? text.length() : 0;
+    }
+
+    /** How many digits after the point, or after the second. */
+    static int scale(SqlType type) {
+        if (type instanceof SqlType.Exact exact) {
+            return exact.scale();
+        }
+        return type instanceof SqlType.Timestamp moment ? moment.precision() : 0;
+    }
+
     /** A value of Cantina's as an object of the class that {@link #of} names. */
     static Object given(Object value, Class<?> as) {
         if (value instanceof Long number && as == Integer.class) {

@@ -1,5 +1,8 @@
 package dev.cantina.runtime;
 
+import dev.cantina.types.ConditionException;
+import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 
 /**
@@ -10,6 +13,7 @@ public final class Cursor {
     private final String name;
     private final boolean returned;
     private final ResultRows result;
+    private List<Object> identities = List.of();
 
     /**
      * The row it stands on, from 1; 0 is before the first, one more than there are after the last.
@@ -20,6 +24,31 @@ public final class Cursor {
         this.name = name;
         this.returned = returned;
         this.result = result;
+    }
+
+    /** A cursor whose last column identifies its rows, and is not one of its values. */
+    static Cursor identified(String name, boolean returned, ResultRows result) {
+        int width = result.columns().size() - 1;
+        List<Object[]> rows = new ArrayList<>();
+        List<Object> identities = new ArrayList<>();
+        for (Object[] row : result.rows()) {
+            rows.add(Arrays.copyOf(row, width));
+            identities.add(row[width]);
+        }
+        Cursor cursor =
+                new Cursor(
+                        name, returned, new ResultRows(result.columns().subList(0, width), rows));
+        cursor.identities = identities;
+        return cursor;
+    }
+
+    /** What identifies the row that it stands on. */
+    Object identity() {
+        if (position < 1 || position > size()) {
+            throw new ConditionException(
+                    "24000", "cursor " + name + " stands on no row; FETCH one first");
+        }
+        return identities.get(position - 1);
     }
 
     public String name() {

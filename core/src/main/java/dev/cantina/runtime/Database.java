@@ -43,6 +43,9 @@ public interface Database {
     /** Takes back all since the mark, which stays good. */
     void rollbackTo(Object mark) throws SQLException;
 
+    /** Takes all rows out of a table that belongs to a routine, and begins its numbers anew. */
+    void empty(String table) throws SQLException;
+
     /**
      * How far the transaction's log of changes has got; it grows with every change, and goes back
      * when changes are taken back.

@@ -298,6 +298,7 @@ final class ExpressionCode {
                 || e instanceof BoundExpression.Ask
                 || e instanceof BoundExpression.Several
                 || e instanceof BoundExpression.Moment
+                || e instanceof BoundExpression.CursorRow
                 || e instanceof BoundExpression.Apply
                 || e instanceof BoundExpression.Constant && e.type().carrier() == Carrier.OBJECT;
     }
@@ -383,6 +384,12 @@ final class ExpressionCode {
             code.loadSession();
             code.push(moment.name());
             code.callSession("moment", "(" + STRING + ")" + OBJECT);
+        } else if (e instanceof BoundExpression.CursorRow row) {
+            code.loadSession();
+            code.loadFrame();
+            code.push(row.cursor().slot());
+            code.push(row.cursor().name());
+            code.callSession("cursorRow", "(L" + MethodCode.FRAME + ";I" + STRING + ")" + OBJECT);
         } else if (e instanceof BoundExpression.Apply apply) {
             code.constant(apply.function(), Functions.BuiltIn.class);
             objects(apply.arguments());

@@ -11,6 +11,7 @@ import java.lang.reflect.InvocationTargetException;
 import java.lang.reflect.Method;
 import java.lang.reflect.Modifier;
 import java.math.BigDecimal;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -20,8 +21,8 @@ import java.util.List;
 
 /**
  * A routine that is a static Java method (ISO/IEC 9075-13): IN parameters as values, OUT and INOUT
- * as arrays of one element. What it throws is 38000 with its message, or its own SQLSTATE where it
- * is an {@code SQLException} with one.
+ * as arrays of one element, and after them one array for each result set. What it throws is 38000
+ * with its message, or its own SQLSTATE where it is an {@code SQLException} with one.
  */
 final class ExternalRoutine {
     private final RoutineSymbol symbol;
@@ -54,12 +55,20 @@ final class ExternalRoutine {
                     "46103",
                     "there is no class " + reference.substring(0, dot) + " in the jars of lib/");
         }
+        if (symbol.returns().filter(SqlType.Table.class::isInstance).isPresent()) {
+            throw new ConditionException(
+                    "46001",
+                    "a Java function gives one value; write a procedure with DYNAMIC RESULT SETS 1"
+                            + " to hand out rows");
+        }
         String wanted = reference.substring(dot + 1);
         for (Method method : type.getMethods()) {
             boolean fits =
                     method.getName().equals(wanted)
                             && Modifier.isStatic(method.getModifiers())
-                            && method.getParameterCount() == symbol.parameters().size()
+                            && method.getParameterCount()
+                                    == symbol.parameters().size()
+                                            + symbol.tree().characteristics().resultSets()
                             && fits(method, symbol.parameters());
             if (fits) {
                 return new ExternalRoutine(symbol, method);
@@ -76,7 +85,12 @@ final class ExternalRoutine {
 
     private static boolean fits(Method method, List<ParameterSymbol> parameters) {
         Class<?>[] types = method.getParameterTypes();
-        for (int i = 0; i < types.length; i++) {
+        for (int i = parameters.size(); i < types.length; i++) {
+            if (types[i] != ResultSet[].class) {
+                return false;
+            }
+        }
+        for (int i = 0; i < parameters.size(); i++) {
             boolean gives = parameters.get(i).mode().gives();
             if (gives && !types[i].isArray()) {
                 return false;
@@ -103,10 +117,21 @@ final class ExternalRoutine {
         return !held.isPrimitive();
     }
 
-    /** Calls the method; gives the values of all parameters after it, the result last. */
-    Object[] call(Object[] values) {
+    /**
+     * What a call came to.
+     *
+     * @param values all parameters after it, and the result last
+     * @param results the result sets that the method has opened
+     */
+    record Called(Object[] values, List<ResultSet> results) {}
+
+    /** Calls the method, with one array more for each result set that it may give. */
+    Called call(Object[] values) {
         Class<?>[] types = method.getParameterTypes();
-        Object[] arguments = new Object[values.length];
+        Object[] arguments = new Object[types.length];
+        for (int i = values.length; i < types.length; i++) {
+            arguments[i] = new ResultSet[1];
+        }
         for (int i = 0; i < values.length; i++) {
             ParameterSymbol parameter = symbol.parameters().get(i);
             if (parameter.mode().gives()) {
@@ -138,7 +163,14 @@ final class ExternalRoutine {
                 symbol.returns().isPresent()
                         ? Conversion.store(sql(returned), symbol.returns().get())
                         : null);
-        return after.toArray();
+        List<ResultSet> results = new ArrayList<>();
+        for (int i = values.length; i < types.length; i++) {
+            ResultSet result = ((ResultSet[]) arguments[i])[0];
+            if (result != null) {
+                results.add(result);
+            }
+        }
+        return new Called(after.toArray(), results);
     }
 
     private static Object given(ParameterSymbol parameter, Object value, Class<?> type) {

@@ -2,17 +2,21 @@ package dev.cantina.runtime;
 
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.CursorSymbol;
+import dev.cantina.check.DeclaredTable;
 import dev.cantina.check.Variable;
+import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.LocalDateTime;
@@ -26,7 +30,9 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.Future;
+import java.util.function.Function;
 import java.util.function.Supplier;
 
 /**
@@ -59,6 +65,7 @@ public final class Session {
     private final Meter meter;
     private final Statements statements;
     private final Transaction transaction;
+    private final TemporaryTables temporary;
     private final Future<?> deadline;
     private final Diagnostics diagnostics = new Diagnostics();
     private final List<ResultRows> results = new ArrayList<>();
@@ -93,6 +100,7 @@ public final class Session {
         this.meter = new Meter(limits);
         this.statements = new Statements(database, limits);
         this.transaction = new Transaction(database);
+        this.temporary = new TemporaryTables(database);
         this.deadline = program.watchdog().after(limits.seconds(), this::expire);
         database.attach(this);
     }
@@ -178,9 +186,10 @@ public final class Session {
      */
     public Outcome run(RoutineSymbol symbol, List<Optional<Object>> arguments) {
         Map<String, Object> out = new LinkedHashMap<>();
+        boolean rows = symbol.returns().filter(SqlType.Table.class::isInstance).isPresent();
         return finished(
                 symbol.name(),
-                symbol.isFunction(),
+                symbol.isFunction() && !rows,
                 out,
                 () -> {
                     Object[] values = new Object[arguments.size()];
@@ -193,6 +202,10 @@ public final class Session {
                             out.put(symbol.parameters().get(i).name().text(), given[i]);
                         }
                     }
+                    if (given[values.length] instanceof ResultRows table) {
+                        results.add(table);
+                        return null;
+                    }
                     return given[values.length];
                 });
     }
@@ -203,9 +216,26 @@ public final class Session {
             return new Object[values.length + 1];
         }
         if (symbol.tree().body().isEmpty()) {
-            return program.external(symbol).call(values);
+            return external(symbol, values);
         }
         return perform(program.routine(symbol), values);
+    }
+
+    /** Calls a Java method, which may use this session's connection and hand out rows. */
+    private Object[] external(RoutineSymbol symbol, Object[] values) {
+        ExternalRoutine routine = program.external(symbol);
+        ExternalRoutine.Called called =
+                DefaultConnection.during(database.connection(), () -> routine.call(values));
+        try {
+            for (ResultSet result : called.results()) {
+                try (result) {
+                    results.add(statements.read(result));
+                }
+            }
+        } catch (SQLException e) {
+            throw raised(top, e);
+        }
+        return called.values();
     }
 
     private Object[] perform(Routine routine, Object[] values) {
@@ -327,8 +357,27 @@ public final class Session {
             throw raised;
         } finally {
             probe.left(frame, raised == null ? null : raised.condition());
+            closeTables(frame, 0);
             top = frame.caller;
             restricting -= restricts ? 1 : 0;
+        }
+    }
+
+    /** For compiled code: a block with a table of its own begins. */
+    public void openTable(Frame frame, DeclaredTable table) {
+        try {
+            temporary.open(frame, table);
+        } catch (SQLException e) {
+            throw raised(frame, e);
+        }
+    }
+
+    /** For compiled code: a block ends, and its tables from a number on with it. */
+    public void closeTables(Frame frame, int from) {
+        try {
+            temporary.close(frame, from);
+        } catch (SQLException e) {
+            throw raised(frame, e);
         }
     }
 
@@ -518,7 +567,7 @@ public final class Session {
     public Object[] call(Frame caller, RoutineReference reference, Object[] values) {
         Object[] given =
                 reference.isExternal()
-                        ? program.external(reference.symbol()).call(values)
+                        ? external(reference.symbol(), values)
                         : activate(reference.routine(program), values).give();
         diagnostics.clear();
         return given;
@@ -531,8 +580,12 @@ public final class Session {
 
     /** For the database: a function called from inside SQL. */
     public Object function(RoutineSymbol symbol, Object[] values) {
-        Object[] stored = new Object[values.length];
-        for (int i = 0; i < values.length; i++) {
+        Object[] stored = new Object[symbol.parameters().size()];
+        for (int i = 0; i < stored.length; i++) {
+            if (i >= values.length) {
+                stored[i] = program.defaultOf(symbol, i, this);
+                continue;
+            }
             stored[i] = Conversion.store(values[i], symbol.parameters().get(i).type());
         }
         Object result = function(symbol, stored, null);
@@ -553,7 +606,7 @@ public final class Session {
         Diagnostics.Area before = diagnostics.current();
         Object result;
         if (symbol.tree().body().isEmpty()) {
-            result = program.external(symbol).call(values)[values.length];
+            result = external(symbol, values)[values.length];
         } else {
             Routine routine =
                     reference == null ? program.routine(symbol) : reference.routine(program);
@@ -568,8 +621,38 @@ public final class Session {
      *
      * @param before the old row, null for an insert
      * @param after the new row, null for a delete; a BEFORE trigger changes it in place
+     * @param changes the rows that the statement changed, for a trigger with transition tables
      */
-    public void fire(TriggerSymbol trigger, Object[] before, Object[] after) {
+    public void fire(
+            TriggerSymbol trigger, Object[] before, Object[] after, List<RowChange> changes) {
+        Routine routine = program.routine(trigger);
+        Object use = new Object();
+        try {
+            try {
+                transition(use, routine.bound().oldTable(), changes, RowChange::before);
+                transition(use, routine.bound().newTable(), changes, RowChange::after);
+                fire(trigger, before, after);
+            } finally {
+                temporary.close(use, 0);
+            }
+        } catch (SQLException e) {
+            throw raised(top, e);
+        }
+    }
+
+    private void transition(
+            Object use,
+            Optional<DeclaredTable> table,
+            List<RowChange> changes,
+            Function<RowChange, Object[]> side)
+            throws SQLException {
+        if (table.isPresent()) {
+            temporary.open(use, table.get());
+            temporary.fill(table.get(), changes.stream().map(side).toList());
+        }
+    }
+
+    private void fire(TriggerSymbol trigger, Object[] before, Object[] after) {
         List<Object> rows = new ArrayList<>();
         if (trigger.tree().eachRow() && trigger.tree().event() != Unit.Event.INSERT) {
             rows.add(before);
@@ -611,9 +694,13 @@ public final class Session {
     public void update(DataSite site, Object[] values) {
         checkAccess();
         Frame frame = top;
+        DataSite outer = changing;
+        int before = depth;
         try {
             transaction.written(frame);
             boolean data = site.changesRows();
+            changing = site;
+            depth++;
             long rows =
                     data
                             ? statements.update(site, values)
@@ -621,7 +708,31 @@ public final class Session {
             succeeded(site, rows, data && rows == 0);
         } catch (SQLException e) {
             throw failed(frame, e);
+        } finally {
+            changing = outer;
+            depth = before;
         }
+    }
+
+    private int depth;
+
+    /** How many statements that change rows are inside each other right now. */
+    public int changeDepth() {
+        return depth;
+    }
+
+    /** The statement that changes rows right now; null where none does. */
+    private DataSite changing;
+
+    /** The columns that the UPDATE of a table that runs sets; empty where none of it is known. */
+    public Optional<Set<String>> updating(Table table) {
+        if (changing == null || !changing.sql().verb().equals("UPDATE")) {
+            return Optional.empty();
+        }
+        List<Name> updated = changing.sql().scope().tables().get(0).names();
+        return updated.get(updated.size() - 1).key().equals(table.key())
+                ? Optional.of(changing.updated())
+                : Optional.empty();
     }
 
     /** What an error of the database raises, which has taken back what the statement did. */
@@ -738,7 +849,28 @@ public final class Session {
     public void open(Frame frame, CursorSymbol cursor, DataSite site, Object[] values) {
         closedCursor(frame, cursor);
         ResultRows result = query(site, values, Long.MAX_VALUE);
-        frame.cursors[cursor.slot()] = new Cursor(cursor.name(), cursor.returned(), result);
+        boolean identified = cursor.positioning().query().isPresent();
+        frame.cursors[cursor.slot()] =
+                identified
+                        ? Cursor.identified(cursor.name(), cursor.returned(), result)
+                        : new Cursor(cursor.name(), cursor.returned(), result);
+    }
+
+    /** For compiled code: what identifies the row that a cursor stands on. */
+    public Object cursorRow(Frame frame, int slot, String name) {
+        return opened(frame, slot, name).identity();
+    }
+
+    /** For compiled code: RETURN TABLE. */
+    public Object table(DataSite site, Object[] values, SqlType.Table type) {
+        ResultRows rows = query(site, values, Long.MAX_VALUE);
+        Statements.checkWidth(rows.columns().size(), type.columns().size());
+        for (Object[] row : rows.rows()) {
+            for (int i = 0; i < row.length; i++) {
+                row[i] = Conversion.store(row[i], type.columns().get(i).type());
+            }
+        }
+        return new ResultRows(type.columns(), rows.rows());
     }
 
     /** For compiled code: OPEN of a cursor for a prepared statement. */
@@ -833,13 +965,19 @@ public final class Session {
     private Statements.Performed perform(String statement, Object[] values, long most) {
         Frame frame = top;
         boolean schema = !KEEPING.contains(firstWord(statement));
+        DataSite outer = changing;
         try {
             transaction.written(frame);
+            changing = null;
+            depth++;
             return schema
                     ? changeSchema(() -> statements.perform(statement, values, most))
                     : statements.perform(statement, values, most);
         } catch (SQLException e) {
             throw failed(frame, e);
+        } finally {
+            changing = outer;
+            depth--;
         }
     }
 
@@ -965,6 +1103,9 @@ public final class Session {
             }
         }
         try {
+            if (verb.equals("COMMIT")) {
+                temporary.committed();
+            }
             transaction.perform(verb, savepoint, chain);
         } catch (SQLException e) {
             throw raised(top, e);

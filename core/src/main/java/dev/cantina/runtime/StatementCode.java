@@ -2,10 +2,12 @@ package dev.cantina.runtime;
 
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundSql;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Assignment;
 import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.check.CursorSymbol;
+import dev.cantina.check.DeclaredTable;
 import dev.cantina.check.JumpTarget;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
@@ -113,6 +115,8 @@ final class StatementCode {
             jump(iterates.get(iterate.target()), compiler.jump(iterate.target(), true));
         } else if (s instanceof BoundStatement.Return give) {
             giveBack(give, region);
+        } else if (s instanceof BoundStatement.ReturnTable give) {
+            giveTable(give, region);
         } else {
             reached(s.at());
             if (!(s instanceof BoundStatement.GetDiagnostics)
@@ -243,6 +247,12 @@ final class StatementCode {
             initial(initial, around);
         }
         block.cursors().forEach(this::forget);
+        for (DeclaredTable table : block.tables()) {
+            code.loadSession();
+            code.loadFrame();
+            code.constant(table, DeclaredTable.class);
+            code.callSession("openTable", "(" + FRAME + "Ldev/cantina/check/DeclaredTable;)V");
+        }
         writeAll(block.statements(), inner);
         block.cursors().stream().filter(c -> !c.returned()).forEach(this::forget);
         if (block.atomic()) {
@@ -269,6 +279,12 @@ final class StatementCode {
             code.m.visitTryCatchBlock(start, end, undo, "java/lang/Throwable");
         }
         code.mark(leave);
+        if (!block.tables().isEmpty()) {
+            code.loadSession();
+            code.loadFrame();
+            code.push(block.tables().get(0).number());
+            code.callSession("closeTables", "(" + FRAME + "I)V");
+        }
     }
 
     /** A declaration without a default is no statement to count or to stop at. */
@@ -409,8 +425,9 @@ final class StatementCode {
         code.loadSession();
         code.loadFrame();
         code.constant(cursor, CursorSymbol.class);
-        expressions.site(cursor.query().orElseThrow());
-        expressions.objects(cursor.query().orElseThrow().parameters());
+        BoundSql query = cursor.positioning().query().orElseGet(() -> cursor.query().orElseThrow());
+        expressions.site(query);
+        expressions.objects(query.parameters());
         code.callSession(
                 "open",
                 "(" + FRAME + "Ldev/cantina/check/CursorSymbol;" + SITE + "[" + OBJECT + ")V");
@@ -437,6 +454,35 @@ final class StatementCode {
         }
         code.push(RoutineCompiler.RETURN);
         code.m.visitInsn(Opcodes.IRETURN);
+    }
+
+    private void giveTable(BoundStatement.ReturnTable give, Region region) {
+        reached(give.at());
+        Label after = new Label();
+        guard(
+                region,
+                after,
+                () -> {
+                    code.loadSession();
+                    expressions.site(give.query());
+                    expressions.objects(give.query().parameters());
+                    code.constant(give.type(), SqlType.Table.class);
+                    code.callSession(
+                            "table",
+                            "("
+                                    + SITE
+                                    + "["
+                                    + OBJECT
+                                    + "Ldev/cantina/types/SqlType$Table;)"
+                                    + OBJECT);
+                    int kept = code.keep(Carrier.OBJECT);
+                    code.loadFrame();
+                    code.load(Carrier.OBJECT, kept);
+                    code.m.visitFieldInsn(Opcodes.PUTFIELD, code.type.name(), "result", OBJECT);
+                });
+        code.push(RoutineCompiler.RETURN);
+        code.m.visitInsn(Opcodes.IRETURN);
+        code.mark(after);
     }
 
     /** Statements that contain no others. */

@@ -158,6 +158,12 @@ final class Statements {
         return row;
     }
 
+    /** The rows of a result that somebody else has opened. */
+    ResultRows read(ResultSet result) throws SQLException {
+        List<SqlType.Field> columns = columns(result.getMetaData());
+        return new ResultRows(columns, rows(result, columns, Long.MAX_VALUE));
+    }
+
     /** Output names as their author wrote them, where the engine has folded them. */
     private static List<SqlType.Field> named(List<SqlType.Field> columns, BoundSql sql) {
         List<SqlType.Field> named = new ArrayList<>();

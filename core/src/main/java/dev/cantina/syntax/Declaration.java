@@ -30,6 +30,15 @@ public sealed interface Declaration extends Node {
             Optional<Name> statement)
             implements Declaration {}
 
+    /**
+     * {@code DECLARE LOCAL TEMPORARY TABLE [MODULE.]name (…) [ON COMMIT … ROWS]}.
+     *
+     * @param definition the bracket with its columns, as written
+     * @param preserve whether COMMIT leaves its rows
+     */
+    record TemporaryTable(Span span, Name name, Span definition, boolean preserve)
+            implements Declaration {}
+
     /** How a handler ends. */
     enum HandlerAction {
         CONTINUE,

@@ -34,6 +34,9 @@ final class DeclarationParser {
         if (reader.seesAny("CONTINUE", "EXIT", "UNDO") && reader.peek(1).is("HANDLER")) {
             return handler(first);
         }
+        if (reader.sees("LOCAL", "TEMPORARY") || reader.sees("TEMPORARY", "TABLE")) {
+            return temporaryTable(first);
+        }
         Name name = reader.name("a variable");
         if (reader.accept("CONDITION")) {
             Optional<String> state =
@@ -45,6 +48,38 @@ final class DeclarationParser {
             return cursor(first, name);
         }
         return variables(first, name);
+    }
+
+    /** ISO 9075-2, 14.16. */
+    private Declaration temporaryTable(Token first) {
+        reader.expect("LOCAL", "after DECLARE");
+        reader.expect("TEMPORARY", "after LOCAL");
+        reader.expect("TABLE", "after TEMPORARY");
+        if (reader.sees("MODULE") && reader.peek(1).is(".")) {
+            reader.take();
+            reader.take();
+        }
+        Name name = reader.name("a table");
+        Token open = reader.expect("(", "before the columns of " + name);
+        int depth = 1;
+        while (depth > 0 && !reader.atEnd() && !reader.sees(";")) {
+            Token token = reader.take();
+            depth += token.is("(") ? 1 : token.is(")") ? -1 : 0;
+        }
+        if (depth > 0) {
+            throw reader.expected("')'", "after the columns of " + name);
+        }
+        Span definition = reader.since(open);
+        boolean preserve = false;
+        if (reader.accept("ON", "COMMIT")) {
+            preserve = reader.sees("PRESERVE");
+            if (!preserve && !reader.sees("DELETE")) {
+                throw reader.expected("PRESERVE ROWS or DELETE ROWS", "after ON COMMIT");
+            }
+            reader.take();
+            reader.expect("ROWS", "after ON COMMIT " + (preserve ? "PRESERVE" : "DELETE"));
+        }
+        return new Declaration.TemporaryTable(reader.since(first), name, definition, preserve);
     }
 
     private Declaration variables(Token first, Name name) {

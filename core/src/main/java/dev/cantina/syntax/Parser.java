@@ -245,7 +245,7 @@ public final class Parser {
         Optional<TypeSyntax> returns = Optional.empty();
         if (kind == RoutineKind.FUNCTION) {
             reader.expect("RETURNS", "after the parameters of a function");
-            returns = Optional.of(types.type());
+            returns = Optional.of(reader.sees("TABLE") ? types.table() : types.type());
         }
         Characteristics characteristics = characteristics();
         Optional<Statement> body = Optional.empty();

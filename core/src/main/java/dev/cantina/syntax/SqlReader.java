@@ -8,6 +8,7 @@ import dev.cantina.syntax.SqlText.Use;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.OptionalInt;
 import java.util.Set;
 import java.util.function.BooleanSupplier;
 
@@ -64,6 +65,11 @@ final class SqlReader {
         final List<Name> outputs = new ArrayList<>();
         final List<Scope> children = new ArrayList<>();
 
+        /** Where FROM stands; -1 where there is none, or where its rows are not a table's own. */
+        int from = -1;
+
+        boolean grouped;
+
         Scope done(Span span) {
             return new Scope(span, tables, names, outputs, children);
         }
@@ -73,6 +79,8 @@ final class SqlReader {
     private String end = ";";
 
     private Optional<Span> into = Optional.empty();
+    private List<SqlText.Edit> edits = new ArrayList<>();
+    private Optional<SqlText.Positioned> positioned = Optional.empty();
     private BooleanSupplier intoReader = () -> false;
 
     boolean seesBracketedQuery() {
@@ -126,7 +134,10 @@ final class SqlReader {
 
     private SqlText text(String stop) {
         String outer = end;
+        List<SqlText.Edit> outerEdits = edits;
         end = stop;
+        edits = new ArrayList<>();
+        positioned = Optional.empty();
         Token first = reader.peek();
         Draft root = new Draft();
         try {
@@ -140,10 +151,28 @@ final class SqlReader {
             }
             rest(root);
             Span span = reader.since(first);
-            return new SqlText(span, first.text(), root.done(span), into);
+            into.ifPresent(this::leaveOut);
+            boolean ofOneTable =
+                    first.is("SELECT")
+                            && root.from >= 0
+                            && !root.grouped
+                            && root.tables.size() == 1
+                            && root.tables.get(0).names().size() == 1;
+            return new SqlText(
+                    span,
+                    first.text(),
+                    root.done(span),
+                    edits,
+                    positioned,
+                    ofOneTable ? OptionalInt.of(root.from) : OptionalInt.empty());
         } finally {
             end = outer;
+            edits = outerEdits;
         }
+    }
+
+    private void leaveOut(Span span) {
+        edits.add(new SqlText.Edit(span, ""));
     }
 
     /** Whatever still stands before the end: read for its names, kept as it is. */
@@ -197,6 +226,8 @@ final class SqlReader {
             scope.names.addAll(arm.names);
             scope.outputs.addAll(arm.outputs);
             scope.children.addAll(arm.children);
+            scope.from = arm.from;
+            scope.grouped = arm.grouped;
             reader.leave();
             return;
         }
@@ -250,7 +281,7 @@ final class SqlReader {
         } else {
             reader.expect("SELECT", "at the start of a query");
             if (!reader.accept("ALL")) {
-                reader.accept("DISTINCT");
+                scope.grouped = reader.accept("DISTINCT");
             }
             selectList(scope);
         }
@@ -270,7 +301,8 @@ final class SqlReader {
         while (!atStop()) {
             if (reader.seesAny("UNION", "EXCEPT", "INTERSECT")) {
                 return;
-            } else if (reader.accept("FROM")) {
+            } else if (reader.sees("FROM")) {
+                scope.from = reader.take().start();
                 tables(scope, true);
             } else if (reader.sees("INTO")) {
                 intoClause();
@@ -281,9 +313,13 @@ final class SqlReader {
                     NameUse use = scope.names.get(i);
                     scope.names.set(i, new NameUse(use.span(), use.names(), use.use(), true));
                 }
-            } else if (reader.accept("WHERE") && reader.accept("CURRENT", "OF")) {
-                reader.name("a cursor");
+            } else if (reader.accept("WHERE") && reader.sees("CURRENT", "OF")) {
+                Token current = reader.take();
+                reader.take();
+                Name cursor = reader.name("a cursor");
+                positioned = Optional.of(new SqlText.Positioned(reader.since(current), cursor));
             } else {
+                scope.grouped |= reader.seesAny("GROUP", "HAVING");
                 if (CLAUSES.contains(reader.peek().text())) {
                     reader.take();
                 }
@@ -379,6 +415,20 @@ final class SqlReader {
             }
             return;
         }
+        if (reader.sees("TABLE", "(")
+                && TokenReader.isName(reader.peek(2))
+                && (reader.peek(3).is("(") || reader.peek(3).is("."))) {
+            // ISO 9075-2, 7.6: TABLE (f(…)); the database is asked for f(…).
+            reader.take();
+            reader.take();
+            leaveOut(reader.since(start));
+            List<Name> function = qualified("a function");
+            call(scope, start, function);
+            Token close = reader.expect(")", "after the function of TABLE");
+            leaveOut(reader.spanOf(close));
+            functionTable(scope, start, function, visible);
+            return;
+        }
         boolean tableFunction = reader.accept("TABLE") || reader.accept("UNNEST");
         if (tableFunction) {
             bracket(scope);
@@ -391,13 +441,27 @@ final class SqlReader {
             names.add(reader.name("a table"));
         }
         if (reader.sees("(")) {
-            Span span = reader.since(start);
-            scope.names.add(new NameUse(span, names, Use.CALL, false));
-            bracket(scope);
-            derived(scope, start, List.of(), visible);
+            call(scope, start, names);
+            functionTable(scope, start, names, visible);
             return;
         }
         target(scope, start, names, Role.READ, visible);
+    }
+
+    private void call(Draft scope, Token start, List<Name> function) {
+        Span first = function.get(0).span();
+        Span last = function.get(function.size() - 1).span();
+        Span span = new Span(first.source(), first.start(), last.end());
+        scope.names.add(new NameUse(span, function, Use.CALL, false));
+        bracket(scope);
+    }
+
+    private void functionTable(Draft scope, Token start, List<Name> function, boolean visible) {
+        Optional<Name> alias = alias();
+        List<Name> columns = alias.isPresent() ? columnList() : List.of();
+        Span span = reader.since(start);
+        scope.tables.add(
+                new TableUse(span, List.of(), alias, columns, Role.READ, visible, function));
     }
 
     private void derived(Draft scope, Token start, List<Name> outputs, boolean visible) {
@@ -577,6 +641,9 @@ final class SqlReader {
             naming = null;
             if (token.is("(")) {
                 bracket(scope);
+                if (reader.sees("OVERLAPS", "(")) {
+                    overlaps(scope, token);
+                }
                 operand = true;
             } else if (token.is("AS")) {
                 reader.take();
@@ -611,6 +678,16 @@ final class SqlReader {
             }
         }
         return naming;
+    }
+
+    /** {@code (a, b) OVERLAPS (c, d)}, for which the database is given a function. */
+    private void overlaps(Draft scope, Token open) {
+        Token word = reader.take();
+        Span close = reader.spanOf(reader.peek(-2));
+        Token second = reader.peek();
+        bracket(scope);
+        edits.add(new SqlText.Edit(reader.spanOf(open), "CANTINA_OVERLAPS("));
+        edits.add(new SqlText.Edit(close.to(reader.spanOf(word)).to(reader.spanOf(second)), ", "));
     }
 
     private void moment(Draft scope) {

@@ -2,15 +2,32 @@ package dev.cantina.syntax;
 
 import java.util.List;
 import java.util.Optional;
+import java.util.OptionalInt;
 
 /**
  * An SQL statement or query that goes to the database: its text, and what the tolerant reader found
  * in it.
  *
  * @param verb the first keyword in upper case: SELECT, INSERT, CREATE, …
- * @param left what is to be left out of the text when it is sent: an INTO clause
+ * @param edits where the text sent differs from the text written: an INTO clause is left out, and
+ *     so are the {@code TABLE (} and {@code )} around a function that gives rows
+ * @param positioned where a change says WHERE CURRENT OF a cursor
+ * @param from where the FROM of a query over one table stands that neither groups nor joins
  */
-public record SqlText(Span span, String verb, Scope scope, Optional<Span> left) implements Node {
+public record SqlText(
+        Span span,
+        String verb,
+        Scope scope,
+        List<Edit> edits,
+        Optional<Positioned> positioned,
+        OptionalInt from)
+        implements Node {
+    /** A stretch that is sent as another text, or not at all where that is empty. */
+    public record Edit(Span span, String text) {}
+
+    /** {@code CURRENT OF cursor}. */
+    public record Positioned(Span span, Name cursor) {}
+
     /** Whether the statement hands out rows. */
     public boolean isQuery() {
         return switch (verb) {
@@ -47,6 +64,7 @@ public record SqlText(Span span, String verb, Scope scope, Optional<Span> left) 
      * A table in a statement.
      *
      * @param names the table's name with its schema; empty for a query in brackets or a function
+     * @param function the name of the function whose rows it is; empty for all others
      * @param columns the columns where the text itself gives them
      * @param visible whether its columns can be named in the scope (an INSERT's target can't)
      */
@@ -56,12 +74,24 @@ public record SqlText(Span span, String verb, Scope scope, Optional<Span> left) 
             Optional<Name> alias,
             List<Name> columns,
             Role role,
-            boolean visible) {
+            boolean visible,
+            List<Name> function) {
+        TableUse(
+                Span span,
+                List<Name> names,
+                Optional<Name> alias,
+                List<Name> columns,
+                Role role,
+                boolean visible) {
+            this(span, names, alias, columns, role, visible, List.of());
+        }
+
         /** What its columns can be qualified by. */
         public Optional<Name> known() {
-            return alias.isPresent() || names.isEmpty()
+            List<Name> own = names.isEmpty() ? function : names;
+            return alias.isPresent() || own.isEmpty()
                     ? alias
-                    : Optional.of(names.get(names.size() - 1));
+                    : Optional.of(own.get(own.size() - 1));
         }
     }
 

@@ -69,6 +69,9 @@ public sealed interface Statement extends Node {
 
     record Return(Span span, Optional<Expression> value) implements Statement {}
 
+    /** {@code RETURN TABLE (query)}. */
+    record ReturnTable(Span span, SqlText query) implements Statement {}
+
     /** {@code SIGNAL}, or {@code RESIGNAL} with or without a state of its own. */
     record Signal(
             Span span,

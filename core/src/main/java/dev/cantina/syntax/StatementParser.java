@@ -438,6 +438,13 @@ final class StatementParser {
 
     private Statement returnStatement() {
         Token first = reader.take();
+        if (reader.sees("TABLE", "(")) {
+            reader.take();
+            reader.take();
+            SqlText query = sql.query(")");
+            reader.expect(")", "after the query of RETURN TABLE");
+            return new Statement.ReturnTable(reader.since(first), query);
+        }
         Optional<Expression> value =
                 reader.sees(";") || reader.atEnd()
                         ? Optional.empty()

@@ -54,8 +54,20 @@ final class TypeParser {
         return predefined();
     }
 
+    /** {@code TABLE (name type, …)}, after RETURNS. */
+    TypeSyntax table() {
+        Token first = reader.take();
+        List<TypeSyntax.Field> columns = fields("TABLE");
+        return new TypeSyntax.Table(reader.since(first), columns);
+    }
+
     private TypeSyntax row(Token first) {
-        reader.expect("(", "after ROW");
+        List<TypeSyntax.Field> fields = fields("ROW");
+        return new TypeSyntax.Row(reader.since(first), fields);
+    }
+
+    private List<TypeSyntax.Field> fields(String word) {
+        reader.expect("(", "after " + word);
         List<TypeSyntax.Field> fields = new ArrayList<>();
         do {
             Token start = reader.peek();
@@ -63,8 +75,8 @@ final class TypeParser {
             TypeSyntax type = type();
             fields.add(new TypeSyntax.Field(reader.since(start), name, type));
         } while (reader.accept(","));
-        reader.expect(")", "after the fields of a row type");
-        return new TypeSyntax.Row(reader.since(first), fields);
+        reader.expect(")", "after the fields of " + word);
+        return fields;
     }
 
     private TypeSyntax predefined() {

@@ -20,6 +20,9 @@ public sealed interface TypeSyntax extends Node {
     /** {@code ROW(name type, …)}. */
     record Row(Span span, List<Field> fields) implements TypeSyntax {}
 
+    /** {@code TABLE (column type, …)}: what a function gives that gives rows. */
+    record Table(Span span, List<Field> columns) implements TypeSyntax {}
+
     /** A field of a row type. */
     record Field(Span span, Name name, TypeSyntax type) implements Node {}
 

@@ -33,11 +33,16 @@ public final class Functions {
      * @param result the result's type, of the types of the arguments
      */
     public record BuiltIn(
-            String name, int least, int most, Function<List<SqlType>, SqlType> result, Body body) {
-        /** The value; NULL where an argument is. */
+            String name,
+            int least,
+            int most,
+            Function<List<SqlType>, SqlType> result,
+            boolean strict,
+            Body body) {
+        /** The value; for a strict function NULL where an argument is. */
         public Object call(Object[] arguments) {
             for (Object argument : arguments) {
-                if (argument == null) {
+                if (argument == null && strict) {
                     return null;
                 }
             }
@@ -54,6 +59,16 @@ public final class Functions {
         moments();
     }
 
+    /** {@code (a, b) OVERLAPS (c, d)}, whose values stand side by side. */
+    public static final BuiltIn OVERLAPS =
+            new BuiltIn(
+                    "OVERLAPS",
+                    4,
+                    4,
+                    always(SqlType.BOOLEAN),
+                    false,
+                    a -> Moments.overlaps(a[0], a[1], a[2], a[3]));
+
     private Functions() {}
 
     public static Optional<BuiltIn> find(String name) {
@@ -67,7 +82,7 @@ public final class Functions {
 
     private static void add(
             String name, int least, int most, Function<List<SqlType>, SqlType> result, Body body) {
-        ALL.put(name, new BuiltIn(name, least, most, result, body));
+        ALL.put(name, new BuiltIn(name, least, most, result, true, body));
     }
 
     private static Function<List<SqlType>, SqlType> always(SqlType type) {

@@ -39,6 +39,50 @@ public final class Moments {
         }
     }
 
+    /**
+     * Whether two periods share a moment (ISO 9075-2, 8.14); a period's second value is its end, or
+     * an interval after its start.
+     *
+     * @return null for unknown
+     */
+    public static Boolean overlaps(Object start1, Object end1, Object start2, Object end2) {
+        Object[] a = period(start1, end1);
+        Object[] b = period(start2, end2);
+        int later =
+                Logic.and(
+                        greater(a[0], b[0]),
+                        Logic.not(Logic.and(notLess(a[0], b[1]), notLess(a[1], b[1]))));
+        int earlier =
+                Logic.and(
+                        greater(b[0], a[0]),
+                        Logic.not(Logic.and(notLess(b[0], a[1]), notLess(b[1], a[1]))));
+        boolean ends = a[1] != null && b[1] != null;
+        int together = Logic.and(same(a[0], b[0]), ends ? Logic.TRUE : Logic.UNKNOWN);
+        return Logic.value(Logic.or(Logic.or(later, earlier), together));
+    }
+
+    /** Start and end, the earlier first; what is not known is the end. */
+    private static Object[] period(Object start, Object end) {
+        Object until =
+                end instanceof IntervalValue interval
+                        ? start == null ? null : plus(start, interval)
+                        : end;
+        boolean turned = start == null || until != null && Values.compare(until, start) < 0;
+        return turned ? new Object[] {until, start} : new Object[] {start, until};
+    }
+
+    private static int greater(Object a, Object b) {
+        return a == null || b == null ? Logic.UNKNOWN : Logic.of(Values.compare(a, b) > 0);
+    }
+
+    private static int notLess(Object a, Object b) {
+        return a == null || b == null ? Logic.UNKNOWN : Logic.of(Values.compare(a, b) >= 0);
+    }
+
+    private static int same(Object a, Object b) {
+        return a == null || b == null ? Logic.UNKNOWN : Logic.of(Values.compare(a, b) == 0);
+    }
+
     /** {@code (later - earlier) fields}. */
     public static IntervalValue between(Object later, Object earlier, String fields) {
         if (IntervalValue.isYearMonth(fields)) {

@@ -211,6 +211,16 @@ public sealed interface SqlType {
         }
     }
 
+    /** What a function gives that gives rows. */
+    record Table(List<Field> columns) implements SqlType {
+        @Override
+        public String sql() {
+            return columns.stream()
+                    .map(column -> column.name() + " " + column.type().sql())
+                    .collect(Collectors.joining(", ", "TABLE (", ")"));
+        }
+    }
+
     /** A field of a row type, named as its author wrote it. */
     record Field(String name, SqlType type) {}
 

@@ -1,0 +1,293 @@
+package dev.cantina.database;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Column;
+import dev.cantina.catalog.Table;
+import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.runtime.RowChange;
+import dev.cantina.runtime.Session;
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.IntervalValue;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Deque;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import org.h2.api.ErrorCode;
+import org.h2.message.DbException;
+
+/**
+ * Makes the engine fire the triggers of a catalog. Each becomes one of the engine's own; a trigger
+ * with transition tables becomes two, one at each end of the statement, with its rows read from the
+ * engine's log in between.
+ */
+final class EmbeddedTriggers {
+    private final EmbeddedDatabase database;
+    private final ChangeLog changes;
+    private final Map<String, FiredTrigger> fired = new HashMap<>();
+    private int count;
+
+    EmbeddedTriggers(EmbeddedDatabase database, ChangeLog changes) {
+        this.database = database;
+        this.changes = changes;
+    }
+
+    FiredTrigger fired(String trigger) {
+        return fired.get(trigger);
+    }
+
+    /**
+     * @param type the class that the engine calls
+     */
+    void install(Statement statement, Catalog catalog, String type) throws SQLException {
+        for (TriggerSymbol trigger : catalog.triggers()) {
+            Unit.Trigger tree = trigger.tree();
+            if (tree.oldTable().isPresent() || tree.newTable().isPresent()) {
+                withTransition(statement, trigger, type);
+            } else if (tree.eachRow()) {
+                create(statement, trigger, timing(tree), true, type, row(trigger));
+            } else {
+                create(
+                        statement,
+                        trigger,
+                        timing(tree),
+                        false,
+                        type,
+                        (before, after) -> {
+                            if (session() != null && isSet(trigger)) {
+                                session().fire(trigger, null, null, List.of());
+                            }
+                        });
+            }
+        }
+        for (Table table : catalog.tables()) {
+            late(statement, table, catalog, type);
+        }
+    }
+
+    private Session session() {
+        return database.session();
+    }
+
+    private static String timing(Unit.Trigger tree) {
+        return tree.timing() == Unit.Timing.INSTEAD_OF ? "INSTEAD OF" : tree.timing().name();
+    }
+
+    private void create(
+            Statement statement,
+            TriggerSymbol trigger,
+            String timing,
+            boolean eachRow,
+            String type,
+            FiredTrigger action)
+            throws SQLException {
+        create(
+                statement,
+                timing + " " + trigger.tree().event(),
+                trigger.table(),
+                eachRow,
+                type,
+                action);
+    }
+
+    private void create(
+            Statement statement,
+            String when,
+            Table table,
+            boolean eachRow,
+            String type,
+            FiredTrigger action)
+            throws SQLException {
+        String name = "CANTINA_" + count++;
+        fired.put(name, action);
+        statement.execute(
+                "CREATE TRIGGER "
+                        + name
+                        + " "
+                        + when
+                        + " ON "
+                        + EmbeddedDatabase.quoted(table.key())
+                        + (eachRow ? " FOR EACH ROW" : "")
+                        + " CALL '"
+                        + type
+                        + "'");
+    }
+
+    private FiredTrigger row(TriggerSymbol trigger) {
+        return (before, after) -> {
+            if (session() != null && concerns(trigger, before, after)) {
+                normalize(before);
+                normalize(after);
+                session().fire(trigger, before, after, List.of());
+                giveBack(after);
+            }
+        };
+    }
+
+    /** Where in the log a statement has begun. */
+    private record Begun(int depth, long position) {}
+
+    private int depth() {
+        return session() == null ? 0 : session().changeDepth();
+    }
+
+    private void withTransition(Statement statement, TriggerSymbol trigger, String type)
+            throws SQLException {
+        Deque<Begun> begun = new ArrayDeque<>();
+        create(
+                statement,
+                trigger,
+                "BEFORE",
+                false,
+                type,
+                (before, after) -> begun.push(new Begun(depth(), changes.position())));
+        create(
+                statement,
+                trigger,
+                "AFTER",
+                false,
+                type,
+                (before, after) -> {
+                    // A statement inside this one that failed has left its place behind.
+                    while (begun.peek().depth > depth()) {
+                        begun.pop();
+                    }
+                    long since = begun.pop().position;
+                    if (session() != null && isSet(trigger)) {
+                        fire(trigger, of(trigger, changes.since(since)));
+                    }
+                });
+    }
+
+    private void fire(TriggerSymbol trigger, List<RowChange> rows) {
+        if (!trigger.tree().eachRow()) {
+            session().fire(trigger, null, null, rows);
+            return;
+        }
+        for (RowChange row : rows) {
+            session().fire(trigger, row.before(), row.after(), rows);
+        }
+    }
+
+    /** The changes that are the trigger's: of its table, and of its event. */
+    private static List<RowChange> of(TriggerSymbol trigger, List<RowChange> changes) {
+        List<RowChange> rows = new ArrayList<>();
+        for (RowChange change : changes) {
+            Unit.Event event =
+                    change.before() == null
+                            ? Unit.Event.INSERT
+                            : change.after() == null ? Unit.Event.DELETE : Unit.Event.UPDATE;
+            if (change.table().key().equals(trigger.table().key())
+                    && event == trigger.tree().event()) {
+                rows.add(change);
+            }
+        }
+        return rows;
+    }
+
+    /** UPDATE OF: whether the statement sets one of the columns, as far as that is known. */
+    private boolean isSet(TriggerSymbol trigger) {
+        List<Name> columns = trigger.tree().columns();
+        Optional<Set<String>> set =
+                columns.isEmpty() ? Optional.empty() : session().updating(trigger.table());
+        return set.isEmpty() || columns.stream().anyMatch(c -> set.get().contains(c.key()));
+    }
+
+    /**
+     * UPDATE OF: whether the statement sets one of the columns (ISO 9075-2, 4.45.2); where another
+     * than an UPDATE of the table changes the row, whether one of them differs.
+     */
+    private boolean concerns(TriggerSymbol trigger, Object[] before, Object[] after) {
+        List<Name> columns = trigger.tree().columns();
+        if (columns.isEmpty() || before == null || after == null) {
+            return true;
+        }
+        if (session().updating(trigger.table()).isPresent()) {
+            return isSet(trigger);
+        }
+        for (Name name : columns) {
+            int column = trigger.table().position(name.key());
+            if (column >= 0 && !Objects.deepEquals(before[column], after[column])) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    /** In place: the engine takes the changed row from the same array. */
+    private static void normalize(Object[] row) throws SQLException {
+        for (int i = 0; row != null && i < row.length; i++) {
+            row[i] = JavaTypes.held(row[i]);
+        }
+    }
+
+    /** The row as the engine takes it. */
+    private static void giveBack(Object[] row) {
+        for (int i = 0; row != null && i < row.length; i++) {
+            if (row[i] instanceof IntervalValue interval) {
+                row[i] = JavaTypes.engine(interval);
+            }
+        }
+    }
+
+    /**
+     * A column that is NOT NULL may be filled by a BEFORE trigger; the engine looks before it fires
+     * any, so here it is looked after them (ISO 9075-2, 15.10).
+     */
+    private void late(Statement statement, Table table, Catalog catalog, String type)
+            throws SQLException {
+        for (Unit.Event event : List.of(Unit.Event.INSERT, Unit.Event.UPDATE)) {
+            boolean filled =
+                    catalog.triggers().stream()
+                            .anyMatch(
+                                    t ->
+                                            t.table().key().equals(table.key())
+                                                    && t.tree().timing() == Unit.Timing.BEFORE
+                                                    && t.tree().eachRow());
+            if (!filled) {
+                return;
+            }
+            create(
+                    statement,
+                    "BEFORE " + event,
+                    table,
+                    true,
+                    type,
+                    (before, after) -> checkNulls(table, after));
+        }
+        for (int i = 0; i < table.columns().size(); i++) {
+            if (isLate(table, i)) {
+                statement.execute(
+                        "ALTER TABLE "
+                                + EmbeddedDatabase.quoted(table.key())
+                                + " ALTER COLUMN "
+                                + EmbeddedDatabase.quoted(table.columns().get(i).key())
+                                + " SET NULL");
+            }
+        }
+    }
+
+    private static boolean isLate(Table table, int index) {
+        Column column = table.columns().get(index);
+        return !column.nullable()
+                && !column.identity()
+                && !column.generated()
+                && !table.primaryKey().contains(index);
+    }
+
+    private static void checkNulls(Table table, Object[] row) throws SQLException {
+        for (int i = 0; i < table.columns().size(); i++) {
+            if (row[i] == null && isLate(table, i)) {
+                throw DbException.getJdbcSQLException(
+                        ErrorCode.NULL_NOT_ALLOWED, table.columns().get(i).key());
+            }
+        }
+    }
+}
