@@ -15,6 +15,9 @@ BEGIN
   END;
 
   SET bottles = 0;
+  IF format_ml IS NULL OR format_ml <= 0 THEN
+    SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'a bottle holds some millilitres';
+  END IF;
   SELECT v.level_l INTO held FROM vessel v WHERE v.code = vessel;
   SET bottles = TRUNCATE(held * 1000 / format_ml);
   IF bottles = 0 THEN

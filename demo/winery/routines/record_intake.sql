@@ -15,6 +15,10 @@ BEGIN
     SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'there is no plot ' || plot;
   END IF;
 
+  IF kilograms IS NULL THEN
+    SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'a delivery has a weight';
+  END IF;
+
   INSERT INTO intake (plot_id, picked_on, kilograms, sugar)
   VALUES (plot, CURRENT_DATE, kilograms, sugar);
   SET intake_id = (SELECT MAX(i.intake_id) FROM intake i);

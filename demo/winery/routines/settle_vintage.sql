@@ -20,6 +20,9 @@ BEGIN
 
   SET paid = 0;
   SET left_over = 0;
+  IF year IS NULL THEN
+    SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'which vintage is to be settled?';
+  END IF;
   OPEN growers;
   FETCH growers INTO one, owed;
   WHILE NOT done DO

@@ -301,7 +301,7 @@ class CommandLineTest {
         assertTrue(result.out().contains("actual    8.9"), result.out());
         assertTrue(
                 result.out().contains("again: cantina test cases/topping_loss.yaml"), result.out());
-        assertTrue(result.out().contains("44 cases: 43 passed, 1 failed"), result.out());
+        assertTrue(result.out().contains("46 cases: 45 passed, 1 failed"), result.out());
     }
 
     @Test
@@ -419,7 +419,7 @@ class CommandLineTest {
         Cli.Result result = cli.run("demo", "--plain");
         assertEquals(0, result.code(), result.out() + result.err());
         assertTrue(result.out().contains("The tour is over, and all is well."), result.out());
-        assertTrue(result.out().contains("44 cases: 44 passed"), result.out());
+        assertTrue(result.out().contains("46 cases: 46 passed"), result.out());
     }
 
     @ParameterizedTest

@@ -33,6 +33,9 @@ public final class Advice {
                     new OpenTransaction(),
                     new ConcatenatedSql(),
                     new NarrowType(),
+                    new UncheckedParameter(),
+                    new StaleFetch(),
+                    new BoundToOneDatabase(),
                     new FalseDeterministic());
 
     private final Catalog catalog;

@@ -1,11 +1,16 @@
 package dev.cantina.check;
 
 import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Column;
+import dev.cantina.catalog.Table;
 import dev.cantina.syntax.Problem;
 import dev.cantina.types.SqlType;
 import java.util.List;
+import java.util.Optional;
 
-/** A value of a column taken into a variable that is too narrow for the column. */
+/**
+ * A column's value taken into a variable that is too narrow, or a variable's into such a column.
+ */
 final class NarrowType implements Advice.Rule {
     @Override
     public String name() {
@@ -18,28 +23,71 @@ final class NarrowType implements Advice.Rule {
                 routine.body(),
                 s -> {
                     if (s instanceof BoundStatement.Fill fill) {
-                        List<SqlType.Field> columns = fill.query().columns();
-                        for (int i = 0; i < Math.min(columns.size(), fill.targets().size()); i++) {
-                            Variable variable = fill.targets().get(i).variable();
-                            SqlType from = columns.get(i).type();
-                            SqlType to = StatementBinder.typeOf(fill.targets().get(i));
-                            if (isNarrower(to, from)) {
-                                advice.add(
-                                        Problem.advice(
-                                                fill.query().span(),
-                                                name(),
-                                                columns.get(i).name()
-                                                        + " is "
-                                                        + from.sql()
-                                                        + ", and "
-                                                        + variable.name()
-                                                        + " holds only "
-                                                        + to.sql(),
-                                                "declare it LIKE the column"));
-                            }
-                        }
+                        taken(fill, catalog, advice);
+                    } else if (s instanceof BoundStatement.Execute change) {
+                        stored(change.sql(), catalog, advice);
                     }
                 });
+    }
+
+    private void taken(BoundStatement.Fill fill, Catalog catalog, List<Problem> advice) {
+        List<SqlType.Field> columns = fill.query().columns();
+        for (int i = 0; i < Math.min(columns.size(), fill.targets().size()); i++) {
+            SqlType from = columns.get(i).type();
+            SqlType to = StatementBinder.typeOf(fill.targets().get(i));
+            if (isColumn(fill.query(), columns.get(i), catalog) && isNarrower(to, from)) {
+                advice.add(
+                        problem(
+                                fill.query(),
+                                columns.get(i).name(),
+                                from,
+                                fill.targets().get(i).variable().name(),
+                                to));
+            }
+        }
+    }
+
+    /** Whether what a query gives is a column as it is, and not something worked out. */
+    private static boolean isColumn(BoundSql query, SqlType.Field output, Catalog catalog) {
+        for (String key : query.tables()) {
+            Optional<Column> column =
+                    catalog.table(key).map(Table::columns).orElse(List.of()).stream()
+                            .filter(c -> c.name().equalsIgnoreCase(output.name()))
+                            .findFirst();
+            if (column.isPresent()) {
+                return column.get().type().equals(output.type());
+            }
+        }
+        return false;
+    }
+
+    private void stored(BoundSql change, Catalog catalog, List<Problem> advice) {
+        for (ColumnUse use : ColumnUse.of(change, catalog)) {
+            Optional<Variable> variable = use.variable();
+            boolean declared =
+                    variable.isPresent()
+                            && !variable.get().isHidden()
+                            && variable.get().kind() != Variable.Kind.LOOP_ROW;
+            if (use.stored()
+                    && declared
+                    && isNarrower(use.column().type(), variable.get().type())) {
+                advice.add(
+                        problem(
+                                change,
+                                variable.get().name(),
+                                variable.get().type(),
+                                "column " + use.column().name(),
+                                use.column().type()));
+            }
+        }
+    }
+
+    private Problem problem(BoundSql sql, String what, SqlType from, String where, SqlType to) {
+        return Problem.advice(
+                sql.span(),
+                name(),
+                what + " is " + from.sql() + ", and " + where + " holds only " + to.sql(),
+                "declare the variable LIKE the column");
     }
 
     static boolean isNarrower(SqlType to, SqlType from) {

@@ -47,11 +47,14 @@ final class ShadowedColumn implements Advice.Rule {
                                 use.span(),
                                 name(),
                                 name + " is the column here, not the variable of the same name",
-                                "say the variable in full: "
-                                        + routine.name()
-                                        + "."
-                                        + name
-                                        + ", or give it another name"));
+                                variable.get().variable().kind().isParameter()
+                                        ? "say the variable in full: "
+                                                + routine.name()
+                                                + "."
+                                                + name
+                                                + ", or give it another name"
+                                        : "give the variable another name, or label its block and say label."
+                                                + name));
             }
         }
         for (SqlText.Scope child : names.children()) {

@@ -199,6 +199,16 @@ final class SqlBinder {
         String message =
                 "column " + last + " not found" + (one ? " in " + tables.get(0).name() : "");
         boolean mayBeVariable = names.size() == 1 && use.get().use() == SqlText.Use.VALUE;
+        if (known.isEmpty()) {
+            binding.error(
+                    use.get().span(),
+                    "unknown-name",
+                    "there is no variable " + use.get().span().text() + " here",
+                    names.size() > 1
+                            ? "say the name alone, or label the block that declares it"
+                            : "declare it");
+            return true;
+        }
         Optional<String> nearest = dev.cantina.syntax.Nearest.to(last.text(), known);
         binding.error(
                 last.span(),

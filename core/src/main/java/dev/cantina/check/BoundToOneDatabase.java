@@ -1,0 +1,91 @@
+package dev.cantina.check;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/** A data statement that only the embedded database takes, or only one of the servers. */
+final class BoundToOneDatabase implements Advice.Rule {
+    private static final Map<Pattern, String> WORDS = new LinkedHashMap<>();
+
+    static {
+        String embedded = "the embedded database";
+        String servers = "PostgreSQL";
+        only(embedded, "LISTAGG\\s*\\(", "CASEWHEN\\s*\\(", "SYSTEM_RANGE\\s*\\(");
+        only(embedded, "CSVREAD\\s*\\(", "CSVWRITE\\s*\\(", "FORMATDATETIME\\s*\\(");
+        only(embedded, "PARSEDATETIME\\s*\\(", "RANDOM_UUID\\s*\\(", "DATEADD\\s*\\(");
+        only(embedded, "HISTOGRAM\\s*\\(", "QUALIFY\\b", "ROWNUM\\s*\\(", "_ROWID_");
+        only(embedded, "(?:FINAL|OLD|NEW)\\s+TABLE\\s*\\(\\s*(?:INSERT|UPDATE|DELETE|MERGE)");
+        only(embedded, "MERGE\\s+INTO\\s+[^;]*?\\bKEY\\s*\\(", "SELECT\\s+TOP\\s+\\d");
+        only(servers, "ON\\s+CONFLICT\\b", "DISTINCT\\s+ON\\s*\\(");
+        only("MariaDB", "ON\\s+DUPLICATE\\s+KEY\\b", "REPLACE\\s+INTO\\b", "INSERT\\s+IGNORE\\b");
+    }
+
+    private static void only(String database, String... patterns) {
+        for (String pattern : patterns) {
+            WORDS.put(
+                    Pattern.compile(
+                            (Character.isLetter(pattern.charAt(0)) ? "\\b" : "") + pattern,
+                            Pattern.CASE_INSENSITIVE),
+                    database);
+        }
+    }
+
+    @Override
+    public String name() {
+        return "bound-to-one-database";
+    }
+
+    @Override
+    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    Walker.sql(s).ifPresent(sql -> look(sql, advice));
+                    if (s instanceof BoundStatement.Block block) {
+                        block.cursors().forEach(c -> c.query().ifPresent(sql -> look(sql, advice)));
+                    }
+                    Walker.expressions(
+                            s,
+                            e -> {
+                                if (e instanceof BoundExpression.Ask ask) {
+                                    look(ask.sql(), advice);
+                                }
+                            });
+                });
+    }
+
+    private void look(BoundSql sql, List<Problem> advice) {
+        String text = withoutTexts(sql.span().text());
+        for (Map.Entry<Pattern, String> entry : WORDS.entrySet()) {
+            Matcher matcher = entry.getKey().matcher(text);
+            if (matcher.find()) {
+                int start = sql.span().start() + matcher.start();
+                Span place = new Span(sql.span().source(), start, start + matcher.group().length());
+                String words = matcher.group().replaceAll("[\\s(]+$", "");
+                advice.add(
+                        Problem.advice(
+                                place,
+                                name(),
+                                words.replaceAll("\\s+", " ")
+                                        + " is taken by "
+                                        + entry.getValue()
+                                        + " alone",
+                                "say it in words of the standard, or keep this routine for that"
+                                        + " database"));
+                return;
+            }
+        }
+    }
+
+    /** The same text at the same places, with blanks for what stands in quotes and comments. */
+    private static String withoutTexts(String text) {
+        Matcher matcher = Pattern.compile("'(?:[^']|'')*'|\"[^\"]*\"|--[^\\n]*").matcher(text);
+        return matcher.replaceAll(m -> " ".repeat(m.group().length()));
+    }
+}

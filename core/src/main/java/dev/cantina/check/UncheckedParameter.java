@@ -1,0 +1,167 @@
+package dev.cantina.check;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.syntax.Declaration.HandledKind;
+import dev.cantina.syntax.Problem;
+import java.util.BitSet;
+import java.util.List;
+
+/**
+ * A parameter stored in a NOT NULL column, or used as the key of a change that nobody looks at,
+ * with no test for NULL before.
+ */
+final class UncheckedParameter implements Advice.Rule {
+    @Override
+    public String name() {
+        return "unchecked-parameter";
+    }
+
+    @Override
+    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+        if (routine.parameters().stream().noneMatch(UncheckedParameter::isTaken)) {
+            return;
+        }
+        BitSet looked = tested(routine);
+        looked.or(found(routine, catalog));
+        boolean counted =
+                routine.asksDiagnostics() || UncheckedWrite.hasNotFoundHandler(routine.body());
+        boolean handled = handlesExceptions(routine.body());
+        BitSet told = new BitSet();
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    if (!(s instanceof BoundStatement.Execute change)) {
+                        return;
+                    }
+                    for (ColumnUse use : ColumnUse.of(change.sql(), catalog)) {
+                        Variable variable = use.variable().orElse(null);
+                        if (variable == null
+                                || !isTaken(variable)
+                                || looked.get(variable.slot())
+                                || told.get(variable.slot())) {
+                            continue;
+                        }
+                        boolean refused = use.stored() && isRequired(use) && !handled;
+                        boolean missed = !use.stored() && use.isKey() && !counted;
+                        if (refused || missed) {
+                            told.set(variable.slot());
+                            advice.add(problem(use, variable, refused));
+                        }
+                    }
+                });
+    }
+
+    private Problem problem(ColumnUse use, Variable variable, boolean refused) {
+        return Problem.advice(
+                use.value().span(),
+                name(),
+                refused
+                        ? variable.name()
+                                + " may be NULL, and column "
+                                + use.column().name()
+                                + " takes none: that is 23502, which says little to a caller"
+                        : "where "
+                                + variable.name()
+                                + " is NULL, this touches no row and says nothing",
+                "test it first: IF " + variable.name() + " IS NULL THEN SIGNAL …");
+    }
+
+    private static boolean isTaken(Variable variable) {
+        return variable.kind() == Variable.Kind.IN || variable.kind() == Variable.Kind.INOUT;
+    }
+
+    private static boolean isRequired(ColumnUse use) {
+        boolean numbered = use.column().identity() || use.column().generated();
+        return !use.column().nullable() && !numbered;
+    }
+
+    /** The variables that some condition looks at, or that are given another value. */
+    private static BitSet tested(BoundRoutine routine) {
+        BitSet slots = new BitSet();
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    slots.or(Walker.assigned(s));
+                    Walker.expressions(
+                            s,
+                            e -> {
+                                BoundExpression operand = null;
+                                if (e instanceof BoundExpression.IsNull test) {
+                                    operand = test.operand();
+                                } else if (e instanceof BoundExpression.Let let) {
+                                    operand = let.value();
+                                }
+                                if (operand != null) {
+                                    Walker.expressions(
+                                            operand,
+                                            part -> {
+                                                if (part instanceof BoundExpression.Read read) {
+                                                    slots.set(read.variable().slot());
+                                                }
+                                            });
+                                }
+                            });
+                });
+        return slots;
+    }
+
+    /** The variables that a query was asked for whose answer is looked at. */
+    private static BitSet found(BoundRoutine routine, Catalog catalog) {
+        boolean counted =
+                routine.asksDiagnostics() || UncheckedWrite.hasNotFoundHandler(routine.body());
+        BitSet conditions = new BitSet();
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    if (s instanceof BoundStatement.If || s instanceof BoundStatement.Case) {
+                        Walker.expressions(
+                                s,
+                                e -> {
+                                    if (e instanceof BoundExpression.Read read) {
+                                        conditions.set(read.variable().slot());
+                                    }
+                                });
+                    }
+                });
+        BitSet slots = new BitSet();
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    boolean looked = s instanceof BoundStatement.Execute && counted;
+                    if (s instanceof BoundStatement.Fill fill) {
+                        looked =
+                                counted
+                                        || fill.targets().stream()
+                                                .anyMatch(t -> conditions.get(t.variable().slot()));
+                    }
+                    if (looked) {
+                        Walker.sql(s)
+                                .map(sql -> ColumnUse.of(sql, catalog))
+                                .orElse(List.of())
+                                .stream()
+                                .filter(use -> !use.stored())
+                                .flatMap(use -> use.variable().stream())
+                                .forEach(v -> slots.set(v.slot()));
+                    }
+                });
+        return slots;
+    }
+
+    private static boolean handlesExceptions(BoundStatement body) {
+        boolean[] found = {false};
+        Walker.statements(
+                body,
+                s -> {
+                    if (s instanceof BoundStatement.Block block) {
+                        found[0] |=
+                                block.handlers().stream()
+                                        .flatMap(h -> h.conditions().stream())
+                                        .anyMatch(
+                                                c ->
+                                                        c.kind() == HandledKind.SQLEXCEPTION
+                                                                || c.sqlstate().startsWith("23"));
+                    }
+                });
+        return found[0];
+    }
+}
