@@ -9,6 +9,7 @@ import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -18,6 +19,7 @@ import java.util.function.Consumer;
 /** Makes a catalog of the units of files; what is wrong with them becomes a problem. */
 public final class CatalogBuilder {
     private final Map<String, Table> tables = new LinkedHashMap<>();
+    private final Map<String, List<RoutineSymbol>> byKey = new HashMap<>();
     private final Consumer<Problem> problems;
     private final TypeResolver types;
 
@@ -107,8 +109,9 @@ public final class CatalogBuilder {
         }
         Optional<SqlType> returns = tree.returns().map(types::resolve);
         RoutineSymbol symbol = new RoutineSymbol(tree, parameters, returns, module);
-        for (RoutineSymbol other : routines) {
-            if (other.key().equals(symbol.key()) && clash(other, symbol)) {
+        List<RoutineSymbol> named = byKey.computeIfAbsent(symbol.key(), k -> new ArrayList<>());
+        for (RoutineSymbol other : named) {
+            if (clash(other, symbol)) {
                 Name name = tree.name();
                 problems.accept(
                         Problem.error(
@@ -119,6 +122,7 @@ public final class CatalogBuilder {
                 return;
             }
         }
+        named.add(symbol);
         routines.add(symbol);
     }
 

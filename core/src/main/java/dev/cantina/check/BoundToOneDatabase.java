@@ -5,7 +5,9 @@ import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
@@ -60,7 +62,37 @@ final class BoundToOneDatabase implements Advice.Rule {
                 });
     }
 
+    /** The words that one of the patterns begins with, or has in it. */
+    private static final Set<String> SIGNS =
+            Set.of(
+                    ("LISTAGG CASEWHEN SYSTEM_RANGE CSVREAD CSVWRITE FORMATDATETIME PARSEDATETIME "
+                                    + "RANDOM_UUID DATEADD HISTOGRAM QUALIFY ROWNUM _ROWID_ FINAL OLD NEW "
+                                    + "KEY TOP CONFLICT DISTINCT DUPLICATE REPLACE IGNORE")
+                            .split(" "));
+
+    /** Whether a text has one of the signs: most have none, and need no closer look. */
+    private static boolean hasSign(String text) {
+        int start = -1;
+        for (int i = 0; i <= text.length(); i++) {
+            char c = i < text.length() ? text.charAt(i) : ' ';
+            boolean letter = c == '_' || c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z';
+            if (letter && start < 0) {
+                start = i;
+            } else if (!letter && start >= 0) {
+                if (i - start > 2
+                        && SIGNS.contains(text.substring(start, i).toUpperCase(Locale.ROOT))) {
+                    return true;
+                }
+                start = -1;
+            }
+        }
+        return false;
+    }
+
     private void look(BoundSql sql, List<Problem> advice) {
+        if (!hasSign(sql.span().text())) {
+            return;
+        }
         String text = withoutTexts(sql.span().text());
         for (Map.Entry<Pattern, String> entry : WORDS.entrySet()) {
             Matcher matcher = entry.getKey().matcher(text);

@@ -11,10 +11,22 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.FutureTask;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.Function;
 
-/** Checks everything in a catalog: errors first, and advice where a routine has none of them. */
+/**
+ * Checks everything in a catalog: errors first, and advice where a routine has none of them. A
+ * large catalog is checked by several threads.
+ */
 public final class CatalogCheck {
+    /** From so many routines on another thread is worth its while. */
+    private static final int MANY = 100;
+
+    /** Deep enough for any tree that the parser lets through. */
+    private static final long STACK = 64L << 20;
+
     private final Catalog catalog;
     private final Binder binder;
     private final Function<RoutineSymbol, Optional<Problem>> externals;
@@ -29,6 +41,9 @@ public final class CatalogCheck {
         this.externals = externals;
     }
 
+    /** What was found in one routine. */
+    private record Found(List<Problem> problems, TriggerCycle.Effects effects) {}
+
     /**
      * All problems, in no particular order.
      *
@@ -37,13 +52,26 @@ public final class CatalogCheck {
     public List<Problem> problems(List<String> silenced) {
         List<Problem> all = new ArrayList<>();
         Advice advice = new Advice(catalog, silenced);
-        Map<String, BoundRoutine> routines = new HashMap<>();
-        for (RoutineSymbol routine : catalog.routines()) {
-            if (routine.tree().body().isEmpty()) {
-                externals.apply(routine).ifPresent(all::add);
-            } else {
-                routines.put(routine.key(), judge(binder.bind(routine), advice, all));
-            }
+        List<RoutineSymbol> symbols = catalog.routines();
+        Found[] found = new Found[symbols.size()];
+        AtomicInteger next = new AtomicInteger();
+        Runnable work =
+                () -> {
+                    for (int i = next.getAndIncrement();
+                            i < found.length;
+                            i = next.getAndIncrement()) {
+                        found[i] = look(symbols.get(i), advice);
+                    }
+                };
+        if (found.length < MANY) {
+            work.run();
+        } else {
+            together(work);
+        }
+        Map<String, TriggerCycle.Effects> routines = new HashMap<>();
+        for (int i = 0; i < found.length; i++) {
+            all.addAll(found[i].problems());
+            routines.merge(symbols.get(i).key(), found[i].effects(), TriggerCycle.Effects::with);
         }
         for (ModuleSymbol module : catalog.modules()) {
             for (int i = 0; i < module.variables().size(); i++) {
@@ -52,19 +80,44 @@ public final class CatalogCheck {
                 }
             }
         }
-        Map<TriggerSymbol, BoundRoutine> triggers = new LinkedHashMap<>();
+        Map<TriggerSymbol, TriggerCycle.Effects> triggers = new LinkedHashMap<>();
         for (TriggerSymbol trigger : catalog.triggers()) {
-            triggers.put(trigger, judge(binder.bind(trigger), advice, all));
+            Found one = judge(binder.bind(trigger), advice);
+            all.addAll(one.problems());
+            triggers.put(trigger, one.effects());
         }
         all.addAll(new TriggerCycle(triggers, routines).find(silenced));
         return all;
     }
 
-    private static BoundRoutine judge(Binder.Result result, Advice advice, List<Problem> all) {
-        all.addAll(result.problems());
-        if (result.problems().stream().noneMatch(Problem::isError)) {
-            all.addAll(advice.of(result.routine()));
+    /** Does the same work on this thread and on another. */
+    private static void together(Runnable work) {
+        FutureTask<Void> other = new FutureTask<>(work, null);
+        Thread thread = new Thread(null, other, "check", STACK);
+        thread.setDaemon(true);
+        thread.start();
+        work.run();
+        try {
+            other.get();
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IllegalStateException("interrupted", e);
+        } catch (ExecutionException e) {
+            throw new IllegalStateException(e.getCause());
         }
-        return result.routine();
+    }
+
+    private Found look(RoutineSymbol routine, Advice advice) {
+        return routine.tree().body().isEmpty()
+                ? new Found(externals.apply(routine).stream().toList(), TriggerCycle.Effects.NONE)
+                : judge(binder.bind(routine), advice);
+    }
+
+    private static Found judge(Binder.Result result, Advice advice) {
+        List<Problem> problems = new ArrayList<>(result.problems());
+        if (problems.stream().noneMatch(Problem::isError)) {
+            problems.addAll(advice.of(result.routine()));
+        }
+        return new Found(problems, TriggerCycle.Effects.of(result.routine()));
     }
 }

@@ -23,17 +23,10 @@ record ColumnUse(BoundExpression value, Table table, Column column, boolean stor
                     "(?is)\\s*INSERT\\s+INTO\\s+"
                             + NAME
                             + "\\s*(?:\\(([^()]*)\\))?\\s*VALUES\\s*\\((.*)\\)\\s*");
-    private static final Pattern EQUAL =
-            Pattern.compile(
-                    "(?is)(?:"
-                            + NAME
-                            + "\\s*\\.\\s*)?"
-                            + NAME
-                            + "\\s*=\\s*"
-                            + MARK
-                            + "(\\d+)"
-                            + MARK
-                            + "\\s*(?=$|[,)]|AND\\b|WHERE\\b|ORDER\\b|FETCH\\b)");
+    private static final Pattern BEFORE =
+            Pattern.compile("(?s)(?:^|.*[^\\p{L}\\p{N}_$\"])" + NAME + "\\s*=\\s*");
+    private static final Pattern AFTER =
+            Pattern.compile("(?is)\\s*(?:|[,)].*|(?:AND|WHERE|ORDER|FETCH)\\b.*)");
 
     /** The uses in a statement on one table that can be told from its text. */
     static List<ColumnUse> of(BoundSql sql, Catalog catalog) {
@@ -44,16 +37,16 @@ record ColumnUse(BoundExpression value, Table table, Column column, boolean stor
         if (table.isEmpty()) {
             return List.of();
         }
+        return sql.verb().equals("INSERT")
+                ? inserted(sql, table.get())
+                : compared(sql, table.get());
+    }
+
+    private static List<ColumnUse> inserted(BoundSql sql, Table table) {
         StringBuilder text = new StringBuilder(sql.pieces().get(0));
         for (int i = 0; i < sql.parameters().size(); i++) {
             text.append(MARK).append(i).append(MARK).append(sql.pieces().get(i + 1));
         }
-        return sql.verb().equals("INSERT")
-                ? inserted(sql, table.get(), text.toString())
-                : compared(sql, table.get(), text.toString());
-    }
-
-    private static List<ColumnUse> inserted(BoundSql sql, Table table, String text) {
         Matcher insert = INSERT.matcher(text);
         List<ColumnUse> uses = new ArrayList<>();
         if (!insert.matches()) {
@@ -98,16 +91,21 @@ record ColumnUse(BoundExpression value, Table table, Column column, boolean stor
         return parts;
     }
 
-    private static List<ColumnUse> compared(BoundSql sql, Table table, String text) {
+    private static List<ColumnUse> compared(BoundSql sql, Table table) {
         List<ColumnUse> uses = new ArrayList<>();
-        int where = text.toUpperCase(Locale.ROOT).indexOf("WHERE");
-        Matcher equal = EQUAL.matcher(text);
-        while (equal.find()) {
-            Optional<Column> column = table.column(equal.group(2).toUpperCase(Locale.ROOT));
-            int number = Integer.parseInt(equal.group(3));
-            boolean set = sql.verb().equals("UPDATE") && (where < 0 || equal.start() < where);
-            column.ifPresent(
-                    c -> uses.add(new ColumnUse(sql.parameters().get(number), table, c, set)));
+        boolean set = sql.verb().equals("UPDATE");
+        for (int i = 0; i < sql.parameters().size(); i++) {
+            String before = sql.pieces().get(i);
+            set &= !before.toUpperCase(Locale.ROOT).contains("WHERE");
+            Matcher name = BEFORE.matcher(before);
+            if (before.endsWith("= ") || before.endsWith("=")) {
+                if (name.matches() && AFTER.matcher(sql.pieces().get(i + 1)).matches()) {
+                    boolean stored = set;
+                    BoundExpression value = sql.parameters().get(i);
+                    table.column(name.group(1).toUpperCase(Locale.ROOT))
+                            .ifPresent(c -> uses.add(new ColumnUse(value, table, c, stored)));
+                }
+            }
         }
         return uses;
     }

@@ -18,16 +18,43 @@ public final class TriggerCycle {
     /** A kind of change of a table. */
     private record Change(String table, Unit.Event event) {}
 
-    private final Map<TriggerSymbol, BoundRoutine> triggers;
-    private final Map<String, BoundRoutine> routines;
+    private final Map<TriggerSymbol, Effects> triggers;
+    private final Map<String, Effects> routines;
 
     /**
      * @param routines all others, by key
      */
-    public TriggerCycle(
-            Map<TriggerSymbol, BoundRoutine> triggers, Map<String, BoundRoutine> routines) {
+    public TriggerCycle(Map<TriggerSymbol, Effects> triggers, Map<String, Effects> routines) {
         this.triggers = new LinkedHashMap<>(triggers);
         this.routines = routines;
+    }
+
+    /** What a routine changes itself, and the procedures that it calls. */
+    record Effects(Set<Change> changes, Set<String> calls) {
+        static final Effects NONE = new Effects(Set.of(), Set.of());
+
+        static Effects of(BoundRoutine routine) {
+            Set<Change> changes = new HashSet<>();
+            Set<String> calls = new HashSet<>();
+            Walker.statements(
+                    routine.body(),
+                    s -> {
+                        Walker.sql(s).ifPresent(sql -> targets(sql.scope(), changes));
+                        if (s instanceof BoundStatement.Call call) {
+                            calls.add(call.routine().key());
+                        }
+                    });
+            return new Effects(changes, calls);
+        }
+
+        /** Those of two routines of one name. */
+        Effects with(Effects other) {
+            Set<Change> allChanges = new HashSet<>(changes);
+            allChanges.addAll(other.changes);
+            Set<String> allCalls = new HashSet<>(calls);
+            allCalls.addAll(other.calls);
+            return new Effects(allChanges, allCalls);
+        }
     }
 
     /** A piece of advice for each trigger that can come round to itself. */
@@ -76,18 +103,13 @@ public final class TriggerCycle {
         return false;
     }
 
-    private void changes(BoundRoutine routine, Set<Change> changes, Set<String> seen) {
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    Walker.sql(s).ifPresent(sql -> targets(sql.scope(), changes));
-                    if (s instanceof BoundStatement.Call call && seen.add(call.routine().key())) {
-                        BoundRoutine called = routines.get(call.routine().key());
-                        if (called != null) {
-                            changes(called, changes, seen);
-                        }
-                    }
-                });
+    private void changes(Effects effects, Set<Change> changes, Set<String> seen) {
+        changes.addAll(effects.changes());
+        for (String key : effects.calls()) {
+            if (routines.containsKey(key) && seen.add(key)) {
+                changes(routines.get(key), changes, seen);
+            }
+        }
     }
 
     private static void targets(SqlText.Scope scope, Set<Change> changes) {

@@ -60,6 +60,10 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     private final Map<String, String> spellings = new HashMap<>();
     private final EntryLoader loader = new EntryLoader(this);
     private final ChangeLog changes;
+
+    /** What was described already; the same statement stands in many routines. */
+    private final Map<String, Answer> answers = new HashMap<>();
+
     private final EmbeddedTriggers triggers;
     private final EmbeddedTables tables;
     private EmbeddedConditions conditions;
@@ -305,7 +309,8 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     }
 
     @Override
-    public Answer declareTable(String name, String definition) {
+    public synchronized Answer declareTable(String name, String definition) {
+        answers.clear();
         return tables.declare(name, definition);
     }
 
@@ -407,6 +412,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
 
     @Override
     public void schemaChanged() {
+        answers.clear();
         altered = true;
     }
 
@@ -435,12 +441,41 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     }
 
     @Override
-    public Answer describe(List<String> pieces, List<SqlType> parameters) {
+    public synchronized Answer describe(List<String> pieces, List<SqlType> parameters) {
         StringBuilder text = new StringBuilder(pieces.get(0));
         for (int i = 0; i < parameters.size(); i++) {
             text.append(parameter(parameters.get(i))).append(pieces.get(i + 1));
         }
-        try (PreparedStatement statement = connection.prepareStatement(text.toString())) {
+        String sql = text.toString();
+        return answers.computeIfAbsent(shape(sql), s -> describe(sql));
+    }
+
+    private static final Pattern ORDINAL =
+            Pattern.compile("(?i)\\bBY\\s+(?:[^()']*,\\s*)?\\d|FETCH|LIMIT|OFFSET");
+
+    /** A text with other digits in its numbers, which mean the same to who describes it. */
+    private static String shape(String sql) {
+        char[] shape = sql.toCharArray();
+        boolean quoted = false;
+        boolean word = false;
+        boolean changed = false;
+        for (int i = 0; i < shape.length; i++) {
+            char c = shape[i];
+            if (c == '\'' || c == '"') {
+                quoted = !quoted;
+            }
+            boolean digit = c >= '0' && c <= '9';
+            if (digit && !quoted && !word) {
+                changed |= c != '1';
+                shape[i] = '1';
+            }
+            word = Character.isJavaIdentifierPart(c) && (word || !digit);
+        }
+        return changed && !ORDINAL.matcher(sql).find() ? new String(shape) : sql;
+    }
+
+    private Answer describe(String text) {
+        try (PreparedStatement statement = connection.prepareStatement(text)) {
             ResultSetMetaData data = statement.getMetaData();
             List<SqlType.Field> columns = new ArrayList<>();
             for (int i = 1; data != null && i <= data.getColumnCount(); i++) {

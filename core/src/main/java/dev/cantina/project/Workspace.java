@@ -28,6 +28,8 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.FutureTask;
 
 /**
  * A project made ready: its routines read, an embedded database with its tables and, where one is
@@ -56,6 +58,9 @@ public final class Workspace implements AutoCloseable {
         this.program = new Program(catalog, Optional.of(database), externals);
     }
 
+    /** Deep enough for any text: the parser has a limit of its own. */
+    private static final long PARSER_STACK = 64L << 20;
+
     /**
      * Opens a project.
      *
@@ -72,16 +77,27 @@ public final class Workspace implements AutoCloseable {
     public static Workspace open(
             Project project, Optional<String> fixture, Optional<ParsedFile> script)
             throws ProjectException {
-        List<ParsedFile> files = new ArrayList<>();
+        List<Source> sources = new ArrayList<>();
         for (Path file : ProjectReader.files(project.root().resolve("routines"), ".sql")) {
-            files.add(Parser.parse(ProjectReader.source(file, project.shown(file))));
+            sources.add(ProjectReader.source(file, project.shown(file)));
         }
+        List<Source> scripts = new ArrayList<>();
+        for (Path file : ProjectReader.files(project.root().resolve("tables"), ".sql")) {
+            scripts.add(ProjectReader.source(file, project.shown(file)));
+        }
+        // The engine starts while the routines are read.
+        FutureTask<List<ParsedFile>> parsing =
+                new FutureTask<>(() -> sources.stream().map(Parser::parse).toList());
+        Thread parser = new Thread(null, parsing, "parser", PARSER_STACK);
+        parser.setDaemon(true);
+        parser.start();
         try {
             EmbeddedDatabase database = EmbeddedDatabase.open();
-            for (Path file : ProjectReader.files(project.root().resolve("tables"), ".sql")) {
-                database.create(ProjectReader.source(file, project.shown(file)));
+            for (Source tableScript : scripts) {
+                database.create(tableScript);
             }
             List<Table> tables = database.tables();
+            List<ParsedFile> files = parsed(parsing);
             List<Problem> problems = new ArrayList<>();
             List<ParsedFile> all = new ArrayList<>(files);
             script.ifPresent(s -> all.add(withoutSteps(s)));
@@ -106,6 +122,17 @@ public final class Workspace implements AutoCloseable {
             throw new ProjectException(e.problem());
         } catch (SQLException e) {
             throw new ProjectException("the embedded database: " + e.getMessage());
+        }
+    }
+
+    private static List<ParsedFile> parsed(FutureTask<List<ParsedFile>> parsing) {
+        try {
+            return parsing.get();
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IllegalStateException("interrupted", e);
+        } catch (ExecutionException e) {
+            throw new IllegalStateException(e.getCause());
         }
     }
 

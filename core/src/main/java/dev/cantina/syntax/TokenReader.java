@@ -135,7 +135,7 @@ final class TokenReader {
     Name nameOf(Token token) {
         Span span = spanOf(token);
         boolean delimited = token.kind() == Token.Kind.DELIMITED;
-        return new Name(delimited ? token.text() : span.text(), delimited, span);
+        return new Name(delimited ? token.text() : span.text(), delimited, span, token.text());
     }
 
     /** A reserved word that is also the name of a function: {@code LEFT('ab', 1)}. */
