@@ -3,8 +3,13 @@ package dev.cantina.runtime;
 import dev.cantina.check.Variable;
 import dev.cantina.types.SqlType.Carrier;
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 import org.objectweb.asm.ClassWriter;
+import org.objectweb.asm.ConstantDynamic;
+import org.objectweb.asm.Handle;
 import org.objectweb.asm.MethodVisitor;
 import org.objectweb.asm.Opcodes;
 import org.objectweb.asm.Type;
@@ -16,6 +21,7 @@ final class ClassCode {
     private final RoutineLoader loader;
     private final List<Object> constants = new ArrayList<>();
     private final List<String> constantTypes = new ArrayList<>();
+    private final Map<Object, Map<String, Integer>> numbers = new IdentityHashMap<>();
 
     ClassCode(RoutineLoader loader, String routine, Class<?> parent) {
         this.loader = loader;
@@ -45,6 +51,13 @@ final class ClassCode {
         return name;
     }
 
+    private int parts;
+
+    /** A number for a method that is split off. */
+    int newPart() {
+        return parts++;
+    }
+
     void field(Variable variable) {
         String descriptor = MethodCode.descriptor(variable.type());
         writer.visitField(Opcodes.ACC_PUBLIC, "v" + variable.slot(), descriptor, null, null)
@@ -56,24 +69,39 @@ final class ClassCode {
         }
     }
 
+    /** How many constants are fields; what comes after them is found when it is first used. */
+    private static final int CONSTANT_FIELDS = 1000;
+
+    private static final Handle CONSTANT =
+            new Handle(
+                    Opcodes.H_INVOKESTATIC,
+                    Type.getInternalName(Constants.class),
+                    "constant",
+                    "(Ljava/lang/invoke/MethodHandles$Lookup;Ljava/lang/String;Ljava/lang/Class;I)"
+                            + "Ljava/lang/Object;",
+                    false);
+
     MethodVisitor method(int access, String methodName, String descriptor) {
-        MethodVisitor method = writer.visitMethod(access, methodName, descriptor, null, null);
+        MethodVisitor method =
+                new SizedMethod(writer.visitMethod(access, methodName, descriptor, null, null));
         method.visitCode();
         return method;
     }
 
     /** Pushes an object that lives as long as the class. */
     void loadConstant(MethodVisitor m, Object value, String internalType) {
-        int index = -1;
-        for (int i = 0; i < constants.size(); i++) {
-            if (constants.get(i) == value && constantTypes.get(i).equals(internalType)) {
-                index = i;
-            }
-        }
-        if (index < 0) {
+        Map<String, Integer> known = numbers.computeIfAbsent(value, v -> new HashMap<>());
+        Integer index = known.get(internalType);
+        if (index == null) {
             index = constants.size();
             constants.add(value);
             constantTypes.add(internalType);
+            known.put(internalType, index);
+        }
+        if (index >= CONSTANT_FIELDS) {
+            m.visitLdcInsn(
+                    new ConstantDynamic("c" + index, descriptor(internalType), CONSTANT, index));
+            return;
         }
         m.visitFieldInsn(Opcodes.GETSTATIC, name, "c" + index, descriptor(internalType));
     }
@@ -98,7 +126,14 @@ final class ClassCode {
                 "(Ljava/lang/Class;)[Ljava/lang/Object;",
                 false);
         m.visitVarInsn(Opcodes.ASTORE, 0);
-        for (int i = 0; i < constants.size(); i++) {
+        if (constants.size() > CONSTANT_FIELDS) {
+            String all = "[Ljava/lang/Object;";
+            int access = Opcodes.ACC_PRIVATE | Opcodes.ACC_STATIC | Opcodes.ACC_FINAL;
+            writer.visitField(access, "constants", all, null, null).visitEnd();
+            m.visitVarInsn(Opcodes.ALOAD, 0);
+            m.visitFieldInsn(Opcodes.PUTSTATIC, name, "constants", all);
+        }
+        for (int i = 0; i < Math.min(CONSTANT_FIELDS, constants.size()); i++) {
             String descriptor = descriptor(constantTypes.get(i));
             int access = Opcodes.ACC_PRIVATE | Opcodes.ACC_STATIC | Opcodes.ACC_FINAL;
             writer.visitField(access, "c" + i, descriptor, null, null).visitEnd();

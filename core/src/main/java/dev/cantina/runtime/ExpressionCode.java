@@ -17,6 +17,7 @@ import dev.cantina.types.Texts;
 import java.math.BigDecimal;
 import java.util.List;
 import org.objectweb.asm.Label;
+import org.objectweb.asm.MethodVisitor;
 import org.objectweb.asm.Opcodes;
 
 /**
@@ -511,6 +512,10 @@ final class ExpressionCode {
 
     /** Leaves 0, 1 or 2. */
     void truth(BoundExpression e) {
+        if (isSplit(e)) {
+            part(e);
+            return;
+        }
         if (e instanceof BoundExpression.Constant constant) {
             code.push(Logic.of(constant.value()));
         } else if (e instanceof BoundExpression.Read read && e.type() instanceof SqlType.Bool) {
@@ -591,6 +596,23 @@ final class ExpressionCode {
         }
     }
 
+    private boolean isSplit(BoundExpression e) {
+        return e instanceof BoundExpression.Logical && code.isLong() && code.canSplit();
+    }
+
+    /** A condition in a method of its own, because the one around it is long already. */
+    private void part(BoundExpression e) {
+        String name = "truth" + code.type.newPart();
+        MethodVisitor m = code.type.method(Opcodes.ACC_PRIVATE, name, "()I");
+        MethodCode own = new MethodCode(code.type, m, 1);
+        new ExpressionCode(own, program).truth(e);
+        m.visitInsn(Opcodes.IRETURN);
+        m.visitMaxs(0, 0);
+        m.visitEnd();
+        code.loadFrame();
+        code.m.visitMethodInsn(Opcodes.INVOKESPECIAL, code.type.name(), name, "()I", false);
+    }
+
     private static boolean isFixed(BoundExpression e) {
         return e.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED;
     }
@@ -650,6 +672,7 @@ final class ExpressionCode {
 
     /** Goes to one of the three labels, two of which may be one. */
     void branch(BoundExpression e, Label yes, Label no, Label unknown) {
+        boolean split = isSplit(e);
         if (e instanceof BoundExpression.Compare compare) {
             compare(compare, yes, no, unknown);
         } else if (e instanceof BoundExpression.IsNull isNull) {
@@ -670,7 +693,8 @@ final class ExpressionCode {
         } else if (e instanceof BoundExpression.Let let) {
             let(let);
             branch(let.body(), yes, no, unknown);
-        } else if (e instanceof BoundExpression.Logical logical
+        } else if (!split
+                && e instanceof BoundExpression.Logical logical
                 && (unknown == no || unknown == yes)) {
             Label next = new Label();
             boolean unknownIsNo = unknown == no;

@@ -15,6 +15,8 @@ final class MethodCode {
     static final String SESSION = Type.getInternalName(Session.class);
     static final String SUPPORT = Type.getInternalName(Support.class);
 
+    private static final int LONG = 4000;
+
     final MethodVisitor m;
     final ClassCode type;
 
@@ -35,6 +37,19 @@ final class MethodCode {
         this.nextLocal = firstLocal;
         this.foreignSlots = foreignSlots;
         this.foreignType = foreignType;
+    }
+
+    /**
+     * Whether so much is written that the rest should go into a method of its own: the JVM compiles
+     * no method of 8000 bytes or more, and takes none above 65535.
+     */
+    boolean isLong() {
+        return m instanceof SizedMethod sized && sized.size() > LONG;
+    }
+
+    /** Whether this method stands for an activation of the routine, so that parts can be made. */
+    boolean canSplit() {
+        return foreignType.isEmpty();
     }
 
     int newLocal(int size) {

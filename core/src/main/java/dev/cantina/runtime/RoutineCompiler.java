@@ -34,6 +34,9 @@ final class RoutineCompiler {
     /** A method that is still to be written. */
     private record Pending(BoundStatement.Handler handler, Region region) {}
 
+    /** Statements that go into a method of their own. */
+    private record PendingPart(String name, List<BoundStatement> statements, Region region) {}
+
     private final Program program;
     private final BoundRoutine routine;
     private final boolean probed;
@@ -42,6 +45,8 @@ final class RoutineCompiler {
     private final Map<Region, String> handling = new IdentityHashMap<>();
     private final Map<Integer, JumpTarget> declaringBlocks = new HashMap<>();
     private final Deque<Pending> pendingHandlers = new ArrayDeque<>();
+    private final Deque<PendingPart> pendingParts = new ArrayDeque<>();
+    private int parts;
     private final Deque<Region> pendingRegions = new ArrayDeque<>();
     private final Map<Integer, Boolean> queued = new HashMap<>();
     private int marks;
@@ -58,7 +63,10 @@ final class RoutineCompiler {
         take();
         give();
         body();
-        while (!pendingRegions.isEmpty() || !pendingHandlers.isEmpty()) {
+        while (!pendingRegions.isEmpty() || !pendingHandlers.isEmpty() || !pendingParts.isEmpty()) {
+            while (!pendingParts.isEmpty()) {
+                part(pendingParts.poll());
+            }
             while (!pendingRegions.isEmpty()) {
                 handle(pendingRegions.poll());
             }
@@ -153,6 +161,20 @@ final class RoutineCompiler {
             statements.unless(routine.condition().get());
         }
         statements.write(routine.body(), null);
+        statements.end();
+    }
+
+    /** The method that statements are put into because the one around them is long already. */
+    String part(List<BoundStatement> statements, Region region) {
+        String name = "part" + parts++;
+        pendingParts.add(new PendingPart(name, List.copyOf(statements), region));
+        return name;
+    }
+
+    private void part(PendingPart part) {
+        MethodVisitor m = type.method(Opcodes.ACC_PRIVATE, part.name(), "()I");
+        StatementCode statements = new StatementCode(this, new MethodCode(type, m, 1));
+        statements.writePart(part.statements(), part.region());
         statements.end();
     }
 

@@ -85,7 +85,33 @@ final class StatementCode {
     }
 
     private void writeAll(List<BoundStatement> statements, Region region) {
-        statements.forEach(s -> write(s, region));
+        for (int i = 0; i < statements.size(); i++) {
+            if (code.isLong() && statements.size() - i > 1) {
+                part(statements.subList(i, statements.size()), region);
+                return;
+            }
+            write(statements.get(i), region);
+        }
+    }
+
+    /** Statements in a method of their own, whose jumps out of it are made here. */
+    private void part(List<BoundStatement> statements, Region region) {
+        code.loadFrame();
+        code.m.visitMethodInsn(
+                Opcodes.INVOKESPECIAL,
+                code.type.name(),
+                compiler.part(statements, region),
+                "()I",
+                false);
+        code.m.visitVarInsn(Opcodes.ISTORE, jumpLocal);
+        code.load(Carrier.TRUTH, jumpLocal);
+        dispatches = true;
+        code.m.visitJumpInsn(Opcodes.IFNE, dispatch);
+    }
+
+    /** The statements of a part. */
+    void writePart(List<BoundStatement> statements, Region region) {
+        writeAll(statements, region);
     }
 
     void write(BoundStatement s, Region region) {
@@ -243,9 +269,7 @@ final class StatementCode {
             code.mark(start);
         }
         Region inner = block.handlers().isEmpty() ? around : new Region(around, block, -1);
-        for (BoundStatement initial : block.initial()) {
-            initial(initial, around);
-        }
+        initials(block.initial(), around);
         block.cursors().forEach(this::forget);
         for (DeclaredTable table : block.tables()) {
             code.loadSession();
@@ -284,6 +308,16 @@ final class StatementCode {
             code.loadFrame();
             code.push(block.tables().get(0).number());
             code.callSession("closeTables", "(" + FRAME + "I)V");
+        }
+    }
+
+    private void initials(List<BoundStatement> statements, Region region) {
+        for (int i = 0; i < statements.size(); i++) {
+            if (code.isLong() && statements.size() - i > 1) {
+                part(statements.subList(i, statements.size()), region);
+                return;
+            }
+            initial(statements.get(i), region);
         }
     }
 
