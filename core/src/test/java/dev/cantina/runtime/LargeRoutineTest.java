@@ -96,10 +96,10 @@ class LargeRoutineTest {
         assertEquals(
                 0L,
                 run(
-                        "DECLARE CONTINUE HANDLER FOR SQLSTATE '45001' SET n = 0;\n"
+                        "BEGIN DECLARE EXIT HANDLER FOR SQLSTATE '45001' SET n = 0;\n"
                                 + "BEGIN ATOMIC INSERT INTO item VALUES (1);"
                                 + filler
-                                + "INSERT INTO item VALUES (2); SIGNAL SQLSTATE '45001'; END;\n"
+                                + "INSERT INTO item VALUES (2); SIGNAL SQLSTATE '45001'; END; END;\n"
                                 + "SET n = (SELECT COUNT(*) FROM item);"));
     }
 }
