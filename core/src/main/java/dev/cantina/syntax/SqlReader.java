@@ -85,16 +85,47 @@ final class SqlReader {
 
     boolean seesBracketedQuery() {
         int ahead = 0;
-        while (reader.peek(ahead).is("(")) {
+        while (ahead < DEEPEST && reader.peek(ahead).is("(")) {
             ahead++;
         }
         Token token = reader.peek(ahead);
-        return ahead > 0
-                && (token.is("SELECT")
+        boolean query =
+                token.is("SELECT")
                         || token.is("VALUES")
                         || token.is("WITH")
-                        || token.is("TABLE") && TokenReader.isName(reader.peek(ahead + 1)));
+                        || token.is("TABLE") && TokenReader.isName(reader.peek(ahead + 1));
+        return ahead == 1 && query || ahead > 1 && query && isWhole(ahead);
     }
+
+    private static final int DEEPEST = 200;
+
+    /**
+     * Whether brackets in brackets hold queries, and not a query that an expression begins with.
+     */
+    private boolean isWhole(int brackets) {
+        int depth = 0;
+        for (int ahead = 0; reader.peek(ahead).kind() != Token.Kind.END; ahead++) {
+            Token token = reader.peek(ahead);
+            if (token.is("(")) {
+                depth++;
+            } else if (token.is(")")) {
+                depth--;
+                Token next = reader.peek(ahead + 1);
+                if (depth == 0) {
+                    return true;
+                }
+                if (depth < brackets && !next.is(")") && !AFTER_QUERY.contains(next.text())) {
+                    return false;
+                }
+            } else if (token.is(";")) {
+                return true;
+            }
+        }
+        return true;
+    }
+
+    private static final Set<String> AFTER_QUERY =
+            Set.of("UNION", "EXCEPT", "INTERSECT", "ORDER", "FETCH", "LIMIT", "OFFSET");
 
     boolean seesQuery() {
         return reader.seesAny("SELECT", "WITH", "VALUES")
