@@ -344,3 +344,25 @@ BEGIN
 END;
 -- call: p
 -- out: r = 'outer inner'
+-- behaviour: a function with a CONTINUE handler ends with its RETURN
+CREATE FUNCTION f (turns INTEGER) RETURNS INTEGER
+BEGIN
+  DECLARE i, bad, zero INTEGER DEFAULT 0;
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22012' SET bad = bad + 1;
+  WHILE i < turns DO
+    SET i = i + 1;
+    SET bad = bad / zero;
+  END WHILE;
+  RETURN bad;
+END;
+-- call: f turns=3
+-- returns: 3
+-- behaviour: where a handler goes on after the RETURN itself there is no value
+CREATE FUNCTION f (zero INTEGER) RETURNS INTEGER
+BEGIN
+  DECLARE n INTEGER DEFAULT 0;
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22012' SET n = 1;
+  RETURN 1 / zero;
+END;
+-- call: f zero=0
+-- raises: 2F005

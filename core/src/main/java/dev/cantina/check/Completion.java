@@ -1,5 +1,6 @@
 package dev.cantina.check;
 
+import dev.cantina.syntax.Declaration.HandlerAction;
 import java.util.List;
 import java.util.Optional;
 
@@ -16,7 +17,13 @@ final class Completion {
             return false;
         }
         if (s instanceof BoundStatement.Block block) {
-            boolean handlers = block.handlers().stream().anyMatch(h -> canComplete(h.body()));
+            // After a CONTINUE handler it goes on inside; after the others the block is at its end.
+            boolean handlers =
+                    block.handlers().stream()
+                            .anyMatch(
+                                    h ->
+                                            h.action() != HandlerAction.CONTINUE
+                                                    && canComplete(h.body()));
             return canComplete(block.statements())
                     || handlers
                     || leaves(block.statements(), block.target());

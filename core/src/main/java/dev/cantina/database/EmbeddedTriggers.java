@@ -20,6 +20,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.IntStream;
 import org.h2.api.ErrorCode;
 import org.h2.message.DbException;
 
@@ -243,6 +244,9 @@ final class EmbeddedTriggers {
      */
     private void late(Statement statement, Table table, Catalog catalog, String type)
             throws SQLException {
+        if (IntStream.range(0, table.columns().size()).noneMatch(i -> isLate(table, i))) {
+            return;
+        }
         for (Unit.Event event : List.of(Unit.Event.INSERT, Unit.Event.UPDATE)) {
             boolean filled =
                     catalog.triggers().stream()

@@ -224,6 +224,7 @@ public final class Session {
     /** Calls a Java method, which may use this session's connection and hand out rows. */
     private Object[] external(RoutineSymbol symbol, Object[] values) {
         ExternalRoutine routine = program.external(symbol);
+        writes++;
         ExternalRoutine.Called called =
                 DefaultConnection.during(database.connection(), () -> routine.call(values));
         try {
@@ -588,8 +589,11 @@ public final class Session {
             }
             stored[i] = Conversion.store(values[i], symbol.parameters().get(i).type());
         }
+        long written = writes;
         Object result = function(symbol, stored, null);
-        wroteOn();
+        if (writes != written) {
+            wroteOn();
+        }
         return result;
     }
 
@@ -625,13 +629,19 @@ public final class Session {
      */
     public void fire(
             TriggerSymbol trigger, Object[] before, Object[] after, List<RowChange> changes) {
-        Routine routine = program.routine(trigger);
+        Routine routine = routine(trigger);
+        if (changes.isEmpty()
+                && routine.bound().oldTable().isEmpty()
+                && routine.bound().newTable().isEmpty()) {
+            fire(trigger, routine, before, after);
+            return;
+        }
         Object use = new Object();
         try {
             try {
                 transition(use, routine.bound().oldTable(), changes, RowChange::before);
                 transition(use, routine.bound().newTable(), changes, RowChange::after);
-                fire(trigger, before, after);
+                fire(trigger, routine, before, after);
             } finally {
                 temporary.close(use, 0);
             }
@@ -652,19 +662,38 @@ public final class Session {
         }
     }
 
-    private void fire(TriggerSymbol trigger, Object[] before, Object[] after) {
-        List<Object> rows = new ArrayList<>();
-        if (trigger.tree().eachRow() && trigger.tree().event() != Unit.Event.INSERT) {
-            rows.add(before);
+    private TriggerSymbol lastTrigger;
+    private Routine lastFired;
+
+    /** A trigger fires for many rows in a row, and need not be looked up for each. */
+    private Routine routine(TriggerSymbol trigger) {
+        if (trigger != lastTrigger) {
+            lastFired = program.routine(trigger);
+            lastTrigger = trigger;
         }
-        if (trigger.tree().eachRow() && trigger.tree().event() != Unit.Event.DELETE) {
-            rows.add(after);
-        }
-        Diagnostics.Area area = diagnostics.current();
-        activate(program.routine(trigger), rows.toArray());
-        diagnostics.set(area);
-        wroteOn();
+        return lastFired;
     }
+
+    private void fire(TriggerSymbol trigger, Routine routine, Object[] before, Object[] after) {
+        Object[] rows =
+                !trigger.tree().eachRow()
+                        ? new Object[0]
+                        : switch (trigger.tree().event()) {
+                            case INSERT -> new Object[] {after};
+                            case DELETE -> new Object[] {before};
+                            case UPDATE -> new Object[] {before, after};
+                        };
+        Diagnostics.Area area = diagnostics.current();
+        long written = writes;
+        activate(routine, rows);
+        diagnostics.set(area);
+        if (writes != written) {
+            wroteOn();
+        }
+    }
+
+    /** How many statements were sent that may write. */
+    private long writes;
 
     /** What the database writes from here on is the doing of the statement that called back. */
     private void wroteOn() {
@@ -698,6 +727,7 @@ public final class Session {
         int before = depth;
         try {
             transaction.written(frame);
+            writes++;
             boolean data = site.changesRows();
             changing = site;
             depth++;
@@ -968,6 +998,7 @@ public final class Session {
         DataSite outer = changing;
         try {
             transaction.written(frame);
+            writes++;
             changing = null;
             depth++;
             return schema
