@@ -126,3 +126,9 @@ CREATE PROCEDURE q () CALL nowhere();
 -- problem: syntax
 -- problem: syntax
 -- problem: unknown-name
+-- behaviour: a routine that says CONTAINS SQL can't read data
+CREATE FUNCTION f () RETURNS BIGINT CONTAINS SQL RETURN (SELECT COUNT(*) FROM item);
+-- problem: wrong-access
+-- behaviour: a routine that says READS SQL DATA can't change data
+CREATE PROCEDURE p () READS SQL DATA DELETE FROM log WHERE n = 1;
+-- problem: wrong-access

@@ -100,3 +100,13 @@ BEGIN
 END;
 -- call: p
 -- out: r = '2031-10-04 09:00:00+02:00 10:30:00 0AFF 2.5 2 FALSE longer'
+-- behaviour: a routine may make the table that it then uses
+CREATE PROCEDURE p (OUT n INTEGER)
+BEGIN
+  CREATE TABLE made (x INTEGER);
+  INSERT INTO made VALUES (4), (5);
+  SELECT SUM(x) INTO n FROM made;
+  DROP TABLE made;
+END;
+-- call: p
+-- out: n = 9

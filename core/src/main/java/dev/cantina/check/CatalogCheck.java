@@ -8,6 +8,7 @@ import dev.cantina.syntax.Problem;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -87,7 +88,8 @@ public final class CatalogCheck {
             triggers.put(trigger, one.effects());
         }
         all.addAll(new TriggerCycle(triggers, routines).find(silenced));
-        return all;
+        // A parameter's default is bound where it stands, and wherever it is taken.
+        return new ArrayList<>(new LinkedHashSet<>(all));
     }
 
     /** Does the same work on this thread and on another. */

@@ -7,6 +7,7 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlText.NameUse;
 import dev.cantina.syntax.SqlText.TableUse;
+import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -117,6 +118,18 @@ final class SqlBinder {
         }
         piece.append(source, at, text.span().end()).append(suffix);
         pieces.add(piece.toString());
+        boolean silent =
+                binding.access == Unit.SqlAccess.NO_SQL
+                        || binding.access == Unit.SqlAccess.CONTAINS_SQL;
+        if (silent && text.isQuery() && !tables.isEmpty()) {
+            binding.error(
+                    text.span(),
+                    "wrong-access",
+                    "the routine says "
+                            + binding.access.name().replace('_', ' ')
+                            + ", and this reads data",
+                    "say READS SQL DATA, or say nothing: it is found out from the body");
+        }
         List<SqlType.Field> columns = describe(text, pieces, parameters);
         return new BoundSql(
                 text.span(),
@@ -159,6 +172,12 @@ final class SqlBinder {
 
     /** Puts the database's objection at the name that it is about, where there is one. */
     private void refused(SqlText text, Condition reason) {
+        if (allTables(text.scope(), new ArrayList<>()).stream()
+                .flatMap(use -> use.names().stream())
+                .anyMatch(name -> binding.made.contains(name.key()))) {
+            // It is judged when the routine runs, and has made the table.
+            return;
+        }
         for (TableUse use : allTables(text.scope(), new ArrayList<>())) {
             if (use.names().size() == 1
                     && binding.catalog.table(use.names().get(0)).isEmpty()

@@ -20,6 +20,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /** Binds statements; one method a statement. */
 final class StatementBinder {
@@ -990,12 +992,20 @@ final class StatementBinder {
         return new BoundStatement.Fetch(at, fetch.orientation(), offset, cursor.get(), targets);
     }
 
+    private static final Pattern MAKING =
+            Pattern.compile(
+                    "(?i)^CREATE\\s+(?:[A-Z]+\\s+)*?(?:TABLE|VIEW)\\s+(?:IF\\s+NOT\\s+EXISTS\\s+)?\"?(\\w+)");
+
     private BoundStatement data(Statement.Data data, Scope scope) {
         Optional<SqlText.Positioned> positioned = data.sql().positioned();
         if (positioned.isPresent() && !position(data, positioned.get(), scope)) {
             return nothing(data.span());
         }
         BoundSql text = sql.bind(data.sql(), scope);
+        Matcher making = MAKING.matcher(data.span().text());
+        if (making.find()) {
+            binding.made.add(making.group(1).toUpperCase(java.util.Locale.ROOT));
+        }
         int at = place(data, scope, data.sql().verb());
         if (!text.query()) {
             if (binding.access != SqlAccess.MODIFIES_SQL_DATA) {

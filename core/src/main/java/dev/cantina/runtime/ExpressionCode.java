@@ -223,7 +223,8 @@ final class ExpressionCode {
             code.cast(BigDecimal.class);
             code.callStatic(
                     Numbers.class,
-                    method(arithmetic.operator()),
+                    method(arithmetic.operator())
+                            + (e.type() instanceof SqlType.DecFloat ? "Float" : ""),
                     "(" + DECIMAL + DECIMAL + ")" + DECIMAL);
         } else if (e instanceof BoundExpression.Negate negate) {
             present(negate.operand(), ifNull);

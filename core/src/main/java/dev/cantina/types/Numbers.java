@@ -111,6 +111,26 @@ public final class Numbers {
         return trimmed(quotient, least);
     }
 
+    /** Arithmetic of DECFLOAT: to 34 digits, the nearest (ISO 9075-2, 6.29). */
+    public static BigDecimal addFloat(BigDecimal a, BigDecimal b) {
+        return a.add(b, MathContext.DECIMAL128);
+    }
+
+    public static BigDecimal subtractFloat(BigDecimal a, BigDecimal b) {
+        return a.subtract(b, MathContext.DECIMAL128);
+    }
+
+    public static BigDecimal multiplyFloat(BigDecimal a, BigDecimal b) {
+        return a.multiply(b, MathContext.DECIMAL128);
+    }
+
+    public static BigDecimal divideFloat(BigDecimal a, BigDecimal b) {
+        if (b.signum() == 0) {
+            throw byZero();
+        }
+        return a.divide(b, MathContext.DECIMAL128);
+    }
+
     public static BigDecimal mod(BigDecimal a, BigDecimal b) {
         if (b.signum() == 0) {
             throw byZero();
