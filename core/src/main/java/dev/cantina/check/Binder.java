@@ -335,6 +335,14 @@ public final class Binder {
         return new BoundProbe(bound, List.copyOf(binding.variables), List.copyOf(binding.problems));
     }
 
+    /** Binds an expression that stands in no routine, and sees no variable. */
+    public BoundProbe value(Expression expression) {
+        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        ExpressionBinder expressions = new ExpressionBinder(binding, new SqlBinder(binding));
+        BoundExpression bound = expressions.bind(expression, Scope.EMPTY);
+        return new BoundProbe(bound, List.copyOf(binding.variables), List.copyOf(binding.problems));
+    }
+
     /** Binds the default of a parameter, which sees no variable. */
     public BoundProbe initial(ParameterSymbol parameter) {
         Binding binding = new Binding(catalog, describer, new ArrayList<>());

@@ -4,12 +4,15 @@ import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.check.Binder;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.CursorSymbol;
 import dev.cantina.check.DeclaredTable;
 import dev.cantina.check.Variable;
+import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
@@ -259,7 +262,7 @@ public final class Session {
             String name, boolean function, Map<String, Object> out, Supplier<Object> work) {
         Object returned = null;
         RaisedException raised = null;
-        unread.ifPresent(Changes::events);
+        begin();
         try {
             returned = work.get();
             transaction.commit();
@@ -299,6 +302,35 @@ public final class Session {
         return symbol.parameters().get(position).initial().isEmpty()
                 ? null
                 : program.defaultOf(symbol, position, this);
+    }
+
+    /** What was said and given belongs to the run before; module variables stay. */
+    private void begin() {
+        unread.ifPresent(Changes::events);
+        results.clear();
+        messages.clear();
+        warnings.clear();
+        try {
+            transaction.begin();
+        } catch (SQLException e) {
+            throw raised(null, e);
+        }
+    }
+
+    /**
+     * The value of an expression that stands in no routine, with this session's clock.
+     *
+     * @throws ConditionException where it can't be bound or worked out
+     */
+    public Object evaluate(Expression expression) {
+        Binder.BoundProbe bound = program.binder().value(expression);
+        for (Problem problem : bound.problems()) {
+            if (problem.isError()) {
+                throw new ConditionException("42000", problem.message());
+            }
+        }
+        return RoutineCompiler.expression(program, bound.expression(), bound.variables())
+                .value(this);
     }
 
     private List<RowEvent> changes() {
@@ -564,8 +596,24 @@ public final class Session {
         return (Long) index;
     }
 
+    private StandIn standIn;
+
+    /** Routines that are called from now on are replaced by others; not those run from the top. */
+    public void replace(StandIn by) {
+        standIn = by;
+    }
+
+    private boolean isReplaced(RoutineSymbol symbol) {
+        return standIn != null && standIn.replaces(symbol);
+    }
+
     /** For compiled code: CALL; gives the values of all parameters after the run. */
     public Object[] call(Frame caller, RoutineReference reference, Object[] values) {
+        if (isReplaced(reference.symbol())) {
+            Object[] stood = standIn.stand(reference.symbol(), values, results::add);
+            diagnostics.clear();
+            return stood;
+        }
         Object[] given =
                 reference.isExternal()
                         ? external(reference.symbol(), values)
@@ -606,6 +654,9 @@ public final class Session {
     private Object function(RoutineSymbol symbol, Object[] values, RoutineReference reference) {
         if (isNullOnNull(symbol, values)) {
             return null;
+        }
+        if (isReplaced(symbol)) {
+            return standIn.stand(symbol, values, results::add)[values.length];
         }
         Diagnostics.Area before = diagnostics.current();
         Object result;

@@ -31,6 +31,12 @@ final class Transaction {
         this.start = committed.position();
     }
 
+    /** Another run begins: what was changed till now is not its doing. */
+    void begin() throws SQLException {
+        earlier.clear();
+        start = database.position();
+    }
+
     /** The rows that the session has changed so far, and that have stayed changed. */
     List<RowEvent> events() throws SQLException {
         List<RowEvent> events = new ArrayList<>(earlier);

@@ -25,12 +25,14 @@ import java.util.Set;
  */
 public final class CaseFiles {
     private static final Set<String> FILE_KEYS =
-            Set.of("routine", "fixture", "before", "cases", "tags", "clock");
+            Set.of("routine", "fixture", "before", "cases", "tags", "clock", "limits", "stand_in");
     private static final Set<String> CASE_KEYS =
             Set.of(
-                    ("case routine fixture before pass each returns raises says data skip "
-                                    + "tags clock")
+                    ("case routine fixture before pass calls each returns results raises says data "
+                                    + "ask stand_in asked limits skip tags clock")
                             .split(" "));
+    private static final Set<String> CALL_KEYS =
+            Set.of("routine pass returns results raises says data".split(" "));
 
     /** What was found: cases that can be run, and those that are broken before they begin. */
     public record Found(List<TestCase> cases, List<CaseResult> broken) {}
@@ -38,7 +40,11 @@ public final class CaseFiles {
     private final List<TestCase> cases = new ArrayList<>();
     private final List<CaseResult> broken = new ArrayList<>();
 
-    private CaseFiles() {}
+    private final Project project;
+
+    private CaseFiles(Project project) {
+        this.project = project;
+    }
 
     /**
      * All case files, in name order.
@@ -46,7 +52,7 @@ public final class CaseFiles {
      * @throws ProjectException where the folder can't be read
      */
     public static Found read(Project project) throws ProjectException {
-        CaseFiles files = new CaseFiles();
+        CaseFiles files = new CaseFiles(project);
         Path folder = project.root().resolve("cases");
         for (Path path : ProjectReader.files(folder, ".yaml", ".yml")) {
             files.file(path, project.shown(path));
@@ -88,21 +94,7 @@ public final class CaseFiles {
                 e.problems().isEmpty()
                         ? Problem.error(node.span(), "case", e.getMessage())
                         : e.problems().get(0);
-        TestCase stub =
-                new TestCase(
-                        node.span(),
-                        name,
-                        "",
-                        Optional.empty(),
-                        List.of(),
-                        Map.of(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        List.of());
+        TestCase stub = TestCase.stub(node.span(), name);
         broken.add(broken(stub, problem));
     }
 
@@ -126,24 +118,21 @@ public final class CaseFiles {
         if (!names.add(name)) {
             throw mapping.get("case").get().wrong("two cases of this file are called " + name);
         }
-        Optional<YamlNode> routine = mapping.get("routine").or(() -> file.get("routine"));
-        if (routine.isEmpty()) {
-            throw mapping.wrong("a case, or its file, names a routine: routine: NAME");
-        }
-        Map<String, YamlNode> pass = new LinkedHashMap<>();
-        if (mapping.get("pass").isPresent()) {
-            pass.putAll(mapping.get("pass").get().mapping("pass").fields());
-        }
         if (mapping.get("each").isEmpty()) {
-            cases.add(build(file, mapping, name, routine.get().text("routine"), pass));
+            cases.add(build(file, mapping, name, Map.of()));
             return;
         }
-        for (YamlNode row : mapping.get("each").get().sequence("each").items()) {
-            YamlNode.Mapping values = row.mapping("a row of each");
-            Map<String, YamlNode> own = new LinkedHashMap<>(pass);
+        for (EachRows.Row row : EachRows.read(mapping.get("each").get(), project)) {
+            if (row instanceof EachRows.Row.Wrong wrong) {
+                TestCase stub = TestCase.stub(node.span(), name + TestCase.ROW_MARK + "a row");
+                broken.add(broken(stub, wrong.problem()));
+                continue;
+            }
+            Map<String, YamlNode> own = new LinkedHashMap<>();
             YamlNode.Mapping varied = mapping;
             StringBuilder suffix = new StringBuilder();
-            for (Map.Entry<String, YamlNode> value : values.fields().entrySet()) {
+            for (Map.Entry<String, YamlNode> value :
+                    ((EachRows.Row.Values) row).fields().entrySet()) {
                 if (value.getKey().contains(".") || CASE_KEYS.contains(value.getKey())) {
                     varied = at(varied, List.of(value.getKey().split("\\.")), value.getValue());
                 } else {
@@ -157,8 +146,13 @@ public final class CaseFiles {
             String rowName = name + TestCase.ROW_MARK + suffix;
             if (!names.add(rowName)) {
                 rowName += " (" + names.size() + ")";
+                names.add(rowName);
             }
-            cases.add(build(file, varied, rowName, routine.get().text("routine"), own));
+            try {
+                cases.add(build(file, varied, rowName, own));
+            } catch (ProjectException e) {
+                breaks(node, rowName, mapping.span().source().name(), e);
+            }
         }
     }
 
@@ -185,11 +179,7 @@ public final class CaseFiles {
     }
 
     private static TestCase build(
-            YamlNode.Mapping file,
-            YamlNode.Mapping mapping,
-            String name,
-            String routine,
-            Map<String, YamlNode> pass)
+            YamlNode.Mapping file, YamlNode.Mapping mapping, String name, Map<String, YamlNode> row)
             throws ProjectException {
         List<YamlNode> before = new ArrayList<>();
         file.get("before").ifPresent(before::add);
@@ -203,22 +193,87 @@ public final class CaseFiles {
                 }
             }
         }
+        Optional<YamlNode> standIns = mapping.get("stand_in");
+        if (standIns.isPresent() && file.get("stand_in").isPresent()) {
+            standIns =
+                    Optional.of(
+                            YamlNode.with(
+                                    file.get("stand_in").get().mapping("stand_in"),
+                                    standIns.get().mapping("stand_in").fields()));
+        }
+        boolean several = mapping.get("calls").isPresent();
         return new TestCase(
                 mapping.span(),
                 name,
-                routine,
                 fixture.isPresent() ? Optional.of(fixture.get().text("fixture")) : Optional.empty(),
                 before,
-                pass,
-                mapping.get("returns"),
-                mapping.get("raises"),
-                mapping.get("says"),
-                mapping.get("data"),
+                calls(file, mapping, row),
+                several ? mapping.get("data") : Optional.empty(),
+                mapping.get("ask"),
+                standIns.or(() -> file.get("stand_in")),
+                mapping.get("asked"),
                 clock(mapping.get("clock").or(() -> file.get("clock"))),
+                mapping.get("limits").or(() -> file.get("limits")),
                 mapping.get("skip").isPresent()
                         ? Optional.of(mapping.get("skip").get().text("skip"))
                         : Optional.empty(),
                 tags);
+    }
+
+    private static List<TestCase.Call> calls(
+            YamlNode.Mapping file, YamlNode.Mapping mapping, Map<String, YamlNode> row)
+            throws ProjectException {
+        if (mapping.get("calls").isEmpty()) {
+            return List.of(call(file, mapping, mapping, "", row));
+        }
+        for (String key : List.of("returns", "results", "raises", "says")) {
+            if (mapping.get(key).isPresent()) {
+                throw mapping.get(key)
+                        .get()
+                        .wrong(key + " stands beside pass, in the call that it is of");
+            }
+        }
+        List<TestCase.Call> calls = new ArrayList<>();
+        for (YamlNode node : mapping.get("calls").get().sequence("calls").items()) {
+            YamlNode.Mapping one = node.mapping("a call", CALL_KEYS);
+            calls.add(call(file, mapping, one, "calls[" + calls.size() + "].", row));
+        }
+        if (calls.isEmpty()) {
+            throw mapping.get("calls").get().wrong("calls is empty; a case calls something");
+        }
+        return calls;
+    }
+
+    private static TestCase.Call call(
+            YamlNode.Mapping file,
+            YamlNode.Mapping mapping,
+            YamlNode.Mapping call,
+            String at,
+            Map<String, YamlNode> row)
+            throws ProjectException {
+        Optional<YamlNode> routine =
+                call.get("routine").or(() -> mapping.get("routine")).or(() -> file.get("routine"));
+        if (routine.isEmpty()) {
+            throw mapping.wrong("a case, or its file, names a routine: routine: NAME");
+        }
+        Map<String, YamlNode> pass = new LinkedHashMap<>();
+        if (mapping.get("pass").isPresent()) {
+            pass.putAll(mapping.get("pass").get().mapping("pass").fields());
+        }
+        if (call != mapping && call.get("pass").isPresent()) {
+            pass.putAll(call.get("pass").get().mapping("pass").fields());
+        }
+        pass.putAll(row);
+        return new TestCase.Call(
+                call.span(),
+                at,
+                routine.get().text("routine"),
+                pass,
+                call.get("returns"),
+                call.get("results"),
+                call.get("raises"),
+                call.get("says"),
+                call.get("data"));
     }
 
     private static Optional<LocalDateTime> clock(Optional<YamlNode> node) throws ProjectException {

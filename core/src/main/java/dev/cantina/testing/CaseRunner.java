@@ -4,21 +4,22 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.project.Arguments;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
+import dev.cantina.project.ProjectReader;
 import dev.cantina.project.Workspace;
 import dev.cantina.project.YamlNode;
 import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Program;
+import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.Session;
-import dev.cantina.runtime.StackEntry;
 import dev.cantina.runtime.TableChanges;
-import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.Condition;
+import dev.cantina.types.ConditionException;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.ArrayList;
@@ -52,10 +53,6 @@ public final class CaseRunner implements AutoCloseable {
         this.limits = limits;
     }
 
-    /** A case made ready to run: its rows are in the database, its arguments known. */
-    public record Ready(
-            Workspace workspace, RoutineSymbol routine, List<Optional<Object>> arguments) {}
-
     /** Stops the case that runs; may be called from any thread. */
     public void interrupt() {
         Session session = running;
@@ -81,26 +78,24 @@ public final class CaseRunner implements AutoCloseable {
                     Optional.empty());
         }
         try {
-            workspace(testCase);
+            Workspace workspace = workspace(testCase);
             long start = System.nanoTime();
-            Ready ready = ready(testCase);
+            List<Difference> differences = new ArrayList<>();
             try {
-                Outcome outcome = outcome(ready, clock(testCase), probe);
-                List<Difference> differences = compare(testCase, ready, outcome);
+                Outcome outcome = outcome(testCase, workspace, probe, differences);
                 CaseResult.Verdict verdict =
                         differences.isEmpty()
                                 ? CaseResult.Verdict.PASSED
                                 : CaseResult.Verdict.FAILED;
-                double elapsed = (System.nanoTime() - start) / 1e6;
                 return new CaseResult(
                         testCase,
                         verdict,
-                        elapsed,
+                        (System.nanoTime() - start) / 1e6,
                         differences,
                         Optional.empty(),
                         Optional.of(outcome));
             } finally {
-                restore(ready.workspace());
+                restore(workspace);
             }
         } catch (ProjectException e) {
             Problem problem =
@@ -110,26 +105,91 @@ public final class CaseRunner implements AutoCloseable {
             return CaseFiles.broken(testCase, problem);
         } catch (Program.UnsoundException e) {
             return CaseFiles.broken(testCase, e.problems().get(0));
+        } catch (ConditionException e) {
+            return CaseFiles.broken(
+                    testCase, Problem.error(testCase.place(), "case", e.condition().message()));
         } catch (SQLException e) {
             return CaseFiles.broken(
                     testCase, Problem.error(testCase.place(), "database", e.getMessage()));
         }
     }
 
-    private Outcome outcome(Ready ready, Clock time, Optional<Probe> probe) throws SQLException {
-        Session session =
-                new Session(
-                        ready.workspace().program(),
-                        ready.workspace().database(),
-                        limits,
-                        time,
-                        probe);
+    /** Makes all calls of a case, and compares; gives what the last came to. */
+    private Outcome outcome(
+            TestCase testCase,
+            Workspace workspace,
+            Optional<Probe> probe,
+            List<Difference> differences)
+            throws ProjectException, SQLException {
+        Clock time = clock(testCase);
+        for (YamlNode script : testCase.before()) {
+            before(workspace, script, time);
+        }
+        Limits own =
+                testCase.limits().isPresent()
+                        ? ProjectReader.limits(testCase.limits().get(), limits)
+                        : limits;
+        Session session = new Session(workspace.program(), workspace.database(), own, time, probe);
         running = session;
         try {
-            return session.run(ready.routine(), ready.arguments());
+            Optional<StandIns> standIns = Optional.empty();
+            if (testCase.standIns().isPresent()) {
+                standIns =
+                        Optional.of(new StandIns(testCase.standIns().get(), workspace.catalog()));
+                session.replace(standIns.get());
+            }
+            CaseComparison comparison = new CaseComparison(workspace, session, differences);
+            List<RowEvent> all = new ArrayList<>();
+            Outcome outcome = null;
+            for (TestCase.Call call : testCase.calls()) {
+                RoutineSymbol routine = routine(workspace, call);
+                outcome = session.run(routine, arguments(workspace, call, routine));
+                all.addAll(outcome.events());
+                comparison.call(call, routine, outcome);
+            }
+            if (testCase.data().isPresent()) {
+                comparison.data(testCase.data().get(), "data", TableChanges.of(all));
+            }
+            if (testCase.ask().isPresent()) {
+                comparison.ask(testCase.ask().get());
+            }
+            if (testCase.asked().isPresent()) {
+                if (standIns.isEmpty()) {
+                    throw testCase.asked()
+                            .get()
+                            .wrong("asked is for the routines of stand_in, and there is none");
+                }
+                standIns.get().compare(comparison.resolved(testCase.asked().get()), differences);
+            }
+            return outcome;
         } finally {
             running = null;
             session.close();
+        }
+    }
+
+    private static RoutineSymbol routine(Workspace workspace, TestCase.Call call)
+            throws ProjectException {
+        try {
+            return workspace.routine(call.routine(), call.pass().keySet());
+        } catch (ProjectException e) {
+            throw new ProjectException(
+                    Problem.error(call.place(), "unknown-routine", e.getMessage()));
+        }
+    }
+
+    private List<Optional<Object>> arguments(
+            Workspace workspace, TestCase.Call call, RoutineSymbol routine)
+            throws ProjectException {
+        Map<String, Object> given = new LinkedHashMap<>();
+        for (Map.Entry<String, YamlNode> entry : call.pass().entrySet()) {
+            given.put(entry.getKey(), value(workspace, entry.getValue()));
+        }
+        try {
+            return Arguments.match(routine, given);
+        } catch (Arguments.MisfitException e) {
+            throw new ProjectException(
+                    Problem.error(call.place(), "wrong-arguments", e.getMessage()));
         }
     }
 
@@ -143,35 +203,6 @@ public final class CaseRunner implements AutoCloseable {
             workspace.database().keep();
         }
         return workspace;
-    }
-
-    /**
-     * Prepares the database for a case; the caller rolls it back.
-     *
-     * @throws ProjectException where the case can't be run
-     */
-    public Ready ready(TestCase testCase) throws ProjectException, SQLException {
-        Workspace workspace = workspace(testCase);
-        RoutineSymbol routine;
-        try {
-            routine = workspace.routine(testCase.routine(), testCase.pass().keySet());
-        } catch (ProjectException e) {
-            throw new ProjectException(
-                    Problem.error(testCase.place(), "unknown-routine", e.getMessage()));
-        }
-        for (YamlNode script : testCase.before()) {
-            before(workspace, script, clock(testCase));
-        }
-        Map<String, Object> given = new LinkedHashMap<>();
-        for (Map.Entry<String, YamlNode> entry : testCase.pass().entrySet()) {
-            given.put(entry.getKey(), value(workspace, entry.getValue()));
-        }
-        try {
-            return new Ready(workspace, routine, Arguments.match(routine, given));
-        } catch (Arguments.MisfitException e) {
-            throw new ProjectException(
-                    Problem.error(testCase.place(), "wrong-arguments", e.getMessage()));
-        }
     }
 
     /** Undoes all that a case did, identity values included. */
@@ -247,145 +278,6 @@ public final class CaseRunner implements AutoCloseable {
         } catch (SQLException e) {
             throw ask.wrong(
                     "this query is refused: " + workspace.database().condition(e).message());
-        }
-    }
-
-    private static List<Difference> compare(TestCase testCase, Ready ready, Outcome outcome)
-            throws ProjectException {
-        List<Difference> differences = new ArrayList<>();
-        condition(testCase, outcome, differences);
-        if (testCase.returns().isPresent() && outcome.kind() == Outcome.Kind.COMPLETED) {
-            returns(testCase.returns().get(), ready.routine(), outcome, differences);
-        }
-        if (testCase.says().isPresent()) {
-            says(testCase.says().get(), outcome, differences);
-        }
-        if (testCase.data().isPresent()) {
-            new DataExpectation(ready.workspace().catalog(), differences)
-                    .compare(testCase.data().get(), TableChanges.of(outcome.events()));
-        }
-        return differences;
-    }
-
-    private static void condition(TestCase testCase, Outcome outcome, List<Difference> differences)
-            throws ProjectException {
-        Optional<StackEntry> place = outcome.stack().stream().findFirst();
-        if (testCase.raises().isEmpty()) {
-            outcome.condition()
-                    .ifPresent(
-                            c ->
-                                    differences.add(
-                                            new Difference(
-                                                    "raises",
-                                                    new Difference.Words("nothing"),
-                                                    new Difference.Words(
-                                                            c.sqlstate() + " " + c.message()),
-                                                    place)));
-            return;
-        }
-        YamlNode raises = testCase.raises().get();
-        boolean anything =
-                raises instanceof YamlNode.Scalar scalar && "anything".equals(scalar.value());
-        if (outcome.condition().isEmpty()) {
-            differences.add(
-                    Difference.of(
-                            "raises",
-                            new Difference.Words(anything ? "a condition" : words(raises)),
-                            new Difference.Words("the routine completed")));
-            return;
-        }
-        if (anything) {
-            return;
-        }
-        Condition condition = outcome.condition().get();
-        for (Map.Entry<String, YamlNode> item : raises.mapping("raises").fields().entrySet()) {
-            Object actual =
-                    switch (item.getKey()) {
-                        case "sqlstate" -> condition.sqlstate();
-                        case "message" -> condition.message();
-                        default ->
-                                condition
-                                        .item(item.getKey().toUpperCase(java.util.Locale.ROOT))
-                                        .orElse(null);
-                    };
-            Expectation expectation =
-                    item.getKey().equals("sqlstate") && item.getValue() instanceof YamlNode.Scalar s
-                            ? new Expectation.Equal(s.text())
-                            : Expectation.of(item.getValue());
-            if (!expectation.matches(actual)) {
-                differences.add(
-                        new Difference(
-                                "raises." + item.getKey(), expectation.shown(), actual, place));
-            }
-        }
-    }
-
-    private static String words(YamlNode raises) throws ProjectException {
-        List<String> parts = new ArrayList<>();
-        for (Map.Entry<String, YamlNode> item : raises.mapping("raises").fields().entrySet()) {
-            parts.add(
-                    item.getKey()
-                            + " "
-                            + (item.getValue() instanceof YamlNode.Scalar s
-                                    ? s.text()
-                                    : Expectation.of(item.getValue()).shown()));
-        }
-        return String.join(", ", parts);
-    }
-
-    private static void returns(
-            YamlNode returns, RoutineSymbol routine, Outcome outcome, List<Difference> differences)
-            throws ProjectException {
-        if (routine.isFunction()) {
-            Expectation expectation = Expectation.of(returns);
-            if (!expectation.matches(outcome.returned())) {
-                differences.add(Difference.of("returns", expectation.shown(), outcome.returned()));
-            }
-            return;
-        }
-        YamlNode.Mapping values = returns.mapping("returns of a procedure");
-        for (Map.Entry<String, YamlNode> entry : values.fields().entrySet()) {
-            Optional<String> name =
-                    outcome.out().keySet().stream()
-                            .filter(k -> k.equalsIgnoreCase(entry.getKey()))
-                            .findFirst();
-            if (name.isEmpty()) {
-                throw new ProjectException(
-                        Problem.error(
-                                values.keys().getOrDefault(entry.getKey(), entry.getValue().span()),
-                                "unknown-name",
-                                routine.name() + " has no OUT or INOUT parameter " + entry.getKey(),
-                                Nearest.to(entry.getKey(), outcome.out().keySet())
-                                        .map(n -> "did you mean " + n + "?")
-                                        .orElse("it is " + routine.signature())));
-            }
-            Expectation expectation = Expectation.of(entry.getValue());
-            Object actual = outcome.out().get(name.get());
-            if (!expectation.matches(actual)) {
-                differences.add(
-                        Difference.of("returns." + name.get(), expectation.shown(), actual));
-            }
-        }
-    }
-
-    private static void says(YamlNode says, Outcome outcome, List<Difference> differences)
-            throws ProjectException {
-        List<YamlNode> wanted = says.sequence("says").items();
-        List<String> actual = outcome.messages();
-        for (int i = 0; i < Math.max(wanted.size(), actual.size()); i++) {
-            String at = "says[" + i + "]";
-            if (i >= wanted.size()) {
-                differences.add(Difference.of(at, new Difference.Words("no line"), actual.get(i)));
-            } else if (i >= actual.size()) {
-                differences.add(
-                        Difference.of(
-                                at,
-                                Expectation.of(wanted.get(i)).shown(),
-                                new Difference.Words("no line")));
-            } else if (!Expectation.of(wanted.get(i)).matches(actual.get(i))) {
-                differences.add(
-                        Difference.of(at, Expectation.of(wanted.get(i)).shown(), actual.get(i)));
-            }
         }
     }
 

@@ -23,10 +23,15 @@ final class DataExpectation {
     private static final Set<String> KINDS = Set.of("added", "removed", "changed");
 
     private final Catalog catalog;
+    private final String prefix;
     private final List<Difference> differences;
 
-    DataExpectation(Catalog catalog, List<Difference> differences) {
+    /**
+     * @param prefix what the paths of differences begin with
+     */
+    DataExpectation(Catalog catalog, String prefix, List<Difference> differences) {
         this.catalog = catalog;
+        this.prefix = prefix;
         this.differences = differences;
     }
 
@@ -73,7 +78,7 @@ final class DataExpectation {
 
     /** A table that was not to change. */
     private void unexpected(TableChanges changes) {
-        String at = "data." + changes.table().name();
+        String at = prefix + "." + changes.table().name();
         rows(at + ".added", List.of(), changes.table(), changes.added());
         rows(at + ".removed", List.of(), changes.table(), changes.removed());
         for (TableChanges.Changed change : changes.changed()) {
@@ -106,13 +111,44 @@ final class DataExpectation {
 
     private void table(Table table, YamlNode wanted, Optional<TableChanges> changes)
             throws ProjectException {
-        YamlNode.Mapping kinds = wanted.mapping(table.name(), KINDS);
         TableChanges actual =
                 changes.orElse(new TableChanges(table, List.of(), List.of(), List.of()));
-        String at = "data." + table.name();
+        if (wanted instanceof YamlNode.Scalar scalar && scalar.value() != null) {
+            whole(table, scalar, actual);
+            return;
+        }
+        YamlNode.Mapping kinds = wanted.mapping(table.name(), KINDS);
+        String at = prefix + "." + table.name();
         rows(at + ".added", kinds.get("added"), table, actual.added());
         rows(at + ".removed", kinds.get("removed"), table, actual.removed());
         changed(at + ".changed", kinds.get("changed"), actual);
+    }
+
+    /** {@code more} or {@code fewer} rows than before, {@code free}, or {@code untouched}. */
+    private void whole(Table table, YamlNode.Scalar wanted, TableChanges actual)
+            throws ProjectException {
+        long more = (long) actual.added().size() - actual.removed().size();
+        switch (wanted.text()) {
+            case "free" -> {
+                // Whatever becomes of it.
+            }
+            case "untouched" -> unexpected(actual);
+            case "more", "fewer" -> {
+                boolean fits = wanted.text().equals("more") ? more > 0 : more < 0;
+                if (!fits) {
+                    differences.add(
+                            Difference.of(
+                                    prefix + "." + table.name(),
+                                    new Difference.Words(wanted.text() + " rows than before"),
+                                    new Difference.Words(
+                                            more == 0
+                                                    ? "as many as before"
+                                                    : Math.abs(more)
+                                                            + (more > 0 ? " more" : " fewer"))));
+                }
+            }
+            default -> throw wanted.wrong("a table is more, fewer, untouched, free, or a mapping");
+        }
     }
 
     private void rows(

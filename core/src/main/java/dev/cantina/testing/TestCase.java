@@ -11,34 +11,84 @@ import java.util.Optional;
  * A test case as written.
  *
  * @param place where it stands
- * @param routine as written; it need not be there
  * @param fixture the one that it asks for; empty for the project's own
  * @param before SQL scripts that run first
- * @param pass the arguments, by parameter
+ * @param calls what is called, in order, with what each is to come to
+ * @param data what all calls together are to change
+ * @param ask queries run afterwards, with their rows
+ * @param standIns the routines replaced, and what is done in their place
+ * @param asked how they are to be called
  * @param clock what the current time is
+ * @param limits the case's own
  * @param skip why it is not to be run
  */
 public record TestCase(
         Span place,
         String name,
-        String routine,
         Optional<String> fixture,
         List<YamlNode> before,
-        Map<String, YamlNode> pass,
-        Optional<YamlNode> returns,
-        Optional<YamlNode> raises,
-        Optional<YamlNode> says,
+        List<Call> calls,
         Optional<YamlNode> data,
+        Optional<YamlNode> ask,
+        Optional<YamlNode> standIns,
+        Optional<YamlNode> asked,
         Optional<LocalDateTime> clock,
+        Optional<YamlNode> limits,
         Optional<String> skip,
         List<String> tags) {
+    /**
+     * One call, and what is expected of it.
+     *
+     * @param at what its differences begin with; empty where it is the only one
+     * @param routine as written; it need not be there
+     * @param pass the arguments, by parameter
+     */
+    public record Call(
+            Span place,
+            String at,
+            String routine,
+            Map<String, YamlNode> pass,
+            Optional<YamlNode> returns,
+            Optional<YamlNode> results,
+            Optional<YamlNode> raises,
+            Optional<YamlNode> says,
+            Optional<YamlNode> data) {}
+
     /**
      * Stands between the name of a case and the row of {@code each} that makes it one of several.
      */
     static final String ROW_MARK = " · ";
 
+    /** A case that can't be run: where it stands, and its name. */
+    static TestCase stub(Span place, String name) {
+        return new TestCase(
+                place,
+                name,
+                Optional.empty(),
+                List.of(),
+                List.of(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                List.of());
+    }
+
     /** The file, as it is shown. */
     public String file() {
         return place.source().name();
+    }
+
+    /** The routine that it is about: the one called first. */
+    public String routine() {
+        return calls.isEmpty() ? "" : calls.get(0).routine();
+    }
+
+    /** What tells it from all other cases of the project. */
+    public String id() {
+        return file() + ": " + name;
     }
 }
