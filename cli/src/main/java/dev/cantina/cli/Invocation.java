@@ -61,6 +61,12 @@ final class Invocation {
         return Optional.ofNullable(line.getOptionValue(option));
     }
 
+    /** All values of an option that may be said more than once. */
+    List<String> values(String option) {
+        String[] said = line.getOptionValues(option);
+        return said == null ? List.of() : List.of(said);
+    }
+
     boolean json() {
         return has("json");
     }
@@ -116,8 +122,7 @@ final class Invocation {
     /** The project's limits, with those of the command line in their place. */
     Limits limits(Project project) throws UsageException {
         Limits limits = project.limits();
-        String[] said = line.getOptionValues("limit");
-        for (String text : said == null ? new String[0] : said) {
+        for (String text : values("limit")) {
             int sign = text.indexOf('=');
             String name = sign < 0 ? text : text.substring(0, sign);
             if (sign < 0 || !LIMITS.contains(name)) {

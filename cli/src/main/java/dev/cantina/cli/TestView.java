@@ -130,7 +130,10 @@ final class TestView {
                 .filter(r -> r.verdict() == Verdict.FAILED || r.verdict() == Verdict.BROKEN)
                 .forEach(r -> again.add(r.testCase().file()));
         if (!again.isEmpty()) {
-            screen.line("  again: cantina test " + String.join(" ", again));
+            screen.line(
+                    again.size() > 3
+                            ? "  again: cantina test --failed"
+                            : "  again: cantina test " + String.join(" ", again));
             results.stream()
                     .filter(r -> r.verdict() == Verdict.FAILED)
                     .findFirst()

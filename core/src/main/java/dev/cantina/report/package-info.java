@@ -1,0 +1,2 @@
+/** What came of a suite, in open report formats. */
+package dev.cantina.report;
