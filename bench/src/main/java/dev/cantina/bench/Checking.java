@@ -101,7 +101,7 @@ public final class Checking {
     }
 
     /** The most memory that a process has held so far (Linux). */
-    private static long megabytes(long pid) {
+    static long megabytes(long pid) {
         try {
             for (String line : Files.readAllLines(Path.of("/proc/" + pid + "/status"))) {
                 if (line.startsWith("VmHWM:")) {
