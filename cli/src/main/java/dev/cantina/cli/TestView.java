@@ -78,31 +78,7 @@ final class TestView {
                                                                             Tone.FAINT, "mend: ")
                                                                     + m));
                         });
-        for (Difference difference : result.differences()) {
-            screen.line(indent + screen.tone(Tone.CAREFUL, difference.at()));
-            screen.line(
-                    indent + "  expected  " + screen.tone(Tone.GOOD, shown(difference.expected())));
-            screen.line(
-                    indent + "  actual    " + screen.tone(Tone.BAD, shown(difference.actual())));
-            difference
-                    .writer()
-                    .ifPresent(
-                            w ->
-                                    screen.line(
-                                            indent
-                                                    + screen.tone(
-                                                            Tone.FAINT,
-                                                            "  by        "
-                                                                    + w.routine()
-                                                                    + ", "
-                                                                    + w.place().place())));
-        }
-    }
-
-    private static String shown(Object value) {
-        return value instanceof Difference.Words words
-                ? TableView.printable(words.text())
-                : TableView.value(value);
+        new DifferenceView(screen).show(result.differences(), indent);
     }
 
     private void summary(List<CaseResult> results, double elapsedMillis) {
