@@ -46,7 +46,7 @@ final class TestView {
                 };
         String word = Screen.padded(result.verdict().name().toLowerCase(Locale.ROOT), 8);
         String time =
-                result.outcome().isPresent()
+                result.verdict() == Verdict.PASSED || result.verdict() == Verdict.FAILED
                         ? String.format(Locale.ROOT, "%7.1f ms  ", result.elapsedMillis())
                         : " ".repeat(12);
         String why = result.testCase().skip().map(s -> "  (" + s + ")").orElse("");

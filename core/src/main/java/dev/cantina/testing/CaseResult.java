@@ -19,6 +19,12 @@ public record CaseResult(
         List<Difference> differences,
         Optional<Problem> problem,
         Optional<Outcome> outcome) {
+    /** The same without the outcome, which holds rows that a suite has no use for. */
+    CaseResult withoutOutcome() {
+        return new CaseResult(
+                testCase, verdict, elapsedMillis, differences, problem, Optional.empty());
+    }
+
     /** How a case ends. Broken means that the case itself could not be run. */
     public enum Verdict {
         PASSED,

@@ -85,7 +85,8 @@ public final class Suite {
                         runners.add(runner);
                         int i = next.getAndIncrement();
                         while (i < row.size() && !interrupted) {
-                            CaseResult result = runner.run(row.get(i), probes.get());
+                            CaseResult result =
+                                    runner.run(row.get(i), probes.get()).withoutOutcome();
                             synchronized (results) {
                                 results.add(result);
                                 told.accept(result);
