@@ -24,6 +24,9 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import javax.xml.parsers.DocumentBuilderFactory;
+import org.apache.maven.plugin.surefire.log.api.NullConsoleLogger;
+import org.apache.maven.plugins.surefire.report.ReportTestSuite;
+import org.apache.maven.plugins.surefire.report.TestSuiteXmlParser;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -104,6 +107,19 @@ class ReportsTest {
         assertEquals("returns: expected 3, actual 2", failure.getAttribute("message"));
         Element error = (Element) xml.getElementsByTagName("error").item(0);
         assertTrue(error.getTextContent().contains("there is no parameter m"));
+    }
+
+    @Test
+    void surefiresOwnReaderTakesIt() throws Exception {
+        write("j.xml", JUnitXml.of(report));
+        TestSuiteXmlParser parser = new TestSuiteXmlParser(new NullConsoleLogger());
+        List<ReportTestSuite> suites = parser.parse(root.resolve("j.xml").toString());
+        assertTrue(parser.isValid());
+        assertEquals(1, suites.size());
+        assertEquals(4, suites.get(0).getTestCases().size());
+        assertEquals(1, suites.get(0).getNumberOfFailures());
+        assertEquals(1, suites.get(0).getNumberOfErrors());
+        assertEquals(1, suites.get(0).getNumberOfSkipped());
     }
 
     @Test
