@@ -374,11 +374,11 @@ final class ExpressionCode {
                             + ")"
                             + OBJECT);
         } else if (e instanceof BoundExpression.Ask ask) {
-            code.loadSession();
+            code.loadData();
             site(ask.sql());
             objects(ask.sql().parameters());
             code.constant(ask.type(), SqlType.class);
-            code.callSession(
+            code.callData(
                     "ask", "(L" + SITE + ";[" + OBJECT + "Ldev/cantina/types/SqlType;)" + OBJECT);
         } else if (e instanceof BoundExpression.Several several) {
             objects(several.parts());
@@ -387,11 +387,11 @@ final class ExpressionCode {
             code.push(moment.name());
             code.callSession("moment", "(" + STRING + ")" + OBJECT);
         } else if (e instanceof BoundExpression.CursorRow row) {
-            code.loadSession();
+            code.loadData();
             code.loadFrame();
             code.push(row.cursor().slot());
             code.push(row.cursor().name());
-            code.callSession("cursorRow", "(L" + MethodCode.FRAME + ";I" + STRING + ")" + OBJECT);
+            code.callData("cursorRow", "(L" + MethodCode.FRAME + ";I" + STRING + ")" + OBJECT);
         } else if (e instanceof BoundExpression.Apply apply) {
             code.constant(apply.function(), Functions.BuiltIn.class);
             objects(apply.arguments());

@@ -13,6 +13,7 @@ import org.objectweb.asm.Type;
 final class MethodCode {
     static final String FRAME = Type.getInternalName(Frame.class);
     static final String SESSION = Type.getInternalName(Session.class);
+    static final String DATA = Type.getInternalName(DataAccess.class);
     static final String SUPPORT = Type.getInternalName(Support.class);
 
     private static final int LONG = 4000;
@@ -74,6 +75,17 @@ final class MethodCode {
     void loadSession() {
         loadFrame();
         m.visitFieldInsn(Opcodes.GETFIELD, type.name(), "session", "L" + SESSION + ";");
+    }
+
+    /** The session's way to the database, for {@link #callData}. */
+    void loadData() {
+        loadSession();
+        m.visitFieldInsn(Opcodes.GETFIELD, SESSION, "data", "L" + DATA + ";");
+    }
+
+    /** The way to the database is on the stack below the arguments. */
+    void callData(String name, String descriptor) {
+        callVirtual(DATA, name, descriptor);
     }
 
     /** The object whose field the variable is. */

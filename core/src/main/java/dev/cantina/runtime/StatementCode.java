@@ -339,10 +339,10 @@ final class StatementCode {
     }
 
     private void forget(CursorSymbol cursor) {
-        code.loadSession();
+        code.loadData();
         code.loadFrame();
         code.push(cursor.slot());
-        code.callSession("forget", "(" + FRAME + "I)V");
+        code.callData("forget", "(" + FRAME + "I)V");
     }
 
     private void branches(
@@ -437,10 +437,10 @@ final class StatementCode {
                 region,
                 closing,
                 () -> {
-                    code.loadSession();
+                    code.loadData();
                     code.loadFrame();
                     code.push(loop.cursor().slot());
-                    code.callSession("next", "(" + FRAME + "I)[" + OBJECT);
+                    code.callData("next", "(" + FRAME + "I)[" + OBJECT);
                     int row = code.keep(Carrier.OBJECT);
                     code.load(Carrier.OBJECT, row);
                     code.m.visitJumpInsn(Opcodes.IFNULL, closing);
@@ -456,13 +456,13 @@ final class StatementCode {
     }
 
     private void openCursor(CursorSymbol cursor) {
-        code.loadSession();
+        code.loadData();
         code.loadFrame();
         code.constant(cursor, CursorSymbol.class);
         BoundSql query = cursor.positioning().query().orElseGet(() -> cursor.query().orElseThrow());
         expressions.site(query);
         expressions.objects(query.parameters());
-        code.callSession(
+        code.callData(
                 "open",
                 "(" + FRAME + "Ldev/cantina/check/CursorSymbol;" + SITE + "[" + OBJECT + ")V");
     }
@@ -497,11 +497,11 @@ final class StatementCode {
                 region,
                 after,
                 () -> {
-                    code.loadSession();
+                    code.loadData();
                     expressions.site(give.query());
                     expressions.objects(give.query().parameters());
                     code.constant(give.type(), SqlType.Table.class);
-                    code.callSession(
+                    code.callData(
                             "table",
                             "("
                                     + SITE
@@ -543,46 +543,46 @@ final class StatementCode {
             expressions.objects(report.items());
             code.callSession("report", "([" + OBJECT + ")V");
         } else if (s instanceof BoundStatement.Execute execute) {
-            code.loadSession();
+            code.loadData();
             expressions.site(execute.sql());
             expressions.objects(execute.sql().parameters());
-            code.callSession("update", "(" + SITE + "[" + OBJECT + ")V");
+            code.callData("update", "(" + SITE + "[" + OBJECT + ")V");
             completion(region);
         } else if (s instanceof BoundStatement.HandOut handOut) {
-            code.loadSession();
+            code.loadData();
             expressions.site(handOut.sql());
             expressions.objects(handOut.sql().parameters());
-            code.callSession("handOut", "(" + SITE + "[" + OBJECT + ")V");
+            code.callData("handOut", "(" + SITE + "[" + OBJECT + ")V");
         } else if (s instanceof BoundStatement.Open open) {
             if (open.cursor().query().isPresent()) {
                 openCursor(open.cursor());
             } else {
-                code.loadSession();
+                code.loadData();
                 code.loadFrame();
                 code.constant(open.cursor(), CursorSymbol.class);
                 expressions.objects(open.using());
-                code.callSession(
+                code.callData(
                         "open", "(" + FRAME + "Ldev/cantina/check/CursorSymbol;[" + OBJECT + ")V");
             }
         } else if (s instanceof BoundStatement.Prepare prepare) {
-            code.loadSession();
+            code.loadData();
             code.push(prepare.name());
             expressions.object(prepare.text());
-            code.callSession("prepare", "(" + STRING + OBJECT + ")V");
+            code.callData("prepare", "(" + STRING + OBJECT + ")V");
         } else if (s instanceof BoundStatement.Perform perform) {
             perform(perform, region);
         } else if (s instanceof BoundStatement.Deallocate deallocate) {
-            code.loadSession();
+            code.loadData();
             code.push(deallocate.name());
-            code.callSession("deallocate", "(" + STRING + ")V");
+            code.callData("deallocate", "(" + STRING + ")V");
         } else if (s instanceof BoundStatement.Fetch fetch) {
             fetch(fetch, region);
         } else if (s instanceof BoundStatement.Close close) {
-            code.loadSession();
+            code.loadData();
             code.loadFrame();
             code.push(close.cursor().slot());
             code.push(close.cursor().name());
-            code.callSession("close", "(" + FRAME + "I" + STRING + ")V");
+            code.callData("close", "(" + FRAME + "I" + STRING + ")V");
         } else {
             throw new IllegalStateException(s.getClass().getName());
         }
@@ -686,13 +686,13 @@ final class StatementCode {
     }
 
     private void fill(BoundStatement.Fill fill, Region region) {
-        code.loadSession();
+        code.loadData();
         expressions.site(fill.query());
         expressions.objects(fill.query().parameters());
         boolean whole =
                 fill.targets().size() == 1 && typeOf(fill.targets().get(0)) instanceof SqlType.Row;
         code.push(whole ? -1 : fill.targets().size());
-        code.callSession("oneRow", "(" + SITE + "[" + OBJECT + "I)[" + OBJECT);
+        code.callData("oneRow", "(" + SITE + "[" + OBJECT + "I)[" + OBJECT);
         int row = code.keep(Carrier.OBJECT);
         storeRow(fill.targets(), row);
         if (!fill.select()) {
@@ -711,7 +711,7 @@ final class StatementCode {
 
     /** EXECUTE and EXECUTE IMMEDIATE. */
     private void perform(BoundStatement.Perform perform, Region region) {
-        code.loadSession();
+        code.loadData();
         if (perform.name().isPresent()) {
             code.push(perform.name().get());
         } else {
@@ -724,7 +724,7 @@ final class StatementCode {
         }
         expressions.objects(perform.using());
         code.push(perform.targets().size());
-        code.callSession("execute", "(" + STRING + OBJECT + "[" + OBJECT + "I)[" + OBJECT);
+        code.callData("execute", "(" + STRING + OBJECT + "[" + OBJECT + "I)[" + OBJECT);
         int row = code.keep(Carrier.OBJECT);
         if (!perform.targets().isEmpty()) {
             storeRow(perform.targets(), row);
@@ -823,7 +823,7 @@ final class StatementCode {
             expressions.object(fetch.offset().get());
             offset = code.keep(Carrier.OBJECT);
         }
-        code.loadSession();
+        code.loadData();
         code.loadFrame();
         code.push(fetch.cursor().slot());
         code.push(fetch.cursor().name());
@@ -833,7 +833,7 @@ final class StatementCode {
         } else {
             code.load(Carrier.OBJECT, offset);
         }
-        code.callSession("fetch", "(" + FRAME + "I" + STRING + STRING + OBJECT + ")[" + OBJECT);
+        code.callData("fetch", "(" + FRAME + "I" + STRING + STRING + OBJECT + ")[" + OBJECT);
         int row = code.keep(Carrier.OBJECT);
         storeRow(fetch.targets(), row);
         completion(region);

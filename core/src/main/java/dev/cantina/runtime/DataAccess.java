@@ -1,0 +1,419 @@
+package dev.cantina.runtime;
+
+import dev.cantina.catalog.Table;
+import dev.cantina.check.CursorSymbol;
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.Condition;
+import dev.cantina.types.ConditionException;
+import dev.cantina.types.Conversion;
+import dev.cantina.types.SqlType;
+import java.sql.SQLException;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * A session's way to the database: changes and queries, cursors, and statements given as text. The
+ * public methods are for compiled code alone.
+ */
+public final class DataAccess {
+    /** What a session does itself, and a text can't. */
+    private static final List<String> TRANSACTION_WORDS =
+            List.of("COMMIT", "ROLLBACK", "SAVEPOINT", "RELEASE", "START", "SET", "CALL", "BEGIN");
+
+    /** The first words of statements that leave the transaction as it is. */
+    private static final List<String> KEEPING =
+            List.of(
+                    "SELECT", "WITH", "VALUES", "TABLE", "INSERT", "UPDATE", "DELETE", "MERGE",
+                    "EXPLAIN");
+
+    private final Session session;
+    private final Database database;
+    private final Statements statements;
+    private final Transaction transaction;
+    private final Diagnostics diagnostics;
+    private final List<ResultRows> results;
+    private final Map<String, String> prepared = new HashMap<>();
+    private int depth;
+    private long writes;
+
+    /**
+     * @param results where rows go that are handed out
+     */
+    DataAccess(
+            Session session,
+            Database database,
+            Statements statements,
+            Transaction transaction,
+            Diagnostics diagnostics,
+            List<ResultRows> results) {
+        this.session = session;
+        this.database = database;
+        this.statements = statements;
+        this.transaction = transaction;
+        this.diagnostics = diagnostics;
+        this.results = results;
+    }
+
+    /** How many statements that change rows are inside each other right now. */
+    int depth() {
+        return depth;
+    }
+
+    /** How many statements were sent that may write. */
+    long writes() {
+        return writes;
+    }
+
+    /** Something was run that may write. */
+    void wrote() {
+        writes++;
+    }
+
+    /** 2F002 where a routine on the stack has said that it changes no data. */
+    private void checkAccess() {
+        for (Frame f = session.top(); session.isRestricted() && f != null; f = f.caller) {
+            Unit.SqlAccess access = f.routine().access();
+            if (access != Unit.SqlAccess.MODIFIES_SQL_DATA) {
+                throw new ConditionException(
+                        "2F002",
+                        f.routine().name()
+                                + " says "
+                                + access.name().replace('_', ' ')
+                                + ", so data can't be changed while it runs");
+            }
+        }
+    }
+
+    /** For compiled code: a change or a schema statement. */
+    public void update(DataSite site, Object[] values) {
+        checkAccess();
+        Frame frame = session.top();
+        DataSite outer = changing;
+        int before = depth;
+        try {
+            transaction.written(frame);
+            writes++;
+            boolean data = site.changesRows();
+            changing = site;
+            depth++;
+            long rows =
+                    data
+                            ? statements.update(site, values)
+                            : changeSchema(() -> statements.update(site, values));
+            succeeded(site, rows, data && rows == 0);
+        } catch (SQLException e) {
+            throw failed(frame, e);
+        } finally {
+            changing = outer;
+            depth = before;
+        }
+    }
+
+    /** The statement that changes rows right now; null where none does. */
+    private DataSite changing;
+
+    /** The columns that the UPDATE of a table that runs sets; empty where none of it is known. */
+    Optional<Set<String>> updating(Table table) {
+        if (changing == null || !changing.sql().verb().equals("UPDATE")) {
+            return Optional.empty();
+        }
+        List<Name> updated = changing.sql().scope().tables().get(0).names();
+        return updated.get(updated.size() - 1).key().equals(table.key())
+                ? Optional.of(changing.updated())
+                : Optional.empty();
+    }
+
+    /** What an error of the database raises, which has taken back what the statement did. */
+    private RaisedException failed(Frame frame, SQLException e) {
+        try {
+            transaction.failed();
+        } catch (SQLException broken) {
+            e.addSuppressed(broken);
+        }
+        return session.raised(frame, e);
+    }
+
+    /** Work of a statement. */
+    private interface Work<T> {
+        T run() throws SQLException;
+    }
+
+    /** A schema statement ends the transaction; what was marked before is gone. */
+    private <T> T changeSchema(Work<T> statement) throws SQLException {
+        List<RowEvent> before = transaction.events();
+        long position = database.position();
+        database.schemaChanged();
+        try {
+            T result = statement.run();
+            transaction.schemaChanged(before);
+            return result;
+        } catch (SQLException e) {
+            if (database.position() < position) {
+                transaction.schemaChanged(before);
+            }
+            throw e;
+        }
+    }
+
+    private void succeeded(DataSite site, long rows, boolean notFound) {
+        succeeded(site.sql().verb(), rows, notFound);
+    }
+
+    private void succeeded(String verb, long rows, boolean notFound) {
+        Condition condition =
+                notFound
+                        ? new Condition("02000", "no row was found")
+                        : Diagnostics.Area.CLEAR.condition();
+        diagnostics.set(
+                new Diagnostics.Area(
+                        condition,
+                        rows,
+                        verb,
+                        session.top() == null ? "" : session.top().routine().name()));
+    }
+
+    private ResultRows query(DataSite site, Object[] values, long most) {
+        Frame frame = session.top();
+        try {
+            return statements.query(site, values, most);
+        } catch (SQLException e) {
+            throw failed(frame, e);
+        }
+    }
+
+    /**
+     * For compiled code: SELECT INTO; null where there is no row, 21000 where there are two.
+     *
+     * @param width how many values are wanted, or -1 where the whole row is
+     */
+    public Object[] oneRow(DataSite site, Object[] values, int width) {
+        Frame frame = session.top();
+        Object[] row;
+        try {
+            row = statements.oneRow(site, values, width);
+        } catch (SQLException e) {
+            throw failed(frame, e);
+        }
+        succeeded(site, row == null ? 0 : 1, row == null);
+        return row;
+    }
+
+    /** The only row of a result, or null; 21000 where there are two. */
+    private static Object[] only(ResultRows result, int width) {
+        Statements.checkWidth(result.columns().size(), width);
+        if (result.rows().size() > 1) {
+            throw Statements.severalRows();
+        }
+        return result.rows().isEmpty() ? null : result.rows().get(0);
+    }
+
+    /** For compiled code: one value from the database. */
+    public Object ask(DataSite site, Object[] values, SqlType type) {
+        Frame frame = session.top();
+        Object value;
+        try {
+            Object[] row = statements.oneRow(site, values, -1);
+            value = row == null ? null : row[0];
+        } catch (SQLException e) {
+            throw failed(frame, e);
+        }
+        return type instanceof SqlType.Unknown ? value : Conversion.cast(value, type);
+    }
+
+    /** For compiled code: a query whose rows go to the caller. */
+    public void handOut(DataSite site, Object[] values) {
+        ResultRows rows = query(site, values, Long.MAX_VALUE);
+        results.add(rows);
+        succeeded(site, rows.rows().size(), false);
+    }
+
+    private static void closedCursor(Frame frame, CursorSymbol cursor) {
+        if (frame.cursors == null) {
+            frame.cursors = new Cursor[frame.routine().cursors()];
+        }
+        if (frame.cursors[cursor.slot()] != null) {
+            throw new ConditionException("24000", "cursor " + cursor.name() + " is open already");
+        }
+    }
+
+    /** For compiled code: OPEN. */
+    public void open(Frame frame, CursorSymbol cursor, DataSite site, Object[] values) {
+        closedCursor(frame, cursor);
+        ResultRows result = query(site, values, Long.MAX_VALUE);
+        boolean identified = cursor.positioning().query().isPresent();
+        frame.cursors[cursor.slot()] =
+                identified
+                        ? Cursor.identified(cursor.name(), cursor.returned(), result)
+                        : new Cursor(cursor.name(), cursor.returned(), result);
+    }
+
+    /** For compiled code: what identifies the row that a cursor stands on. */
+    public Object cursorRow(Frame frame, int slot, String name) {
+        return opened(frame, slot, name).identity();
+    }
+
+    /** For compiled code: RETURN TABLE. */
+    public Object table(DataSite site, Object[] values, SqlType.Table type) {
+        ResultRows rows = query(site, values, Long.MAX_VALUE);
+        Statements.checkWidth(rows.columns().size(), type.columns().size());
+        for (Object[] row : rows.rows()) {
+            for (int i = 0; i < row.length; i++) {
+                row[i] = Conversion.store(row[i], type.columns().get(i).type());
+            }
+        }
+        return new ResultRows(type.columns(), rows.rows());
+    }
+
+    /** For compiled code: OPEN of a cursor for a prepared statement. */
+    public void open(Frame frame, CursorSymbol cursor, Object[] values) {
+        closedCursor(frame, cursor);
+        Statements.Performed performed =
+                perform(prepared(cursor.statement().orElseThrow()), values, Long.MAX_VALUE);
+        ResultRows rows =
+                performed
+                        .rows()
+                        .orElseThrow(
+                                () ->
+                                        new ConditionException(
+                                                "07005",
+                                                "the statement of cursor "
+                                                        + cursor.name()
+                                                        + " gives no rows"));
+        frame.cursors[cursor.slot()] = new Cursor(cursor.name(), cursor.returned(), rows);
+    }
+
+    private String prepared(String name) {
+        String text = prepared.get(name);
+        if (text == null) {
+            throw new ConditionException("26000", "there is no prepared statement " + name);
+        }
+        return text;
+    }
+
+    /** For compiled code: PREPARE (ISO 9075-2, 20.7). */
+    public void prepare(String name, Object text) {
+        prepared.remove(name);
+        String statement = dynamic(text);
+        try {
+            if (!TRANSACTION_WORDS.contains(firstWord(statement))) {
+                statements.tryOut(statement);
+            }
+        } catch (SQLException e) {
+            throw session.raised(session.top(), e);
+        }
+        prepared.put(name, statement);
+    }
+
+    private static String dynamic(Object text) {
+        if (text == null) {
+            throw new ConditionException("22004", "the text of a statement is NULL");
+        }
+        String statement = text.toString().strip();
+        return statement.endsWith(";") ? statement.substring(0, statement.length() - 1) : statement;
+    }
+
+    private static String firstWord(String statement) {
+        return statement.split("[^A-Za-z]", 2)[0].toUpperCase(java.util.Locale.ROOT);
+    }
+
+    /** For compiled code: DEALLOCATE PREPARE. */
+    public void deallocate(String name) {
+        prepared(name);
+        prepared.remove(name);
+    }
+
+    /**
+     * For compiled code: EXECUTE, or EXECUTE IMMEDIATE where there is a text.
+     *
+     * @param width how many values go into variables; 0 hands the rows of a query out
+     * @return the row for the variables, or null
+     */
+    public Object[] execute(String name, Object text, Object[] values, int width) {
+        String statement = name == null ? dynamic(text) : prepared(name);
+        String verb = firstWord(statement);
+        if (TRANSACTION_WORDS.contains(verb)) {
+            throw new ConditionException(
+                    "0A000", verb + " can't be executed dynamically; write it as a statement");
+        }
+        if (!List.of("SELECT", "WITH", "VALUES", "TABLE").contains(verb)) {
+            checkAccess();
+        }
+        boolean data = List.of("INSERT", "UPDATE", "DELETE", "MERGE").contains(verb);
+        Statements.Performed performed = perform(statement, values, width > 0 ? 2 : Long.MAX_VALUE);
+        boolean rows = performed.rows().isPresent();
+        long count = rows ? performed.rows().get().rows().size() : performed.changed();
+        succeeded(verb, count, (data || width > 0) && count == 0);
+        if (!rows) {
+            return null;
+        }
+        if (width == 0) {
+            results.add(performed.rows().get());
+            return null;
+        }
+        return only(performed.rows().get(), width);
+    }
+
+    private Statements.Performed perform(String statement, Object[] values, long most) {
+        Frame frame = session.top();
+        boolean schema = !KEEPING.contains(firstWord(statement));
+        DataSite outer = changing;
+        try {
+            transaction.written(frame);
+            writes++;
+            changing = null;
+            depth++;
+            return schema
+                    ? changeSchema(() -> statements.perform(statement, values, most))
+                    : statements.perform(statement, values, most);
+        } catch (SQLException e) {
+            throw failed(frame, e);
+        } finally {
+            changing = outer;
+            depth--;
+        }
+    }
+
+    /** For compiled code: the next row of a FOR loop, or null. */
+    public Object[] next(Frame frame, int slot) {
+        return frame.cursors[slot].next();
+    }
+
+    private static Cursor opened(Frame frame, int slot, String name) {
+        Cursor cursor = frame.cursors == null ? null : frame.cursors[slot];
+        if (cursor == null) {
+            throw new ConditionException("24000", "cursor " + name + " is not open");
+        }
+        return cursor;
+    }
+
+    /** For compiled code: FETCH; null where there is no row. */
+    public Object[] fetch(Frame frame, int slot, String name, String orientation, Object offset) {
+        Cursor cursor = opened(frame, slot, name);
+        Object[] row = cursor.fetch(orientation, offset == null ? 0 : (Long) offset);
+        Condition condition =
+                row == null
+                        ? new Condition("02000", "cursor " + name + " has no row there")
+                        : Diagnostics.Area.CLEAR.condition();
+        diagnostics.set(
+                new Diagnostics.Area(
+                        condition, row == null ? 0 : 1, "FETCH", frame.routine().name()));
+        return row;
+    }
+
+    /** For compiled code: CLOSE. */
+    public void close(Frame frame, int slot, String name) {
+        opened(frame, slot, name);
+        frame.cursors[slot] = null;
+    }
+
+    /** For compiled code: a cursor's block begins or ends. */
+    public void forget(Frame frame, int slot) {
+        if (frame.cursors != null) {
+            frame.cursors[slot] = null;
+        }
+    }
+}
