@@ -172,6 +172,10 @@ final class SqlBinder {
 
     /** Puts the database's objection at the name that it is about, where there is one. */
     private void refused(SqlText text, Condition reason) {
+        if (reason.sqlstate().startsWith("22")) {
+            // A value that can't be worked out is a condition of the run, which may be handled.
+            return;
+        }
         if (allTables(text.scope(), new ArrayList<>()).stream()
                 .flatMap(use -> use.names().stream())
                 .anyMatch(name -> binding.made.contains(name.key()))) {

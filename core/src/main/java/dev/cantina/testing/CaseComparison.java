@@ -1,5 +1,6 @@
 package dev.cantina.testing;
 
+import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
@@ -39,11 +40,22 @@ final class CaseComparison {
         this.differences = differences;
     }
 
-    void call(TestCase.Call call, RoutineSymbol routine, Outcome outcome)
+    /**
+     * @param given the arguments: what INOUT parameters still hold where the routine did not
+     *     complete
+     */
+    void call(
+            TestCase.Call call,
+            RoutineSymbol routine,
+            List<Optional<Object>> given,
+            Outcome outcome)
             throws ProjectException, SQLException {
         condition(call, outcome);
-        if (call.returns().isPresent() && outcome.kind() == Outcome.Kind.COMPLETED) {
-            returns(call.at(), resolved(call.returns().get()), routine, outcome);
+        boolean completed = outcome.kind() == Outcome.Kind.COMPLETED;
+        boolean expected = completed || call.raises().isPresent() && !routine.isFunction();
+        if (call.returns().isPresent() && expected) {
+            Map<String, Object> out = completed ? outcome.out() : kept(routine, given);
+            returns(call.at(), resolved(call.returns().get()), routine, outcome, out);
         }
         if (call.results().isPresent() && outcome.kind() == Outcome.Kind.COMPLETED) {
             results(call.at() + "results", call.results().get(), outcome.results());
@@ -54,6 +66,21 @@ final class CaseComparison {
         if (call.data().isPresent()) {
             data(call.data().get(), call.at() + "data", TableChanges.of(outcome.events()));
         }
+    }
+
+    /**
+     * What a caller holds after a routine that ended in a condition: INOUT as it was, OUT nothing.
+     */
+    private static Map<String, Object> kept(RoutineSymbol routine, List<Optional<Object>> given) {
+        Map<String, Object> kept = new LinkedHashMap<>();
+        for (int i = 0; i < given.size(); i++) {
+            ParameterSymbol parameter = routine.parameters().get(i);
+            if (parameter.mode().gives()) {
+                Object value = given.get(i).orElse(Session.NULL);
+                kept.put(parameter.name().text(), value == Session.NULL ? null : value);
+            }
+        }
+        return kept;
     }
 
     void data(YamlNode data, String at, List<TableChanges> changes) throws ProjectException {
@@ -254,7 +281,12 @@ final class CaseComparison {
         return String.join(", ", parts);
     }
 
-    private void returns(String at, YamlNode returns, RoutineSymbol routine, Outcome outcome)
+    private void returns(
+            String at,
+            YamlNode returns,
+            RoutineSymbol routine,
+            Outcome outcome,
+            Map<String, Object> out)
             throws ProjectException {
         if (routine.isFunction()) {
             Expectation expectation = Expectation.of(returns);
@@ -267,7 +299,7 @@ final class CaseComparison {
         YamlNode.Mapping values = returns.mapping("returns of a procedure");
         for (Map.Entry<String, YamlNode> entry : values.fields().entrySet()) {
             Optional<String> name =
-                    outcome.out().keySet().stream()
+                    out.keySet().stream()
                             .filter(k -> k.equalsIgnoreCase(entry.getKey()))
                             .findFirst();
             if (name.isEmpty()) {
@@ -276,12 +308,12 @@ final class CaseComparison {
                                 values.keys().getOrDefault(entry.getKey(), entry.getValue().span()),
                                 "unknown-name",
                                 routine.name() + " has no OUT or INOUT parameter " + entry.getKey(),
-                                Nearest.to(entry.getKey(), outcome.out().keySet())
+                                Nearest.to(entry.getKey(), out.keySet())
                                         .map(n -> "did you mean " + n + "?")
                                         .orElse("it is " + routine.signature())));
             }
             Expectation expectation = Expectation.of(entry.getValue());
-            Object actual = outcome.out().get(name.get());
+            Object actual = out.get(name.get());
             if (!expectation.matches(actual)) {
                 differences.add(
                         Difference.of(at + "returns." + name.get(), expectation.shown(), actual));

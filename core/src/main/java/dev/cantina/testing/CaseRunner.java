@@ -143,9 +143,10 @@ public final class CaseRunner implements AutoCloseable {
             Outcome outcome = null;
             for (TestCase.Call call : testCase.calls()) {
                 RoutineSymbol routine = routine(workspace, call);
-                outcome = session.run(routine, arguments(workspace, call, routine));
+                List<Optional<Object>> given = arguments(workspace, call, routine);
+                outcome = session.run(routine, given);
                 all.addAll(outcome.events());
-                comparison.call(call, routine, outcome);
+                comparison.call(call, routine, given, outcome);
             }
             if (testCase.data().isPresent()) {
                 comparison.data(testCase.data().get(), "data", TableChanges.of(all));

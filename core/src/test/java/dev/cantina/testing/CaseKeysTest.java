@@ -110,6 +110,8 @@ class CaseKeysTest {
                 "calls:\n  - { routine: box.count_up, returns: { n: 1 } }\n  - { routine: box.count_up, returns: { n: 2 } }",
                 "routine: spoil\ncalls:\n  - { pass: { a: 1 }, raises: { sqlstate: \"45001\" } }\n"
                         + "  - { routine: listing, pass: { least: 2 }, results: [ [ { id: 2 } ] ] }",
+                // INOUT is left whole where the routine fails.
+                "routine: spoil\npass: { a: 1 }\nraises: anything\nreturns: { a: 1 }",
                 // Result sets.
                 "routine: listing\npass: { least: 1 }\nresults: [ { id: 2, name: two }, { id: 1 } ]",
                 "routine: listing\npass: { least: 1 }\nresults: [ [ [2, two], [1, { like: \"o%\" }] ] ]",
@@ -141,6 +143,9 @@ class CaseKeysTest {
 
     @Test
     void eachDifferenceSaysWhichCallAndWhichRow() throws Exception {
+        assertEquals(
+                "returns.a 99 1;",
+                told(one("routine: spoil\npass: { a: 1 }\nraises: anything\nreturns: { a: 99 }")));
         assertEquals(
                 "calls[1].returns.id 9 4;",
                 told(
