@@ -23,7 +23,35 @@ public final class Nearest {
                 found = candidate;
             }
         }
+        return Optional.ofNullable(found).or(() -> longer(wanted, candidates));
+    }
+
+    /** The only candidate that has the letters of a shortened word, in order, and its first two. */
+    private static Optional<String> longer(String wanted, Collection<String> candidates) {
+        if (wanted.length() < 3) {
+            return Optional.empty();
+        }
+        String found = null;
+        for (String candidate : candidates) {
+            String name = candidate.toUpperCase(Locale.ROOT);
+            if (name.startsWith(wanted.substring(0, 2))
+                    && name.length() <= wanted.length() * 2
+                    && holds(name, wanted)) {
+                if (found != null) {
+                    return Optional.empty();
+                }
+                found = candidate;
+            }
+        }
         return Optional.ofNullable(found);
+    }
+
+    private static boolean holds(String name, String letters) {
+        int at = 0;
+        for (int i = 0; i < name.length() && at < letters.length(); i++) {
+            at += name.charAt(i) == letters.charAt(at) ? 1 : 0;
+        }
+        return at == letters.length();
     }
 
     /** Insertions, removals, changes and swaps of neighbours, at most {@code limit}. */
