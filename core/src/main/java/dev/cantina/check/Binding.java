@@ -96,6 +96,11 @@ final class Binding {
         return Optional.of(new DeclaredTable(tables++, table, made.sqlName(), preserve, readOnly));
     }
 
+    /** What stands for a statement that could not be bound; it is never run. */
+    BoundStatement nothing(Span span) {
+        return new BoundStatement.Assign(place(span, Scope.EMPTY, ""), List.of());
+    }
+
     int place(Span span, Scope scope, String what) {
         places.add(new BoundRoutine.Place(span, scope, what, atomicBlocks > 0));
         return places.size() - 1;

@@ -34,7 +34,7 @@ final class NarrowType implements Advice.Rule {
         List<SqlType.Field> columns = fill.query().columns();
         for (int i = 0; i < Math.min(columns.size(), fill.targets().size()); i++) {
             SqlType from = columns.get(i).type();
-            SqlType to = StatementBinder.typeOf(fill.targets().get(i));
+            SqlType to = TargetBinder.typeOf(fill.targets().get(i));
             if (isColumn(fill.query(), columns.get(i), catalog) && isNarrower(to, from)) {
                 advice.add(
                         problem(

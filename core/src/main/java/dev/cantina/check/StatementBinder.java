@@ -1,7 +1,5 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.ParameterSymbol;
-import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundStatement.Assignment;
 import dev.cantina.check.BoundStatement.Branch;
 import dev.cantina.check.BoundStatement.Target;
@@ -19,38 +17,17 @@ import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /** Binds statements; one method a statement. */
 final class StatementBinder {
-    private static final Set<String> SIGNAL_ITEMS =
-            Set.of(
-                    "MESSAGE_TEXT",
-                    "CONSTRAINT_NAME",
-                    "CONSTRAINT_SCHEMA",
-                    "CONSTRAINT_CATALOG",
-                    "TABLE_NAME",
-                    "COLUMN_NAME",
-                    "SCHEMA_NAME",
-                    "CATALOG_NAME",
-                    "CURSOR_NAME",
-                    "CLASS_ORIGIN",
-                    "SUBCLASS_ORIGIN");
-    private static final Set<String> STATEMENT_ITEMS =
-            Set.of("NUMBER", "ROW_COUNT", "COMMAND_FUNCTION", "MORE");
-    private static final Set<String> CONDITION_ITEMS =
-            Set.of(
-                    ("RETURNED_SQLSTATE MESSAGE_TEXT MESSAGE_LENGTH CONSTRAINT_NAME "
-                                    + "CONSTRAINT_SCHEMA TABLE_NAME COLUMN_NAME SCHEMA_NAME ROUTINE_NAME "
-                                    + "CONDITION_IDENTIFIER CONDITION_NUMBER CURSOR_NAME CLASS_ORIGIN "
-                                    + "SUBCLASS_ORIGIN TRIGGER_NAME")
-                            .split(" "));
-
     private final Binding binding;
     private final ExpressionBinder expressions;
     private final SqlBinder sql;
+    private final TargetBinder targets;
+    private final CallBinder calls;
+    private final ConditionBinder conditions;
     private final BoundRoutine.Kind kind;
     private final Optional<SqlType> returns;
 
@@ -63,6 +40,9 @@ final class StatementBinder {
         this.binding = binding;
         this.expressions = expressions;
         this.sql = sql;
+        this.targets = new TargetBinder(binding, expressions);
+        this.calls = new CallBinder(binding, expressions, targets, kind);
+        this.conditions = new ConditionBinder(binding, expressions, targets);
         this.kind = kind;
         this.returns = returns;
     }
@@ -72,10 +52,13 @@ final class StatementBinder {
             return compound(compound, scope);
         }
         if (s instanceof Statement.Set set) {
-            Target target = target(set.target(), scope);
+            Target target = targets.bind(set.target(), scope);
             BoundExpression value =
                     expressions.stored(
-                            set.value(), typeOf(target), scope, set.target().span().text());
+                            set.value(),
+                            TargetBinder.typeOf(target),
+                            scope,
+                            set.target().span().text());
             return new BoundStatement.Assign(
                     place(s, scope, "SET"), List.of(new Assignment(target, value)));
         }
@@ -127,7 +110,7 @@ final class StatementBinder {
             return leave(iterate.label(), scope, s, true);
         }
         if (s instanceof Statement.Call call) {
-            return call(call, scope);
+            return calls.bind(call, scope);
         }
         if (s instanceof Statement.Return give) {
             return giveBack(give, scope);
@@ -136,10 +119,10 @@ final class StatementBinder {
             return giveTable(give, scope);
         }
         if (s instanceof Statement.Signal signal) {
-            return signal(signal, scope);
+            return conditions.signal(signal, scope);
         }
         if (s instanceof Statement.GetDiagnostics diagnostics) {
-            return diagnostics(diagnostics, scope);
+            return conditions.diagnostics(diagnostics, scope);
         }
         if (s instanceof Statement.Transaction transaction) {
             return transaction(transaction, scope);
@@ -154,7 +137,7 @@ final class StatementBinder {
             return cursor(open.cursor(), scope)
                     .<BoundStatement>map(
                             c -> new BoundStatement.Open(place(s, scope, "OPEN"), c, using))
-                    .orElseGet(() -> nothing(s.span()));
+                    .orElseGet(() -> binding.nothing(s.span()));
         }
         if (s instanceof Statement.Prepare prepare) {
             BoundExpression text = text(prepare.text(), scope);
@@ -166,7 +149,7 @@ final class StatementBinder {
                     place(s, scope, "EXECUTE"),
                     Optional.of(execute.name().key()),
                     Optional.empty(),
-                    execute.targets().stream().map(t -> target(t, scope)).toList(),
+                    execute.targets().stream().map(t -> targets.bind(t, scope)).toList(),
                     values(execute.using(), scope));
         }
         if (s instanceof Statement.ExecuteImmediate immediate) {
@@ -184,18 +167,12 @@ final class StatementBinder {
         if (s instanceof Statement.Close close) {
             return cursor(close.cursor(), scope)
                     .<BoundStatement>map(c -> new BoundStatement.Close(place(s, scope, "CLOSE"), c))
-                    .orElseGet(() -> nothing(s.span()));
+                    .orElseGet(() -> binding.nothing(s.span()));
         }
         if (s instanceof Statement.Fetch fetch) {
             return fetch(fetch, scope);
         }
         return data((Statement.Data) s, scope);
-    }
-
-    /** What stands for a statement that could not be bound; it is never run. */
-    private BoundStatement nothing(Span span) {
-        int at = binding.place(span, Scope.EMPTY, "");
-        return new BoundStatement.Assign(at, List.of());
     }
 
     private List<BoundExpression> values(List<Expression> values, Scope scope) {
@@ -212,6 +189,11 @@ final class StatementBinder {
 
     private static JumpTarget loopTarget(Optional<Name> label) {
         return new JumpTarget(label.map(Name::text).orElse(""), true);
+    }
+
+    /** A BEFORE trigger may set the columns of its new row. */
+    void allowNewRow() {
+        targets.allowNewRow();
     }
 
     List<BoundStatement> all(List<Statement> statements, Scope scope) {
@@ -404,18 +386,18 @@ final class StatementBinder {
                             + " variables are set from "
                             + several.values().size()
                             + " values");
-            return nothing(several.span());
+            return binding.nothing(several.span());
         }
         List<Assignment> assignments = new ArrayList<>();
         for (int i = 0; i < several.values().size(); i++) {
             Statement.Target written = several.targets().get(i);
-            Target target = target(written, scope);
+            Target target = targets.bind(written, scope);
             assignments.add(
                     new Assignment(
                             target,
                             expressions.stored(
                                     several.values().get(i),
-                                    typeOf(target),
+                                    TargetBinder.typeOf(target),
                                     scope,
                                     written.span().text())));
         }
@@ -429,9 +411,10 @@ final class StatementBinder {
             boolean select,
             Scope scope) {
         int at = place(s, scope, select ? "SELECT INTO" : "SET");
-        List<Target> targets = written.stream().map(t -> target(t, scope)).toList();
+        List<Target> targets = written.stream().map(t -> this.targets.bind(t, scope)).toList();
         int columns = query.columns().size();
-        boolean oneRow = targets.size() == 1 && typeOf(targets.get(0)) instanceof SqlType.Row;
+        boolean oneRow =
+                targets.size() == 1 && TargetBinder.typeOf(targets.get(0)) instanceof SqlType.Row;
         if (columns > 0 && columns != targets.size() && !oneRow) {
             binding.error(
                     s.span(),
@@ -439,104 +422,6 @@ final class StatementBinder {
                     "the query gives " + columns + " values for " + targets.size() + " variables");
         }
         return new BoundStatement.Fill(at, targets, query, select);
-    }
-
-    private Target target(Statement.Target written, Scope scope) {
-        Optional<BoundExpression> found =
-                ExpressionBinder.chain(written.span(), written.names(), scope)
-                        .or(() -> expressions.shared(written.span(), written.names()));
-        if (found.isPresent() && found.get() instanceof BoundExpression.ReadShared shared) {
-            return shared(shared, written);
-        }
-        if (found.isEmpty()) {
-            binding.unknown(
-                    written.span(), "variable", written.span().text(), scope.variableNames());
-            return lost(written.span());
-        }
-        if (found.get() instanceof BoundExpression.Field field
-                && field.row() instanceof BoundExpression.Read row) {
-            return assignable(row.variable(), written)
-                    ? new Target.OfRow(row.variable(), field.index())
-                    : lost(written.span());
-        }
-        if (!(found.get() instanceof BoundExpression.Read read)
-                || !assignable(read.variable(), written)) {
-            return lost(written.span());
-        }
-        if (written.index().isPresent()) {
-            if (!(read.type() instanceof SqlType.Array)) {
-                binding.error(
-                        written.span(),
-                        "wrong-type",
-                        "only an array has elements, and "
-                                + read.variable().name()
-                                + " is of type "
-                                + read.type().sql());
-                return lost(written.span());
-            }
-            BoundExpression index =
-                    expressions.stored(written.index().get(), SqlType.BIGINT, scope, "an index");
-            return new Target.OfArray(read.variable(), index);
-        }
-        return new Target.Whole(read.variable());
-    }
-
-    private Target shared(BoundExpression.ReadShared read, Statement.Target written) {
-        if (read.module().variables().get(read.index()).constant()) {
-            binding.error(
-                    written.span(),
-                    "not-assignable",
-                    written.span().text() + " is a constant and can't be assigned");
-            return lost(written.span());
-        }
-        if (written.index().isPresent()) {
-            binding.error(
-                    written.span(),
-                    "unsupported",
-                    "an element of a module's array is set through a variable",
-                    "copy the array, change the copy, and store it back");
-            return lost(written.span());
-        }
-        Variable held = binding.hidden(read.type(), written.span());
-        return new Target.OfModule(held, read.module(), read.index());
-    }
-
-    private Target lost(Span span) {
-        return new Target.Whole(binding.hidden(SqlType.NULL, span));
-    }
-
-    private boolean assignable(Variable variable, Statement.Target written) {
-        boolean newRow = variable.kind() == Variable.Kind.NEW_ROW;
-        if (variable.kind().isAssignable() || newRow && newRowAssignable) {
-            return true;
-        }
-        String message =
-                switch (variable.kind()) {
-                    case CONSTANT -> variable.name() + " is a constant and can't be assigned";
-                    case NEW_ROW -> "only a BEFORE trigger can change its new row";
-                    case OLD_ROW -> "the old row of a trigger can't be changed";
-                    default -> "the row of FOR can't be assigned: it shows what the query gave";
-                };
-        binding.error(written.span(), "not-assignable", message);
-        return false;
-    }
-
-    private boolean newRowAssignable;
-
-    /** A BEFORE trigger may set the columns of its new row. */
-    void allowNewRow() {
-        newRowAssignable = true;
-    }
-
-    static SqlType typeOf(Target target) {
-        if (target instanceof Target.OfRow field) {
-            SqlType.Row row = (SqlType.Row) field.variable().type();
-            return row.fields().get(field.field()).type();
-        }
-        if (target instanceof Target.OfArray element) {
-            return ((SqlType.Array) element.variable().type()).element();
-        }
-        return target.variable().type();
     }
 
     private BoundStatement caseStatement(Statement.Case choice, Scope scope) {
@@ -598,7 +483,7 @@ final class StatementBinder {
         Optional<JumpTarget> target = scope.target(label.key());
         if (target.isEmpty()) {
             binding.unknown(label.span(), "label", label.text(), scope.labels());
-            return nothing(s.span());
+            return binding.nothing(s.span());
         }
         if (iterate && !target.get().isLoop()) {
             binding.error(
@@ -606,140 +491,12 @@ final class StatementBinder {
                     "misplaced-statement",
                     "ITERATE goes on with a loop, and " + label + " is a block",
                     "write LEAVE " + label + ", or label the loop");
-            return nothing(s.span());
+            return binding.nothing(s.span());
         }
         int at = place(s, scope, iterate ? "ITERATE" : "LEAVE");
         return iterate
                 ? new BoundStatement.Iterate(at, target.get())
                 : new BoundStatement.Leave(at, target.get());
-    }
-
-    private BoundStatement call(Statement.Call call, Scope scope) {
-        Name name = call.name().get(call.name().size() - 1);
-        String key = binding.catalog.keyOf(call.name(), binding.module);
-        List<RoutineSymbol> named = binding.catalog.routines(key);
-        List<SqlType> unknown = call.arguments().stream().<SqlType>map(a -> SqlType.NULL).toList();
-        Optional<RoutineSymbol> found = binding.catalog.find(key, false, unknown);
-        if (found.isEmpty()) {
-            noProcedure(call, name, named);
-            return nothing(call.span());
-        }
-        RoutineSymbol routine = found.get();
-        expressions.checkPublic(routine, call.span());
-        int at = place(call, scope, "CALL");
-        List<Optional<Expression>> matched =
-                expressions.match(routine, call.arguments(), call.span());
-        List<BoundStatement.Argument> arguments = new ArrayList<>();
-        for (int i = 0; i < matched.size(); i++) {
-            arguments.add(argument(routine.parameters().get(i), matched.get(i), scope, call));
-        }
-        BoundStatement.Call bound = new BoundStatement.Call(at, routine, arguments);
-        return kind == BoundRoutine.Kind.SCRIPT ? reported(bound, call, matched, scope) : bound;
-    }
-
-    /** In a script a value that goes into no variable is reported, so that it is not lost. */
-    private BoundStatement reported(
-            BoundStatement.Call call,
-            Statement.Call tree,
-            List<Optional<Expression>> given,
-            Scope scope) {
-        List<BoundStatement.Argument> arguments = new ArrayList<>(call.arguments());
-        List<BoundStatement> statements = new ArrayList<>();
-        for (int i = 0; i < arguments.size(); i++) {
-            ParameterSymbol parameter = call.routine().parameters().get(i);
-            if (!parameter.mode().gives() || given.get(i).isPresent()) {
-                continue;
-            }
-            Variable holder = binding.hidden(parameter.type(), tree.span());
-            BoundExpression read = new BoundExpression.Read(tree.span(), holder);
-            Variable shown = binding.hidden(parameter.type(), tree.span());
-            arguments.set(
-                    i,
-                    new BoundStatement.Argument(
-                            arguments.get(i).value(),
-                            Optional.of(new Assignment(new Target.Whole(shown), read))));
-            statements.add(
-                    new BoundStatement.Report(
-                            place(tree, scope, "REPORT"),
-                            List.of(
-                                    new BoundExpression.Constant(
-                                            tree.span(),
-                                            call.routine().name()
-                                                    + " gives "
-                                                    + parameter.name()
-                                                    + " = ",
-                                            SqlType.VARCHAR),
-                                    new BoundExpression.Read(tree.span(), shown))));
-        }
-        if (statements.isEmpty()) {
-            return call;
-        }
-        statements.add(0, new BoundStatement.Call(call.at(), call.routine(), arguments));
-        return new BoundStatement.Block(
-                call.at(),
-                new JumpTarget("", false),
-                false,
-                List.of(),
-                List.of(),
-                List.of(),
-                List.of(),
-                statements);
-    }
-
-    private void noProcedure(Statement.Call call, Name name, List<RoutineSymbol> named) {
-        if (named.isEmpty()) {
-            binding.unknown(
-                    name.span(),
-                    "procedure",
-                    name.text(),
-                    binding.catalog.routines().stream().map(RoutineSymbol::name).toList());
-        } else if (named.stream().allMatch(RoutineSymbol::isFunction)) {
-            binding.error(
-                    name.span(),
-                    "unknown-name",
-                    name + " is a function, and CALL takes a procedure",
-                    "use its value: SET v = " + name + "(…)");
-        } else {
-            binding.error(
-                    call.span(),
-                    "wrong-arguments",
-                    name + " does not take " + call.arguments().size() + " arguments",
-                    "it is " + named.get(0).signature());
-        }
-    }
-
-    private BoundStatement.Argument argument(
-            ParameterSymbol parameter, Optional<Expression> given, Scope scope, Statement call) {
-        Optional<BoundExpression> value =
-                parameter.mode().takes()
-                        ? Optional.of(expressions.value(parameter, given, scope, call.span()))
-                        : Optional.empty();
-        Optional<Assignment> result = Optional.empty();
-        if (parameter.mode().gives() && given.isPresent()) {
-            if (given.get() instanceof Expression.Reference reference) {
-                Target target =
-                        target(
-                                new Statement.Target(
-                                        reference.span(), reference.names(), Optional.empty()),
-                                scope);
-                Variable holder = binding.hidden(parameter.type(), reference.span());
-                BoundExpression read = new BoundExpression.Read(reference.span(), holder);
-                String where = reference.span().text();
-                result =
-                        Optional.of(
-                                new Assignment(
-                                        target, expressions.stored(read, typeOf(target), where)));
-            } else {
-                binding.error(
-                        given.get().span(),
-                        "wrong-arguments",
-                        "parameter "
-                                + parameter.name()
-                                + " gives a value back, so it needs a variable",
-                        "declare one and pass it");
-            }
-        }
-        return new BoundStatement.Argument(value, result);
     }
 
     private BoundStatement giveBack(Statement.Return give, Scope scope) {
@@ -807,86 +564,6 @@ final class StatementBinder {
                 binding.place(span, Scope.EMPTY, "RETURN"), Optional.empty());
     }
 
-    private BoundStatement signal(Statement.Signal signal, Scope scope) {
-        int at = place(signal, scope, signal.resignal() ? "RESIGNAL" : "SIGNAL");
-        Optional<String> state = signal.sqlstate();
-        Optional<String> name = Optional.empty();
-        if (signal.condition().isPresent()) {
-            Name condition = signal.condition().get();
-            Optional<Optional<String>> found = scope.condition(condition.key());
-            if (found.isEmpty()) {
-                binding.error(
-                        condition.span(),
-                        "unknown-name",
-                        "there is no condition " + condition + " here",
-                        "declare it: DECLARE " + condition + " CONDITION FOR SQLSTATE '45000'");
-                return nothing(signal.span());
-            }
-            // A condition without a state is unhandled user-defined exception (9075-4, 14.5):
-            // 45000.
-            state = Optional.of(found.get().orElse("45000"));
-            name = Optional.of(condition.key());
-        }
-        if (state.filter(s -> s.startsWith("00")).isPresent()) {
-            binding.error(
-                    signal.span(),
-                    "wrong-sqlstate",
-                    "class 00 means success and can't be signalled",
-                    "use '45000' for a condition of your own");
-        }
-        List<BoundStatement.SignalItem> items = new ArrayList<>();
-        for (Statement.SignalItem item : signal.items()) {
-            if (!SIGNAL_ITEMS.contains(item.item().key())) {
-                binding.unknown(
-                        item.item().span(), "signal item", item.item().text(), SIGNAL_ITEMS);
-                continue;
-            }
-            BoundExpression value = expressions.bind(item.value(), scope);
-            BoundExpression text =
-                    new BoundExpression.Convert(value.span(), value, SqlType.VARCHAR, false);
-            items.add(new BoundStatement.SignalItem(item.item().key(), text));
-        }
-        return new BoundStatement.Signal(at, signal.resignal(), state, name, items);
-    }
-
-    private BoundStatement diagnostics(Statement.GetDiagnostics get, Scope scope) {
-        int at = place(get, scope, "GET DIAGNOSTICS");
-        binding.asksDiagnostics = true;
-        Set<String> known = get.condition().isPresent() ? CONDITION_ITEMS : STATEMENT_ITEMS;
-        Optional<BoundExpression> condition =
-                get.condition().map(e -> expressions.stored(e, SqlType.BIGINT, scope, "a number"));
-        List<BoundStatement.DiagnosticsItem> items = new ArrayList<>();
-        for (Statement.DiagnosticsItem item : get.items()) {
-            String key = item.item().key();
-            if (!known.contains(key)) {
-                if (CONDITION_ITEMS.contains(key)) {
-                    binding.error(
-                            item.item().span(),
-                            "unknown-name",
-                            item.item() + " belongs to a condition",
-                            "write GET DIAGNOSTICS CONDITION 1 " + item.span().text());
-                } else {
-                    binding.unknown(
-                            item.item().span(), "diagnostics item", item.item().text(), known);
-                }
-                continue;
-            }
-            boolean number =
-                    Set.of("NUMBER", "ROW_COUNT", "CONDITION_NUMBER", "MESSAGE_LENGTH")
-                            .contains(key);
-            Variable holder =
-                    binding.hidden(number ? SqlType.BIGINT : SqlType.VARCHAR, item.span());
-            Target target = target(item.target(), scope);
-            BoundExpression read = new BoundExpression.Read(item.span(), holder);
-            Assignment assignment =
-                    new Assignment(
-                            target,
-                            expressions.stored(read, typeOf(target), item.target().span().text()));
-            items.add(new BoundStatement.DiagnosticsItem(key, holder, assignment));
-        }
-        return new BoundStatement.GetDiagnostics(at, get.stacked(), condition, items);
-    }
-
     private BoundStatement transaction(Statement.Transaction transaction, Scope scope) {
         String words = transaction.verb().name().replace('_', ' ');
         if (kind == BoundRoutine.Kind.FUNCTION || kind == BoundRoutine.Kind.TRIGGER) {
@@ -895,7 +572,7 @@ final class StatementBinder {
                     "misplaced-statement",
                     words + " can't stand in a " + kind.word(),
                     "leave the transaction to the procedure that runs it");
-            return nothing(transaction.span());
+            return binding.nothing(transaction.span());
         }
         if (binding.atomicBlocks > 0) {
             binding.error(
@@ -903,7 +580,7 @@ final class StatementBinder {
                     "misplaced-statement",
                     words + " can't stand in an ATOMIC block, which is done whole or not at all",
                     "put it after the block, or make the block NOT ATOMIC");
-            return nothing(transaction.span());
+            return binding.nothing(transaction.span());
         }
         int at = place(transaction, scope, words);
         return new BoundStatement.Transaction(
@@ -974,12 +651,14 @@ final class StatementBinder {
     private BoundStatement fetch(Statement.Fetch fetch, Scope scope) {
         Optional<CursorSymbol> cursor = cursor(fetch.cursor(), scope);
         if (cursor.isEmpty()) {
-            return nothing(fetch.span());
+            return binding.nothing(fetch.span());
         }
         int at = place(fetch, scope, "FETCH");
         int columns = cursor.get().columns().size();
-        List<Target> targets = fetch.targets().stream().map(t -> target(t, scope)).toList();
-        boolean oneRow = targets.size() == 1 && typeOf(targets.get(0)) instanceof SqlType.Row;
+        List<Target> targets =
+                fetch.targets().stream().map(t -> this.targets.bind(t, scope)).toList();
+        boolean oneRow =
+                targets.size() == 1 && TargetBinder.typeOf(targets.get(0)) instanceof SqlType.Row;
         if (columns > 0 && columns != targets.size() && !oneRow) {
             binding.error(
                     fetch.span(),
@@ -999,7 +678,7 @@ final class StatementBinder {
     private BoundStatement data(Statement.Data data, Scope scope) {
         Optional<SqlText.Positioned> positioned = data.sql().positioned();
         if (positioned.isPresent() && !position(data, positioned.get(), scope)) {
-            return nothing(data.span());
+            return binding.nothing(data.span());
         }
         BoundSql text = sql.bind(data.sql(), scope);
         Matcher making = MAKING.matcher(data.span().text());
@@ -1024,7 +703,7 @@ final class StatementBinder {
                     "misplaced-statement",
                     "a " + kind.word() + " can't hand out rows",
                     "take the values with SELECT … INTO, or write a procedure");
-            return nothing(data.span());
+            return binding.nothing(data.span());
         }
         return new BoundStatement.HandOut(at, text);
     }
