@@ -42,11 +42,21 @@ public record BoundSql(
             SqlType type = parameters.get(i).type();
             boolean seen =
                     isPlain(type)
+                            && endsCompared(pieces.get(i))
                             && COMPARISON.matcher(pieces.get(i)).matches()
                             && END.matcher(pieces.get(i + 1)).matches();
             types.add(seen ? SqlType.NULL : type);
         }
         return types;
+    }
+
+    /** A quick look before the slow one. */
+    private static boolean endsCompared(String piece) {
+        int last = piece.length() - 1;
+        while (last > 0 && piece.charAt(last) == ' ') {
+            last--;
+        }
+        return last > 0 && "=<>".indexOf(piece.charAt(last)) >= 0;
     }
 
     private static boolean isPlain(SqlType type) {

@@ -450,28 +450,36 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
         return answers.computeIfAbsent(shape(sql), s -> describe(sql));
     }
 
-    private static final Pattern ORDINAL =
-            Pattern.compile("(?i)\\bBY\\s+(?:[^()']*,\\s*)?\\d|FETCH|LIMIT|OFFSET");
+    private static final List<String> CHANGES = List.of("UPDATE", "INSERT", "DELETE", "MERGE");
 
-    /** A text with other digits in its numbers, which mean the same to who describes it. */
+    /**
+     * A text with other digits in numbers that mean nothing to who describes it: what a value is
+     * compared with has no part in the types of a result, and a change has no result.
+     */
     private static String shape(String sql) {
+        boolean change =
+                CHANGES.stream()
+                        .anyMatch(verb -> sql.regionMatches(true, 0, verb, 0, verb.length()));
         char[] shape = sql.toCharArray();
         boolean quoted = false;
-        boolean word = false;
-        boolean changed = false;
+        boolean inWord = false;
+        boolean inNumber = false;
+        boolean free = change;
         for (int i = 0; i < shape.length; i++) {
             char c = shape[i];
-            if (c == '\'' || c == '"') {
-                quoted = !quoted;
-            }
+            quoted ^= c == '\'' || c == '"';
             boolean digit = c >= '0' && c <= '9';
-            if (digit && !quoted && !word) {
-                changed |= c != '1';
-                shape[i] = '1';
+            if (digit && !quoted && !inWord) {
+                inNumber = true;
+                shape[i] = free ? '1' : c;
+            } else {
+                inWord = Character.isJavaIdentifierPart(c) && (inWord || !digit);
+                boolean compares = c == '<' || c == '>' || c == '=';
+                free = change || compares || free && c == ' ' && !inNumber;
+                inNumber = false;
             }
-            word = Character.isJavaIdentifierPart(c) && (word || !digit);
         }
-        return changed && !ORDINAL.matcher(sql).find() ? new String(shape) : sql;
+        return new String(shape);
     }
 
     private Answer describe(String text) {
