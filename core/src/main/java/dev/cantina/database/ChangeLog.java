@@ -13,6 +13,7 @@ import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import org.h2.engine.Constants;
 import org.h2.engine.SessionLocal;
 import org.h2.jdbc.JdbcConnection;
@@ -32,24 +33,34 @@ final class ChangeLog {
     /** By the name of the map that the engine keeps a table's rows in. */
     private Map<String, Table> tables = Map.of();
 
+    private Optional<Catalog> watched = Optional.empty();
+    private boolean stale;
+
     ChangeLog(JdbcConnection connection) {
         this.connection = connection;
     }
 
     /** From now on the rows of these tables are told. */
     void watch(Catalog catalog) {
+        watched = Optional.of(catalog);
+        stale = false;
         SessionLocal session = session();
-        Map<String, Table> watched = new HashMap<>();
+        Map<String, Table> found = new HashMap<>();
         for (Table table : catalog.tables()) {
             org.h2.table.Table known =
                     session.getDatabase()
                             .getSchema(Constants.SCHEMA_MAIN)
                             .findTableOrView(session, table.key());
             if (known != null) {
-                watched.put("table." + known.getId(), table);
+                found.put("table." + known.getId(), table);
             }
         }
-        tables = watched;
+        tables = found;
+    }
+
+    /** A schema statement may give a table's rows another place. */
+    void schemaChanged() {
+        stale = true;
     }
 
     private SessionLocal session() {
@@ -82,6 +93,9 @@ final class ChangeLog {
         long at = transaction.setSavepoint();
         if (at <= position) {
             return List.of();
+        }
+        if (stale) {
+            watched.ifPresent(this::watch);
         }
         Map<String, Map<Object, Journey>> journeys = new LinkedHashMap<>();
         Iterator<TransactionStore.Change> changes = transaction.getChanges(position);
@@ -125,7 +139,7 @@ final class ChangeLog {
             return null;
         }
         Object[] values = new Object[table.columns().size()];
-        for (int i = 0; i < values.length; i++) {
+        for (int i = 0; i < Math.min(values.length, row.getColumnCount()); i++) {
             Object value =
                     ValueToObjectConverter.valueToDefaultObject(row.getValue(i), connection, false);
             values[i] =

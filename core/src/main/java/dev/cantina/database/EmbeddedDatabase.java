@@ -413,6 +413,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     @Override
     public void schemaChanged() {
         answers.clear();
+        changes.schemaChanged();
         altered = true;
     }
 

@@ -59,6 +59,11 @@ class CaseKeysTest {
                 CREATE PROCEDURE spoil (INOUT a INTEGER) BEGIN SET a = 99; SIGNAL SQLSTATE '45001'; END;
                 CREATE PROCEDURE drop_one () DELETE FROM cell WHERE id = 1;
                 CREATE PROCEDURE stamp () UPDATE cell SET seen = CURRENT_DATE WHERE id = 2;
+                CREATE PROCEDURE widens ()
+                BEGIN
+                  EXECUTE IMMEDIATE 'ALTER TABLE cell ADD COLUMN more INTEGER';
+                  EXECUTE IMMEDIATE 'UPDATE cell SET v = 5, more = 1 WHERE id = 1';
+                END;
                 CREATE PROCEDURE forever () BEGIN DECLARE i INTEGER DEFAULT 0; WHILE i >= 0 DO SET i = 1; END WHILE; END;
                 """);
     }
@@ -133,6 +138,8 @@ class CaseKeysTest {
                 "routine: asks\nstand_in: { box.tell: { raises: { sqlstate: \"45099\", message: away } } }\n"
                         + "raises: { sqlstate: \"45099\", message: away }",
                 "routine: asks\nstand_in: { box.rate: { raises: { sqlstate: \"45098\" } } }\nraises: { sqlstate: \"45098\" }",
+                // A table that the routine itself has altered.
+                "routine: widens\ndata: { cell: { changed: { 1: { v: 5 } } } }",
                 // Limits.
                 "routine: forever\nlimits: { statements: 1000 }\nraises: { sqlstate: UL001 }",
             })
