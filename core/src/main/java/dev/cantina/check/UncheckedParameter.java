@@ -148,20 +148,7 @@ final class UncheckedParameter implements Advice.Rule {
     }
 
     private static boolean handlesExceptions(BoundStatement body) {
-        boolean[] found = {false};
-        Walker.statements(
-                body,
-                s -> {
-                    if (s instanceof BoundStatement.Block block) {
-                        found[0] |=
-                                block.handlers().stream()
-                                        .flatMap(h -> h.conditions().stream())
-                                        .anyMatch(
-                                                c ->
-                                                        c.kind() == HandledKind.SQLEXCEPTION
-                                                                || c.sqlstate().startsWith("23"));
-                    }
-                });
-        return found[0];
+        return Walker.handles(
+                body, c -> c.kind() == HandledKind.SQLEXCEPTION || c.sqlstate().startsWith("23"));
     }
 }

@@ -49,20 +49,7 @@ final class UncheckedWrite implements Advice.Rule {
     }
 
     static boolean hasNotFoundHandler(BoundStatement body) {
-        boolean[] found = {false};
-        Walker.statements(
-                body,
-                s -> {
-                    if (s instanceof BoundStatement.Block block) {
-                        found[0] |=
-                                block.handlers().stream()
-                                        .flatMap(h -> h.conditions().stream())
-                                        .anyMatch(
-                                                c ->
-                                                        c.kind() == HandledKind.NOT_FOUND
-                                                                || c.sqlstate().startsWith("02"));
-                    }
-                });
-        return found[0];
+        return Walker.handles(
+                body, c -> c.kind() == HandledKind.NOT_FOUND || c.sqlstate().startsWith("02"));
     }
 }

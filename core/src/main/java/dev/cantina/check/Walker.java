@@ -5,6 +5,7 @@ import java.util.BitSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.function.Predicate;
 
 /** Visits every statement or expression of a bound tree, the outer before the inner. */
 final class Walker {
@@ -18,6 +19,22 @@ final class Walker {
             block.handlers().forEach(h -> statements(h.body(), visitor));
         }
         children(s).forEach(child -> statements(child, visitor));
+    }
+
+    /** Whether a handler anywhere in a statement takes a condition of a kind. */
+    static boolean handles(BoundStatement body, Predicate<BoundStatement.Handled> taken) {
+        boolean[] found = {false};
+        statements(
+                body,
+                s -> {
+                    if (s instanceof BoundStatement.Block block) {
+                        found[0] |=
+                                block.handlers().stream()
+                                        .flatMap(h -> h.conditions().stream())
+                                        .anyMatch(taken);
+                    }
+                });
+        return found[0];
     }
 
     /** The statements right inside a statement; handlers and defaults left out. */

@@ -78,8 +78,17 @@ public final class Workspace implements AutoCloseable {
             Project project, Optional<String> fixture, Optional<ParsedFile> script)
             throws ProjectException {
         List<Source> sources = new ArrayList<>();
+        List<Problem> problems = new ArrayList<>();
         for (Path file : ProjectReader.files(project.root().resolve("routines"), ".sql")) {
-            sources.add(ProjectReader.source(file, project.shown(file)));
+            try {
+                sources.add(ProjectReader.source(file, project.shown(file)));
+            } catch (ProjectException e) {
+                // A file in another encoding is one problem among those of the others.
+                if (e.problems().isEmpty()) {
+                    throw e;
+                }
+                problems.addAll(e.problems());
+            }
         }
         List<Source> scripts = new ArrayList<>();
         for (Path file : ProjectReader.files(project.root().resolve("tables"), ".sql")) {
@@ -98,7 +107,6 @@ public final class Workspace implements AutoCloseable {
             }
             List<Table> tables = database.tables();
             List<ParsedFile> files = parsed(parsing);
-            List<Problem> problems = new ArrayList<>();
             List<ParsedFile> all = new ArrayList<>(files);
             script.ifPresent(s -> all.add(withoutSteps(s)));
             Catalog catalog = new CatalogBuilder(tables, problems::add).build(all);

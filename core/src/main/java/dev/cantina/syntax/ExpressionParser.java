@@ -19,7 +19,9 @@ final class ExpressionParser {
                     "<=", Operator.LESS_OR_EQUAL,
                     ">", Operator.GREATER,
                     ">=", Operator.GREATER_OR_EQUAL);
-    private static final Set<String> MOMENTS =
+
+    /** Functions that are written without brackets. */
+    static final Set<String> MOMENTS =
             Set.of(
                     "CURRENT_DATE",
                     "CURRENT_TIME",

@@ -4,7 +4,6 @@ import dev.cantina.syntax.Expression.LiteralKind;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.Set;
 import java.util.stream.Collectors;
 
 /**
@@ -12,17 +11,6 @@ import java.util.stream.Collectors;
  * that could need them, and SQL stands as its author wrote it.
  */
 public final class TreeText {
-    private static final Set<String> MOMENTS =
-            Set.of(
-                    "CURRENT_DATE",
-                    "CURRENT_TIME",
-                    "CURRENT_TIMESTAMP",
-                    "LOCALTIME",
-                    "LOCALTIMESTAMP",
-                    "CURRENT_USER",
-                    "SESSION_USER",
-                    "USER");
-
     private final StringBuilder text = new StringBuilder();
 
     private TreeText() {}
@@ -550,7 +538,7 @@ public final class TreeText {
 
     private TreeText call(Expression.Call call) {
         String key = call.name().size() == 1 ? call.key() : "";
-        if (MOMENTS.contains(key) && call.arguments().isEmpty()) {
+        if (ExpressionParser.MOMENTS.contains(key) && call.arguments().isEmpty()) {
             return add(key);
         }
         if (key.equals("OVERLAPS") && call.arguments().size() == 2) {
