@@ -24,9 +24,6 @@ import org.apache.commons.cli.Options;
 
 /** {@code test [SELECTOR…]}. */
 final class TestCommand implements Command {
-    /** From so many cases on another thread, with a database of its own, is worth its while. */
-    private static final int MANY = 100;
-
     @Override
     public String name() {
         return "test";
@@ -149,9 +146,8 @@ final class TestCommand implements Command {
         return text.matches("\\d{1,6}") ? Integer.parseInt(text) : 0;
     }
 
-    private static Suite.Order order(Invocation call, int cases) throws UsageException {
-        int cores = Runtime.getRuntime().availableProcessors();
-        int jobs = cases >= MANY ? cores : 1;
+    private static Suite.Order order(Invocation call) throws UsageException {
+        int jobs = Runtime.getRuntime().availableProcessors();
         if (call.value("jobs").isPresent()) {
             jobs = number(call.value("jobs").get());
             if (jobs < 1) {
@@ -248,7 +244,7 @@ final class TestCommand implements Command {
         long start = System.nanoTime();
         List<CaseResult> results = new ArrayList<>(broken);
         Progress progress = new Progress(call, cases.size());
-        results.addAll(suite.run(cases, order(call, cases.size()), progress::told));
+        results.addAll(suite.run(cases, order(call), progress::told));
         progress.finished();
         results.sort(
                 Comparator.comparing((CaseResult r) -> r.testCase().file())
