@@ -195,7 +195,10 @@ final class TestCommand implements Command {
                         () -> coverage.map(Coverage::probe));
         call.interrupts().during(suite::interrupt);
         Ran ran = ran(call, project, suite, cases, broken, coverage);
-        remember(project, ran.results());
+        // A part leaves the times alone: the other parts are cut by the same ones.
+        if (!call.has("shard")) {
+            remember(project, ran.results());
+        }
         show(call, ran);
         reports.write(
                 new Report(project.name(), at, ran.millis(), ran.results(), ran.coverage()),
