@@ -88,9 +88,8 @@ class ConformanceTest {
     @ParameterizedTest(name = "{0}")
     @MethodSource("sections")
     void behaves(Section section) throws Exception {
-        String tables = Files.readString(ROOT.resolve("tables.sql"));
         assertTrue(!section.lines().isEmpty(), "the section expects nothing");
-        try (Lab lab = new Lab(tables, section.routines())) {
+        try (Lab lab = lab(section)) {
             List<String> wanted =
                     section.lines().stream().filter(l -> l.startsWith("problem: ")).toList();
             if (!wanted.isEmpty()) {
@@ -101,11 +100,20 @@ class ConformanceTest {
             }
             List<Problem> errors = lab.check().stream().filter(Problem::isError).toList();
             assertEquals(List.of(), errors);
-            calls(lab, section.lines());
+            calls(lab, section.lines(), Lab::call);
         }
     }
 
-    private static void calls(Lab lab, List<String> lines) throws SQLException {
+    /** How a routine is called: plainly, or watched in some way. */
+    interface Caller {
+        Outcome call(Lab lab, String routine, Map<String, Object> arguments) throws SQLException;
+    }
+
+    static Lab lab(Section section) throws IOException {
+        return new Lab(Files.readString(ROOT.resolve("tables.sql")), section.routines());
+    }
+
+    static void calls(Lab lab, List<String> lines, Caller caller) throws SQLException {
         int at = 0;
         while (at < lines.size()) {
             String call = lines.get(at++);
@@ -114,12 +122,13 @@ class ConformanceTest {
             while (end < lines.size() && !lines.get(end).startsWith("call: ")) {
                 end++;
             }
-            check(lab, call.substring(6), lines.subList(at, end));
+            check(lab, call.substring(6), lines.subList(at, end), caller);
             at = end;
         }
     }
 
-    private static void check(Lab lab, String call, List<String> wanted) throws SQLException {
+    private static void check(Lab lab, String call, List<String> wanted, Caller caller)
+            throws SQLException {
         String[] parts = call.strip().split(" ", 2);
         Map<String, Object> arguments = new LinkedHashMap<>();
         if (parts.length > 1) {
@@ -129,7 +138,7 @@ class ConformanceTest {
                 arguments.put(argument.substring(0, sign).strip(), value(value));
             }
         }
-        Outcome outcome = lab.call(parts[0], arguments);
+        Outcome outcome = caller.call(lab, parts[0], arguments);
         String state = outcome.condition().map(Condition::sqlstate).orElse("");
         String expected = "";
         List<String> says = new ArrayList<>();

@@ -118,3 +118,12 @@ BEGIN
 END;
 -- call: p
 -- out: r = 'by zero'
+-- behaviour: a variable may have the name of a word that SQL uses elsewhere
+CREATE PROCEDURE p (IN no INTEGER, IN first VARCHAR(10), OUT r VARCHAR(40))
+BEGIN
+  DECLARE next INTEGER DEFAULT 7;
+  INSERT INTO item (id, name, price) VALUES (no, first, next + no);
+  SELECT name || ' ' || price INTO r FROM item WHERE id = no AND price >= next FETCH FIRST ROW ONLY;
+END;
+-- call: p no = 50, first = 'x'
+-- out: r = 'x 57.00'

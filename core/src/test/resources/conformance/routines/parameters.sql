@@ -169,3 +169,18 @@ END;
 -- call: p least = 2
 -- rows: [2, 'label'] [3, 'bottle']
 -- rows: [3]
+-- behaviour: inside a data statement a function's arguments may be named too, defaults between them
+CREATE FUNCTION f (a INTEGER, b INTEGER DEFAULT 100, c INTEGER DEFAULT 7, d INTEGER DEFAULT 3) RETURNS INTEGER
+RETURN a * 1000 + b + c * d;
+CREATE PROCEDURE p (IN v INTEGER, OUT x INTEGER, OUT y INTEGER, OUT z INTEGER)
+BEGIN
+  SELECT f(c => v + id, a => f(b => v, a => 0)) INTO x FROM item WHERE id = 1;
+  SELECT MAX(f(id, d => 0)) INTO y FROM item WHERE id = f(b => 1, a => 0, c => 0);
+  SELECT f(b => v, a => v) INTO z FROM item WHERE id = 1 AND f(a => 1) > 0;
+END;
+-- call: p v = 2
+-- out: x = 23109, y = 1100, z = 2023
+-- behaviour: a named argument that a function does not have, inside a data statement, is an error
+CREATE FUNCTION f (a INTEGER, b INTEGER DEFAULT 100) RETURNS INTEGER RETURN a + b;
+CREATE PROCEDURE p (OUT x INTEGER) SELECT f(1, bb => 2) INTO x FROM item WHERE id = 1;
+-- problem: unknown-name

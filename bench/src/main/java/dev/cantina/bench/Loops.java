@@ -1,7 +1,6 @@
 package dev.cantina.bench;
 
 import dev.cantina.catalog.Catalog;
-import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.EmbeddedDatabase;
 import dev.cantina.runtime.Limits;
@@ -9,8 +8,6 @@ import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Program;
 import dev.cantina.runtime.Session;
-import dev.cantina.syntax.ParsedFile;
-import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Source;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -174,14 +171,7 @@ public final class Loops {
                                 + Doubled.class.getName()
                                 + "'");
             }
-            ParsedFile file = Parser.parse(new Source("bench.sql", ROUTINES));
-            Catalog catalog =
-                    new CatalogBuilder(
-                                    database.tables(),
-                                    problem -> {
-                                        throw new IllegalStateException(problem.toString());
-                                    })
-                            .build(List.of(file));
+            Catalog catalog = Routines.of(database, ROUTINES);
             program = new Program(catalog, Optional.of(database));
             database.install(catalog);
         }

@@ -38,30 +38,48 @@ final class CallCommand implements Command {
 
     @Override
     public Options options() {
-        return argumentOptions();
+        return keeping(argumentOptions());
     }
 
     @Override
-    public int run(Invocation call) throws UsageException, ProjectException {
+    public int run(Invocation call) throws UsageException, ProjectException, SQLException {
         if (call.arguments().isEmpty()) {
             throw new UsageException(
                     "call takes the name of a routine: cantina call ROUTINE [NAME=VALUE…]");
         }
         Project project = call.project();
-        try (Workspace workspace = Workspace.open(project, Optional.of(call.fixture(project)))) {
+        try (Workspace workspace = call.workspace(project, Optional.empty())) {
             RoutineSymbol routine =
                     workspace.routine(call.arguments().get(0), CallCommand.names(call));
             List<Optional<Object>> arguments = arguments(call, routine, workspace);
             Session session = call.session(workspace, Optional.empty());
             try {
-                return ended(call, session.run(routine, arguments));
+                Outcome outcome = session.run(routine, arguments);
+                int code = ended(call, outcome);
+                call.settle(workspace, outcome);
+                return code;
             } finally {
                 session.close();
             }
-        } catch (SQLException e) {
-            call.screen().note("cantina: the database: " + e.getMessage());
-            return ExitCode.DATABASE;
         }
+    }
+
+    /** With what a command has that can use a server. */
+    static Options serving(Options options) {
+        Main.option(
+                options,
+                "on",
+                "DATABASE",
+                "a server of cantina.yaml, with its own tables and rows");
+        return options;
+    }
+
+    /** With what a command has that may change a server's rows. */
+    static Options keeping(Options options) {
+        serving(options);
+        options.addOption(
+                null, "keep", false, "on a server: commit what it did (otherwise nothing stays)");
+        return options;
     }
 
     static Options argumentOptions() {

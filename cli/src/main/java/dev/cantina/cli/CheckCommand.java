@@ -7,11 +7,12 @@ import dev.cantina.project.Workspace;
 import dev.cantina.syntax.Problem;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
+import org.apache.commons.cli.Options;
 
 /** {@code check [PATH…]}. */
 final class CheckCommand implements Command {
@@ -36,10 +37,15 @@ final class CheckCommand implements Command {
     }
 
     @Override
-    public int run(Invocation call) throws UsageException, ProjectException {
+    public Options options() {
+        return CallCommand.serving(new Options());
+    }
+
+    @Override
+    public int run(Invocation call) throws UsageException, ProjectException, SQLException {
         Project project = call.project();
         List<String> wanted = paths(call, project);
-        try (Workspace workspace = Workspace.open(project, Optional.empty())) {
+        try (Workspace workspace = call.tables(project)) {
             List<Problem> problems =
                     workspace.check().stream()
                             .filter(p -> wanted.isEmpty() || isWanted(p, wanted))

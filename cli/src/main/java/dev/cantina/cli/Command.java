@@ -1,6 +1,7 @@
 package dev.cantina.cli;
 
 import dev.cantina.project.ProjectException;
+import java.sql.SQLException;
 import org.apache.commons.cli.Options;
 
 /** A command of the command line. */
@@ -21,6 +22,10 @@ interface Command {
         return new Options();
     }
 
-    /** Runs it, and gives the exit code. */
-    int run(Invocation call) throws UsageException, ProjectException;
+    /**
+     * Runs it, and gives the exit code.
+     *
+     * @throws SQLException where a database can't be reached, or is gone
+     */
+    int run(Invocation call) throws UsageException, ProjectException, SQLException;
 }

@@ -1,23 +1,31 @@
 package dev.cantina.cli;
 
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.check.BoundRoutine;
+import dev.cantina.debugging.DebugRun;
 import dev.cantina.debugging.Debugger;
+import dev.cantina.debugging.KeptBreakpoints;
+import dev.cantina.debugging.Moment;
+import dev.cantina.debugging.Stop;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Session;
-import dev.cantina.testing.CaseFiles;
+import dev.cantina.syntax.ParsedFile;
+import dev.cantina.syntax.Parser;
 import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.CaseRunner;
-import dev.cantina.testing.Selector;
+import dev.cantina.testing.Culprit;
+import dev.cantina.testing.Difference;
 import dev.cantina.testing.TestCase;
 import java.sql.SQLException;
+import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
 import org.apache.commons.cli.Options;
 
-/** {@code debug ROUTINE [NAME=VALUE…]} and {@code debug --case SELECTOR}. */
+/** {@code debug ROUTINE [NAME=VALUE…]}, {@code --case SELECTOR} and {@code --run FILE}. */
 final class DebugCommand implements Command {
     @Override
     public String name() {
@@ -26,12 +34,12 @@ final class DebugCommand implements Command {
 
     @Override
     public String arguments() {
-        return "ROUTINE [NAME=VALUE…]  or  --case SELECTOR";
+        return "ROUTINE [NAME=VALUE…]  or  --case SELECTOR  or  --run FILE";
     }
 
     @Override
     public String summary() {
-        return "run a routine or a case, stopping where asked";
+        return "run a routine, a case or a script, stopping where asked";
     }
 
     @Override
@@ -41,85 +49,225 @@ final class DebugCommand implements Command {
 
     @Override
     public Options options() {
-        Options options = CallCommand.argumentOptions();
-        Main.option(options, "case", "SELECTOR", "debug a case: its data, its arguments");
+        Options options = WatchedRun.options();
+        Main.option(options, "record", "FILE", "keep the words typed, for a pipe to play again");
+        options.addOption(
+                null,
+                "at-difference",
+                false,
+                "with --case: stop at the statement that the case's first difference comes from");
+        options.addOption(
+                null, "fresh", false, "without the breakpoints that are kept, and keep none");
         return options;
     }
 
-    @Override
-    public int run(Invocation call) throws UsageException, ProjectException {
-        Project project = call.project();
-        try (Words words = Words.open(call.screen())) {
-            return call.has("case")
-                    ? testCase(call, project, words)
-                    : routine(call, project, words);
-        } catch (SQLException e) {
-            call.screen().note("cantina: the database: " + e.getMessage());
-            return ExitCode.DATABASE;
+    /** Everything that one debugging needs. */
+    private record Desk(
+            Invocation call, Project project, DebugPrompt prompt, KeptBreakpoints kept) {
+        /** A debugger with the breakpoints that are kept. */
+        Debugger debugger(Workspace workspace, boolean stopAtStart) {
+            Debugger debugger = new Debugger(workspace.program(), prompt, stopAtStart);
+            prompt.attach(debugger);
+            if (!call.has("fresh")) {
+                for (String note : kept.restore(debugger)) {
+                    call.screen().line(call.screen().tone(Screen.Tone.CAREFUL, note));
+                }
+            }
+            return debugger;
         }
     }
 
-    private static int routine(Invocation call, Project project, Words words)
+    @Override
+    public int run(Invocation call) throws UsageException, ProjectException, SQLException {
+        Project project = call.project();
+        KeptBreakpoints kept = new KeptBreakpoints(project);
+        Debugger[] current = new Debugger[1];
+        boolean[] told = new boolean[1];
+        try (Words words =
+                Words.open(call.screen(), call.value("record").map(call.folder()::resolve))) {
+            DebugPrompt prompt =
+                    new DebugPrompt(
+                            call.screen(),
+                            words,
+                            () -> {
+                                if (!call.has("fresh") && !kept.keep(current[0]) && !told[0]) {
+                                    told[0] = true;
+                                    call.screen()
+                                            .note(
+                                                    "breakpoints can't be kept: .cantina can't be"
+                                                            + " written to");
+                                }
+                            });
+            words.complete(prompt::names);
+            words.onInterrupt(
+                    () -> {
+                        if (current[0] != null) {
+                            current[0].breakIn();
+                        }
+                    });
+            Desk desk = new Desk(call, project, prompt, kept);
+            if (call.has("case")) {
+                return testCase(desk, current);
+            }
+            return call.has("run") ? script(desk, current) : routine(desk, current);
+        }
+    }
+
+    /** The clock of all runs of one debugging: it stands still, so that each is as the first. */
+    private static Clock clock(Invocation call) throws UsageException {
+        Clock clock = call.clock();
+        return Clock.fixed(clock.instant(), clock.getZone());
+    }
+
+    private static int routine(Desk desk, Debugger[] current)
             throws UsageException, ProjectException, SQLException {
+        Invocation call = desk.call();
         if (call.arguments().isEmpty()) {
             throw new UsageException(
-                    "debug takes a routine, or --case SELECTOR: cantina debug ROUTINE [NAME=VALUE…]");
+                    "debug takes a routine, --case SELECTOR or --run FILE: cantina debug ROUTINE"
+                            + " [NAME=VALUE…]");
         }
-        try (Workspace workspace = Workspace.open(project, Optional.of(call.fixture(project)))) {
-            RoutineSymbol routine =
-                    workspace.routine(call.arguments().get(0), CallCommand.names(call));
-            List<Optional<Object>> arguments = CallCommand.arguments(call, routine, workspace);
-            DebugPrompt prompt = new DebugPrompt(call.screen(), words, workspace);
-            Debugger debugger = new Debugger(workspace.program(), prompt, true);
-            prompt.attach(debugger);
-            Session session = call.session(workspace, Optional.of(debugger));
-            try {
-                Outcome outcome = session.run(routine, arguments);
-                prompt.ended();
-                if (!prompt.isQuit()) {
-                    new OutcomeView(call.screen()).show(outcome, call.quiet());
-                }
-                return prompt.isQuit() ? ExitCode.WELL : CallCommand.exitCode(outcome);
-            } finally {
-                session.close();
-            }
+        String name = call.arguments().get(0);
+        List<String> names = CallCommand.names(call);
+        try (RunPlace place = new RunPlace(desk.project(), call)) {
+            Workspace first = place.workspace();
+            RoutineSymbol symbol = first.routine(name, names);
+            List<Optional<Object>> arguments = CallCommand.arguments(call, symbol, first);
+            place.keep();
+            DebugRun run = new DebugRun(place::workspace, w -> Optional.empty(), place::undo);
+            current[0] = desk.debugger(first, true);
+            return outcome(
+                    desk,
+                    run,
+                    current[0],
+                    (session, workspace, script) ->
+                            session.run(workspace.routine(name, names), arguments));
         }
     }
 
-    private static int testCase(Invocation call, Project project, Words words)
+    private static int script(Desk desk, Debugger[] current)
             throws UsageException, ProjectException, SQLException {
-        String wanted = call.value("case").orElseThrow();
-        CaseFiles.Found found = CaseFiles.read(project);
-        Selector selector = new Selector(List.of(wanted));
-        List<TestCase> cases = found.cases().stream().filter(selector::selects).toList();
-        if (cases.isEmpty()) {
-            throw new UsageException(
-                    "no case fits " + wanted + "; cantina test lists them by running them");
+        Invocation call = desk.call();
+        ParsedFile script =
+                Parser.parse(RunCommand.source(call, desk.project(), call.value("run").get()));
+        try (RunPlace place = new RunPlace(desk.project(), call, script)) {
+            Workspace first = place.workspace();
+            try {
+                first.script(script);
+            } catch (ProjectException e) {
+                e.problems().forEach(new ProblemView(call.screen())::toError);
+                return ExitCode.FAILED;
+            }
+            place.keep();
+            DebugRun run =
+                    new DebugRun(place::workspace, w -> Optional.of(w.script(script)), place::undo);
+            current[0] = desk.debugger(first, true);
+            return outcome(
+                    desk,
+                    run,
+                    current[0],
+                    (session, workspace, code) -> session.runScript(code.orElseThrow()));
         }
+    }
+
+    /** One run in a session that a debugger watches. */
+    private interface InSession {
+        Outcome run(Session session, Workspace workspace, Optional<BoundRoutine> script)
+                throws ProjectException;
+    }
+
+    private static Session session(
+            Invocation call, Workspace workspace, Clock clock, Debugger debugger)
+            throws ProjectException, SQLException {
+        try {
+            return call.session(workspace, clock, Optional.of(debugger));
+        } catch (UsageException e) {
+            throw new ProjectException(e.getMessage());
+        }
+    }
+
+    /** Runs, shows what the run came to, and runs again where it is taken up. */
+    private static int outcome(Desk desk, DebugRun run, Debugger debugger, InSession work)
+            throws UsageException, ProjectException, SQLException {
+        DebugPrompt prompt = desk.prompt();
+        Clock clock = clock(desk.call());
+        while (true) {
+            Outcome outcome =
+                    run.run(
+                            debugger,
+                            (workspace, script) -> {
+                                Session session = session(desk.call(), workspace, clock, debugger);
+                                try {
+                                    return work.run(session, workspace, script);
+                                } finally {
+                                    session.close();
+                                }
+                            });
+            prompt.ended();
+            if (prompt.isQuit()) {
+                return ExitCode.WELL;
+            }
+            new OutcomeView(desk.call().screen()).show(outcome, desk.call().quiet());
+            if (!prompt.isTakenUp(outcome.kind() != Outcome.Kind.COMPLETED)) {
+                return CallCommand.exitCode(outcome);
+            }
+            run.undo();
+        }
+    }
+
+    private static int testCase(Desk desk, Debugger[] current)
+            throws UsageException, ProjectException, SQLException {
+        Invocation call = desk.call();
+        TestCase testCase = WatchedRun.found(call, desk.project());
         try (CaseRunner runner =
                 new CaseRunner(
-                        project, call.value("fixture"), call.limits(project), call.clock())) {
-            TestCase testCase = cases.get(0);
-            if (cases.size() > 1) {
-                call.screen()
-                        .note(cases.size() + " cases fit; this is the first: " + testCase.name());
-            }
-            Workspace workspace = runner.workspace(testCase);
-            DebugPrompt prompt = new DebugPrompt(call.screen(), words, workspace);
-            Debugger debugger = new Debugger(workspace.program(), prompt, true);
-            prompt.attach(debugger);
+                        desk.project(),
+                        call.value("fixture"),
+                        call.limits(desk.project()),
+                        clock(call))) {
+            boolean atDifference = call.has("at-difference");
+            Optional<Moment> moment = Optional.empty();
             call.interrupts().during(runner::interrupt);
-            CaseResult result = runner.run(testCase, Optional.of(debugger));
-            prompt.ended();
-            if (!prompt.isQuit()) {
+            if (atDifference) {
+                CaseResult first = runner.run(testCase);
+                if (first.differences().isEmpty()) {
+                    new TestView(call.screen()).show(List.of(first), first.elapsedMillis(), false);
+                    call.screen().line("  there is no difference to stop at");
+                    return first.verdict() == CaseResult.Verdict.PASSED
+                            ? ExitCode.WELL
+                            : ExitCode.FAILED;
+                }
+                Difference difference = Culprit.chosen(first.differences());
+                new DifferenceView(call.screen()).show(List.of(difference), "  ");
+                moment = Culprit.find(difference, p -> runner.run(testCase, Optional.of(p)));
+            }
+            DebugRun run =
+                    new DebugRun(() -> runner.workspace(testCase), w -> Optional.empty(), w -> {});
+            current[0] = desk.debugger(runner.workspace(testCase), !atDifference);
+            moment.ifPresent(m -> current[0].takeUp(m, Stop.Reason.ASKED));
+            while (true) {
+                CaseResult result =
+                        run.run(
+                                current[0],
+                                (w, script) -> runner.run(testCase, Optional.of(current[0])));
+                desk.prompt().ended();
+                if (desk.prompt().isQuit()) {
+                    return ExitCode.WELL;
+                }
                 result.outcome()
                         .ifPresent(o -> new OutcomeView(call.screen()).show(o, call.quiet()));
                 call.screen().line();
                 new TestView(call.screen()).show(List.of(result), result.elapsedMillis(), false);
+                boolean raised =
+                        result.outcome()
+                                .filter(o -> o.kind() != Outcome.Kind.COMPLETED)
+                                .isPresent();
+                if (!desk.prompt().isTakenUp(raised)) {
+                    return result.verdict() == CaseResult.Verdict.PASSED
+                            ? ExitCode.WELL
+                            : ExitCode.FAILED;
+                }
             }
-            return prompt.isQuit() || result.verdict() == CaseResult.Verdict.PASSED
-                    ? ExitCode.WELL
-                    : ExitCode.FAILED;
         }
     }
 }

@@ -124,6 +124,26 @@ final class DemoCommand implements Command {
 
         chapter(
                 screen,
+                "The trace",
+                "Every statement that touches the ledger, and the way to it; nobody edited a routine.");
+        step(
+                call,
+                copy,
+                tour,
+                ExitCode.WELL,
+                "trace",
+                "move_wine",
+                "source=T1",
+                "target=C7",
+                "litres=120",
+                "--table",
+                "movement");
+
+        chapter(screen, "The profile", "Time and rows, line by line, and how rows were found.");
+        step(call, copy, tour, ExitCode.WELL, "profile", "settle_vintage", "year=2031");
+
+        chapter(
+                screen,
                 "The mend",
                 "The loop ran once too often: month goes from 0 up to and with months.");
         mend(screen, copy);

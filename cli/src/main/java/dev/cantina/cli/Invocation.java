@@ -5,9 +5,11 @@ import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Limits;
+import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Session;
 import dev.cantina.syntax.Nearest;
+import dev.cantina.syntax.ParsedFile;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
@@ -88,6 +90,52 @@ final class Invocation {
         return value("fixture").orElse(project.fixture());
     }
 
+    /**
+     * The project made ready: on the embedded database with a fixture, or on the server that {@code
+     * --on} names, with what is there.
+     */
+    Workspace workspace(Project project, Optional<ParsedFile> script)
+            throws UsageException, ProjectException, SQLException {
+        Optional<String> server = server(project);
+        if (server.isEmpty()) {
+            if (has("keep")) {
+                throw new UsageException(
+                        "--keep is for a server: the embedded database is in memory, and gone"
+                                + " afterwards");
+            }
+            return Workspace.open(project, Optional.of(fixture(project)), script);
+        }
+        if (has("fixture")) {
+            throw new UsageException(
+                    "a fixture can't be loaded into a server yet; without --fixture the routine runs"
+                            + " on the rows that "
+                            + server.get()
+                            + " has");
+        }
+        return Workspace.on(project, server.get(), script, true);
+    }
+
+    private Optional<String> server(Project project) {
+        return value("on")
+                .or(() -> Optional.of(project.database()))
+                .filter(name -> !name.equals("embedded"));
+    }
+
+    /** The project with tables alone: its own, or those of the server that was asked for. */
+    Workspace tables(Project project) throws ProjectException, SQLException {
+        return has("on") && !value("on").get().equals("embedded")
+                ? Workspace.on(project, value("on").get(), Optional.empty(), false)
+                : Workspace.open(project, Optional.empty());
+    }
+
+    /** After a run on a server: makes it last where that was asked for. */
+    void settle(Workspace workspace, Outcome outcome) throws SQLException {
+        if (has("keep") && outcome.kind() == Outcome.Kind.COMPLETED) {
+            outcome.events();
+            workspace.database().commit();
+        }
+    }
+
     /** The session's clock: the machine's own, or the moment that was said. */
     Clock clock() throws UsageException {
         Optional<String> said = value("clock");
@@ -108,12 +156,18 @@ final class Invocation {
     /** A session on a workspace, which an interrupt of the process ends; the caller closes it. */
     Session session(Workspace workspace, Optional<Probe> probe)
             throws UsageException, SQLException {
+        return session(workspace, clock(), probe);
+    }
+
+    /** The same with another clock. */
+    Session session(Workspace workspace, Clock clock, Optional<Probe> probe)
+            throws UsageException, SQLException {
         Session session =
                 new Session(
                         workspace.program(),
                         workspace.database(),
                         limits(workspace.project()),
-                        clock(),
+                        clock,
                         probe);
         interrupts.during(session::interrupt);
         return session;

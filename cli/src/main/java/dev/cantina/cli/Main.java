@@ -1,5 +1,6 @@
 package dev.cantina.cli;
 
+import dev.cantina.database.UnreachableException;
 import dev.cantina.project.ProjectException;
 import dev.cantina.runtime.Program;
 import dev.cantina.syntax.Nearest;
@@ -8,6 +9,7 @@ import java.io.FileOutputStream;
 import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -29,6 +31,8 @@ public final class Main {
                     new RunCommand(),
                     new TestCommand(),
                     new DebugCommand(),
+                    new TraceCommand(),
+                    new ProfileCommand(),
                     new DemoCommand());
 
     private Main() {}
@@ -87,6 +91,12 @@ public final class Main {
             }
             e.problems().forEach(p -> new ProblemView(screen).toError(p));
             return ExitCode.USAGE;
+        } catch (UnreachableException e) {
+            screen.note("cantina: " + e.getMessage());
+            return ExitCode.DATABASE;
+        } catch (SQLException e) {
+            screen.note("cantina: the database: " + e.getMessage());
+            return ExitCode.DATABASE;
         } catch (Program.UnsoundException e) {
             e.problems().forEach(p -> new ProblemView(screen).toError(p));
             screen.note("cantina: " + e.getMessage() + " and can't run; nothing was changed");

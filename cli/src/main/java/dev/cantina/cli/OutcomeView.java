@@ -183,7 +183,8 @@ final class OutcomeView {
         }
     }
 
-    private String ending(Outcome outcome) {
+    /** How a run ended, in a line. */
+    String ending(Outcome outcome) {
         String word =
                 switch (outcome.kind()) {
                     case COMPLETED -> screen.tone(Tone.GOOD, "completed");

@@ -5,6 +5,7 @@ import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.project.Workspace;
+import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Session;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Parser;
@@ -15,6 +16,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.util.Optional;
+import org.apache.commons.cli.Options;
 
 /** {@code run FILE}, or {@code -} for the standard input. */
 final class RunCommand implements Command {
@@ -39,15 +41,19 @@ final class RunCommand implements Command {
     }
 
     @Override
-    public int run(Invocation call) throws UsageException, ProjectException {
+    public Options options() {
+        return CallCommand.keeping(new Options());
+    }
+
+    @Override
+    public int run(Invocation call) throws UsageException, ProjectException, SQLException {
         if (call.arguments().size() != 1) {
             throw new UsageException(
                     "run takes one file, or - for the standard input: cantina run FILE");
         }
         Project project = call.project();
-        ParsedFile script = Parser.parse(source(call, project));
-        try (Workspace workspace =
-                Workspace.open(project, Optional.of(call.fixture(project)), Optional.of(script))) {
+        ParsedFile script = Parser.parse(source(call, project, call.arguments().get(0)));
+        try (Workspace workspace = call.workspace(project, Optional.of(script))) {
             BoundRoutine bound;
             try {
                 bound = workspace.script(script);
@@ -57,19 +63,19 @@ final class RunCommand implements Command {
             }
             Session session = call.session(workspace, Optional.empty());
             try {
-                return CallCommand.ended(call, session.runScript(bound));
+                Outcome outcome = session.runScript(bound);
+                int code = CallCommand.ended(call, outcome);
+                call.settle(workspace, outcome);
+                return code;
             } finally {
                 session.close();
             }
-        } catch (SQLException e) {
-            call.screen().note("cantina: the database: " + e.getMessage());
-            return ExitCode.DATABASE;
         }
     }
 
-    private static Source source(Invocation call, Project project)
+    /** A script by its name, seen from the current folder or from the project; - is the input. */
+    static Source source(Invocation call, Project project, String name)
             throws UsageException, ProjectException {
-        String name = call.arguments().get(0);
         if (name.equals("-")) {
             try {
                 String text = new String(System.in.readAllBytes(), StandardCharsets.UTF_8);

@@ -1,17 +1,22 @@
 package dev.cantina.cli;
 
+import dev.cantina.project.ProjectException;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
 import java.io.UncheckedIOException;
+import java.io.Writer;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Supplier;
+import org.jline.reader.Candidate;
 import org.jline.reader.EndOfFileException;
 import org.jline.reader.LineReader;
 import org.jline.reader.LineReaderBuilder;
 import org.jline.reader.UserInterruptException;
-import org.jline.reader.impl.completer.StringsCompleter;
 import org.jline.terminal.Terminal;
 import org.jline.terminal.TerminalBuilder;
 
@@ -23,9 +28,83 @@ interface Words extends AutoCloseable {
     @Override
     void close();
 
-    /** A terminal where both ends are one, otherwise the standard input as it comes. */
-    static Words open(Screen screen) {
-        return screen.isTerminal() ? new Typed(DebugPrompt.WORDS) : new Piped(screen);
+    /** What is to be done where a person interrupts while no line is asked for. */
+    default void onInterrupt(Runnable action) {}
+
+    /** Names that may be meant besides the words themselves. */
+    default void complete(Supplier<List<String>> names) {}
+
+    /**
+     * A terminal where both ends are one, otherwise the standard input as it comes.
+     *
+     * @param record the file to keep the lines in
+     * @throws ProjectException where that can't be written
+     */
+    static Words open(Screen screen, Optional<Path> record) throws ProjectException {
+        Words words = screen.isTerminal() ? new Typed(DebugWord.words()) : new Piped(screen);
+        return record.isPresent() ? Recorded.open(words, record.get()) : words;
+    }
+
+    /** Words that are written down as they come. */
+    final class Recorded implements Words {
+        private final Words words;
+        private final Writer file;
+
+        private Recorded(Words words, Writer file) {
+            this.words = words;
+            this.file = file;
+        }
+
+        static Words open(Words words, Path file) throws ProjectException {
+            try {
+                return new Recorded(words, Files.newBufferedWriter(file));
+            } catch (IOException e) {
+                throw new ProjectException(
+                        "the words can't be kept in " + file.getFileName() + ": " + reason(e));
+            }
+        }
+
+        private static String reason(IOException e) {
+            return e instanceof java.nio.file.NoSuchFileException
+                    ? "there is no such folder"
+                    : e instanceof java.nio.file.AccessDeniedException
+                            ? "it can't be written to"
+                            : String.valueOf(e.getMessage());
+        }
+
+        @Override
+        public Optional<String> next(String prompt) {
+            Optional<String> line = words.next(prompt);
+            try {
+                if (line.isPresent()) {
+                    file.write(line.get() + "\n");
+                    file.flush();
+                }
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            }
+            return line;
+        }
+
+        @Override
+        public void complete(Supplier<List<String>> names) {
+            words.complete(names);
+        }
+
+        @Override
+        public void onInterrupt(Runnable action) {
+            words.onInterrupt(action);
+        }
+
+        @Override
+        public void close() {
+            words.close();
+            try {
+                file.close();
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            }
+        }
     }
 
     /** Lines of a pipe, shown as they are read, so that a transcript can be followed. */
@@ -61,6 +140,7 @@ interface Words extends AutoCloseable {
     final class Typed implements Words {
         private final Terminal terminal;
         private final LineReader reader;
+        private Supplier<List<String>> names = List::of;
 
         Typed(List<String> words) {
             try {
@@ -71,8 +151,23 @@ interface Words extends AutoCloseable {
             reader =
                     LineReaderBuilder.builder()
                             .terminal(terminal)
-                            .completer(new StringsCompleter(words))
+                            .completer(
+                                    (line, typed, candidates) -> {
+                                        boolean first = typed.wordIndex() == 0;
+                                        List<String> meant = first ? words : names.get();
+                                        meant.forEach(w -> candidates.add(new Candidate(w)));
+                                    })
                             .build();
+        }
+
+        @Override
+        public void onInterrupt(Runnable action) {
+            terminal.handle(Terminal.Signal.INT, signal -> action.run());
+        }
+
+        @Override
+        public void complete(Supplier<List<String>> known) {
+            names = known;
         }
 
         @Override

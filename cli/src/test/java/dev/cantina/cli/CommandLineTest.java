@@ -333,7 +333,10 @@ class CommandLineTest {
                                 "vessel_journal stands at line 7 of routines/vessel_journal.sql: a step"),
                 result.out());
         assertTrue(
-                result.out().contains("  1  move_wine  routines/move_wine.sql:24:3"), result.out());
+                result.out()
+                        .contains(
+                                "  1  move_wine(source 'T1', target 'C7', litres 120.0)  routines/move_wine.sql:24:3"),
+                result.out());
         assertTrue(
                 result.out()
                         .contains("move_wine stands at line 26 of routines/move_wine.sql: a step"),
@@ -369,8 +372,26 @@ class CommandLineTest {
                 "eval 1 + | '1 +' can't be read",
                 "pause at 999 | there is no statement of move_wine at line 999",
                 "pause at mov_wine:3 | there is no routine mov_wine; did you mean move_wine?",
-                "pause at 24 when litres | a value of type DECIMAL(8, 1) can't be stored in it of type BOOLEAN",
-                "pause on nothing | pause on takes exception, not found or an SQLSTATE",
+                "pause at 24 when litres | 'litres' is DECIMAL(8, 1), and has no truth value",
+                "pause on nothing | pause on takes exception, not found, an SQLSTATE",
+                "pause on write to vesel | there is no table vesel; did you mean vessel?",
+                "pause on change of litre | did you mean litres?",
+                "pause at nobody:end | there is no routine nobody",
+                "pause at 24 often | 'often' is not understood",
+                "pause at 24 after some | after takes a number",
+                "pause | pause at takes a line or end",
+                "back | this is the start; there is nothing before it",
+                "back to | back to takes a line of this routine",
+                "back 3 | back goes one statement back",
+                "watch nothing | nothing",
+                "unwatch 1 | there is no watch 1",
+                "show | show takes an expression",
+                "sql! COMMIT | sql! takes INSERT, UPDATE, DELETE, MERGE",
+                "sql! UPDATE vessel SET level_l = -1 | 23514 the check level_fits",
+                "set moved = moved + | can't be read",
+                "set 1 = 2 | 1 is no variable",
+                "set litres + 1 = 2 | litres + 1 is no variable",
+                "to 999 | there is no statement of move_wine at line 999",
                 "ease 7 | there is no breakpoint 7",
                 "frame 9 | there is no frame 9",
                 "rows vesel | 42S02 table VESEL not found",

@@ -94,6 +94,23 @@ class SchemasTest {
         assertEquals(Set.of(), problems("call", json("call", "list_intakes", "--json")));
         assertEquals(Set.of(), problems("call", json("run", "scripts/october.sql", "--json")));
         assertEquals(Set.of(), problems("test", json("test", "--json")));
+        assertEquals(
+                Set.of(),
+                problems("profile", json("profile", "settle_vintage", "year=2031", "--json")));
+        for (String litres : List.of("1", "0")) {
+            String trace =
+                    cli.run(
+                                    "trace",
+                                    "move_wine",
+                                    "source=T1",
+                                    "target=C7",
+                                    "litres=" + litres,
+                                    "--json")
+                            .out();
+            for (String line : trace.lines().toList()) {
+                assertEquals(Set.of(), problems("trace", new ObjectMapper().readTree(line)), line);
+            }
+        }
         cli.write("routines/bad.sql", "CREATE PROCEDURE bad () SET x = 1;");
         assertEquals(Set.of(), problems("check", json("check", "--json")));
     }

@@ -4,11 +4,13 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import com.fasterxml.jackson.databind.ObjectMapper;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -39,6 +41,28 @@ class TestOptionsTest {
             all += (int) list.lines().filter(l -> l.startsWith("  ")).count();
         }
         assertEquals(46, all);
+    }
+
+    @Test
+    void partsThatRunOneAfterTheOtherMissNoCaseAndRunNoneTwice() throws IOException {
+        Cli cli = Cli.winery(temporary);
+        // Measured times, so that the parts are cut by them; running a part must not move the cuts.
+        cli.run("test", "--quiet");
+        List<String> names = new ArrayList<>();
+        for (int part = 1; part <= 3; part++) {
+            String out = cli.run("test", "--json", "--shard", part + "/3").out();
+            new ObjectMapper()
+                    .readTree(out)
+                    .path("cases")
+                    .forEach(
+                            c ->
+                                    names.add(
+                                            c.path("file").asText()
+                                                    + " "
+                                                    + c.path("case").asText()));
+        }
+        assertEquals(46, names.size());
+        assertEquals(46, Set.copyOf(names).size());
     }
 
     @Test

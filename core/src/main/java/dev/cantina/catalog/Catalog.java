@@ -1,6 +1,7 @@
 package dev.cantina.catalog;
 
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -52,6 +53,19 @@ public final class Catalog {
 
     public List<RoutineSymbol> routines() {
         return routines.values().stream().flatMap(List::stream).toList();
+    }
+
+    /** The module of the routine whose text stands at a place; empty where it is in none. */
+    public Optional<ModuleSymbol> moduleOf(Span routine) {
+        return routines().stream()
+                .filter(r -> r.tree().span().equals(routine))
+                .findFirst()
+                .flatMap(RoutineSymbol::module);
+    }
+
+    /** The trigger whose text stands at a place. */
+    public Optional<TriggerSymbol> triggerAt(Span place) {
+        return triggers().stream().filter(t -> t.tree().span().equals(place)).findFirst();
     }
 
     public List<RoutineSymbol> functions(String key) {

@@ -330,6 +330,7 @@ public final class Binder {
     public BoundProbe probe(Expression expression, BoundRoutine routine, Scope scope) {
         Binding binding = new Binding(catalog, describer, new ArrayList<>());
         binding.variables.addAll(routine.variables());
+        binding.module = catalog.moduleOf(routine.span());
         ExpressionBinder expressions = new ExpressionBinder(binding, new SqlBinder(binding));
         BoundExpression bound = expressions.bind(expression, scope);
         return new BoundProbe(bound, List.copyOf(binding.variables), List.copyOf(binding.problems));
@@ -361,6 +362,7 @@ public final class Binder {
             Expression expression, SqlType type, BoundRoutine routine, Scope scope) {
         Binding binding = new Binding(catalog, describer, new ArrayList<>());
         binding.variables.addAll(routine.variables());
+        binding.module = catalog.moduleOf(routine.span());
         ExpressionBinder expressions = new ExpressionBinder(binding, new SqlBinder(binding));
         BoundExpression bound = expressions.stored(expression, type, scope, "it");
         return new BoundProbe(bound, List.copyOf(binding.variables), List.copyOf(binding.problems));

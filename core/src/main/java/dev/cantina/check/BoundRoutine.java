@@ -7,7 +7,8 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * A routine, trigger or script block, ready to be compiled.
+ * A routine, trigger or script block, ready to be compiled. It is equal to itself alone: whoever
+ * counts by routine must not compare whole bodies.
  *
  * @param name as it is shown in a call stack
  * @param parameters in order; for a trigger its OLD and NEW row, where it has them
@@ -44,6 +45,24 @@ public record BoundRoutine(
         public String word() {
             return name().toLowerCase(java.util.Locale.ROOT);
         }
+    }
+
+    /**
+     * Whether it can go on after one of its statements has failed: by a handler, or because an
+     * ATOMIC block takes back what it did.
+     */
+    public boolean outlivesFailures() {
+        return Walker.handles(body, handled -> true) || places.stream().anyMatch(Place::atomic);
+    }
+
+    @Override
+    public boolean equals(Object other) {
+        return this == other;
+    }
+
+    @Override
+    public int hashCode() {
+        return System.identityHashCode(this);
     }
 
     /**

@@ -44,7 +44,7 @@ final class CallBinder {
         expressions.checkPublic(routine, call.span());
         int at = binding.place(call.span(), scope, "CALL");
         List<Optional<Expression>> matched =
-                expressions.match(routine, call.arguments(), call.span());
+                expressions.matched(routine, call.arguments(), call.span());
         List<BoundStatement.Argument> arguments = new ArrayList<>();
         for (int i = 0; i < matched.size(); i++) {
             arguments.add(argument(routine.parameters().get(i), matched.get(i), scope, call));

@@ -762,7 +762,7 @@ final class ExpressionBinder {
                     "ask for it: (SELECT … FROM TABLE (" + call.span().text() + ") AS t)");
             return new Constant(call.span(), null, SqlType.NULL);
         }
-        List<Optional<Expression>> matched = match(routine.get(), call.arguments(), call.span());
+        List<Optional<Expression>> matched = matched(routine.get(), call.arguments(), call.span());
         List<BoundExpression> arguments = new ArrayList<>();
         for (int i = 0; i < matched.size(); i++) {
             ParameterSymbol parameter = routine.get().parameters().get(i);
@@ -815,13 +815,24 @@ final class ExpressionBinder {
     }
 
     /** The arguments in the order of the parameters; empty where the default is to be taken. */
-    List<Optional<Expression>> match(
+    List<Optional<Expression>> matched(
             RoutineSymbol routine, List<Expression.Argument> arguments, Span call) {
-        List<Optional<Expression>> matched = new ArrayList<>();
+        return match(
+                routine,
+                arguments.stream().map(a -> new Given<>(a.name(), a.value(), a.span())).toList(),
+                call);
+    }
+
+    /** An argument as given: by name, or by its place. */
+    record Given<T>(Optional<Name> name, T value, Span span) {}
+
+    /** The same for arguments of any kind. */
+    <T> List<Optional<T>> match(RoutineSymbol routine, List<Given<T>> arguments, Span call) {
+        List<Optional<T>> matched = new ArrayList<>();
         List<ParameterSymbol> parameters = routine.parameters();
         parameters.forEach(p -> matched.add(Optional.empty()));
         int position = 0;
-        for (Expression.Argument argument : arguments) {
+        for (Given<T> argument : arguments) {
             int at = position++;
             if (argument.name().isPresent()) {
                 Name name = argument.name().get();

@@ -7,6 +7,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalInt;
 
 /**
  * What names mean at one place of a routine. A scope never changes: a declaration makes a new one
@@ -168,6 +169,36 @@ public final class Scope {
         List<Variable> variables = new ArrayList<>(seen.values());
         java.util.Collections.reverse(variables);
         return variables;
+    }
+
+    /** All cursors with a name, the innermost last. */
+    public List<CursorSymbol> cursors() {
+        Map<String, CursorSymbol> seen = new LinkedHashMap<>();
+        for (Scope s = this; s.entry != null; s = s.outer) {
+            if (s.entry instanceof CursorEntry e) {
+                seen.putIfAbsent(e.key, e.cursor);
+            }
+        }
+        List<CursorSymbol> cursors = new ArrayList<>(seen.values());
+        java.util.Collections.reverse(cursors);
+        return cursors;
+    }
+
+    /**
+     * How many blocks deep a variable is declared here, the routine's own parameters at 0; empty
+     * where it can't be named.
+     */
+    public OptionalInt blockOf(Variable variable) {
+        int inside = 0;
+        int found = -1;
+        for (Scope s = this; s.entry != null; s = s.outer) {
+            if (s.entry instanceof VariableEntry e && e.variable == variable) {
+                found = inside;
+            } else if (s.entry instanceof BlockEntry) {
+                inside++;
+            }
+        }
+        return found < 0 ? OptionalInt.empty() : OptionalInt.of(inside - 1 - found);
     }
 
     /** The names of all variables that can be named here. */

@@ -1,6 +1,8 @@
 package dev.cantina.check;
 
 import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
@@ -54,9 +56,14 @@ final class SqlBinder {
         }
     }
 
+    /** A stretch of the text that is sent as something else. */
+    private sealed interface Place {
+        Span span();
+    }
+
     /** A stretch of the text that values take the place of. */
-    private record Replacement(
-            Span span, List<BoundExpression> values, String text, String before) {
+    private record Replacement(Span span, List<BoundExpression> values, String text, String before)
+            implements Place {
         Replacement(Span span, List<BoundExpression> values) {
             this(span, values, "");
         }
@@ -97,27 +104,16 @@ final class SqlBinder {
                         p ->
                                 scope.cursor(p.cursor().key())
                                         .ifPresent(c -> replacements.add(positioned(p, c))));
-        replacements.sort(Comparator.comparingInt(r -> r.span().start()));
-
-        List<String> pieces = new ArrayList<>(before);
-        List<BoundExpression> parameters = new ArrayList<>(values);
-        StringBuilder piece = new StringBuilder(pieces.remove(pieces.size() - 1));
-        String source = text.span().source().text();
-        int at = text.span().start();
-        for (Replacement replacement : replacements) {
-            piece.append(source, at, replacement.span().start()).append(replacement.before());
-            boolean first = true;
-            for (BoundExpression value : replacement.values()) {
-                pieces.add(piece + (first ? "" : ", "));
-                piece = new StringBuilder();
-                parameters.add(value);
-                first = false;
-            }
-            piece.append(replacement.text());
-            at = replacement.span().end();
-        }
-        piece.append(source, at, text.span().end()).append(suffix);
-        pieces.add(piece.toString());
+        List<Place> places = new ArrayList<>(replacements);
+        places.addAll(arranged(text, scope));
+        // Of two that begin together the longer one holds the other.
+        places.sort(
+                Comparator.<Place>comparingInt(p -> p.span().start())
+                        .thenComparing(p -> -p.span().end()));
+        Writing writing = new Writing(text.span().source().text(), before, values, places);
+        writing.write(text.span().start(), text.span().end());
+        List<String> pieces = writing.end(suffix);
+        List<BoundExpression> parameters = writing.parameters;
         boolean silent =
                 binding.access == Unit.SqlAccess.NO_SQL
                         || binding.access == Unit.SqlAccess.CONTAINS_SQL;
@@ -140,6 +136,145 @@ final class SqlBinder {
                 columns,
                 tables,
                 text.scope());
+    }
+
+    /** The text of a statement as it is put together, with the values in it. */
+    private static final class Writing {
+        private final String source;
+        private final List<String> pieces;
+        private final List<BoundExpression> parameters;
+        private final List<Place> places;
+        private StringBuilder piece;
+
+        Writing(
+                String source,
+                List<String> before,
+                List<BoundExpression> values,
+                List<Place> places) {
+            this.source = source;
+            this.pieces = new ArrayList<>(before);
+            this.parameters = new ArrayList<>(values);
+            this.places = places;
+            this.piece = new StringBuilder(pieces.remove(pieces.size() - 1));
+        }
+
+        void write(int from, int to) {
+            int at = from;
+            for (Place place : places) {
+                if (place.span().start() < at || place.span().end() > to) {
+                    continue;
+                }
+                piece.append(source, at, place.span().start());
+                if (place instanceof Replacement replacement) {
+                    write(replacement);
+                } else if (place instanceof Arranged call) {
+                    write(call);
+                }
+                at = place.span().end();
+            }
+            piece.append(source, at, to);
+        }
+
+        private void write(Replacement replacement) {
+            piece.append(replacement.before());
+            String separator = "";
+            for (BoundExpression value : replacement.values()) {
+                piece.append(separator);
+                write(value);
+                separator = ", ";
+            }
+            piece.append(replacement.text());
+        }
+
+        private void write(Arranged call) {
+            String separator = "";
+            for (Argument argument : call.arguments()) {
+                piece.append(separator);
+                if (argument.initial().isPresent()) {
+                    write(argument.initial().get());
+                } else {
+                    write(argument.span().start(), argument.span().end());
+                }
+                separator = ", ";
+            }
+        }
+
+        private void write(BoundExpression value) {
+            pieces.add(piece.toString());
+            piece = new StringBuilder();
+            parameters.add(value);
+        }
+
+        List<String> end(String suffix) {
+            pieces.add(piece + suffix);
+            return pieces;
+        }
+    }
+
+    /**
+     * A call whose arguments are sent in the order of the parameters, as the database takes them.
+     */
+    private record Arranged(Span span, List<Argument> arguments) implements Place {}
+
+    /** An argument where it is written, or the value of one that is not. */
+    private record Argument(Span span, Optional<BoundExpression> initial) {}
+
+    /** The calls of a statement that name their arguments. */
+    private List<Arranged> arranged(SqlText text, Scope scope) {
+        List<Arranged> arranged = new ArrayList<>();
+        ExpressionBinder expressions = new ExpressionBinder(binding, this);
+        for (SqlText.NamedCall call : text.calls()) {
+            String key = binding.catalog.keyOf(call.function(), binding.module);
+            List<RoutineSymbol> functions = binding.catalog.functions(key);
+            if (!functions.isEmpty()) {
+                arranged.add(
+                        new Arranged(call.span(), arranged(call, functions, expressions, scope)));
+            }
+        }
+        return arranged;
+    }
+
+    private List<Argument> arranged(
+            SqlText.NamedCall call,
+            List<RoutineSymbol> functions,
+            ExpressionBinder expressions,
+            Scope scope) {
+        RoutineSymbol routine =
+                functions.stream().filter(f -> takes(f, call)).findFirst().orElse(functions.get(0));
+        List<Optional<Span>> matched =
+                expressions.match(
+                        routine,
+                        call.arguments().stream()
+                                .map(
+                                        a ->
+                                                new ExpressionBinder.Given<>(
+                                                        a.name(), a.span(), a.span()))
+                                .toList(),
+                        call.span());
+        int last = matched.size();
+        while (last > 0 && matched.get(last - 1).isEmpty()) {
+            last--;
+        }
+        List<Argument> arguments = new ArrayList<>();
+        for (int i = 0; i < last; i++) {
+            ParameterSymbol parameter = routine.parameters().get(i);
+            Optional<BoundExpression> initial =
+                    matched.get(i).isPresent()
+                            ? Optional.empty()
+                            : Optional.of(
+                                    expressions.value(
+                                            parameter, Optional.empty(), scope, call.span()));
+            arguments.add(new Argument(matched.get(i).orElse(call.span()), initial));
+        }
+        return arguments;
+    }
+
+    private static boolean takes(RoutineSymbol function, SqlText.NamedCall call) {
+        return call.arguments().size() <= function.parameters().size()
+                && call.arguments().stream()
+                        .flatMap(a -> a.name().stream())
+                        .allMatch(
+                                n -> function.parameters().stream().anyMatch(p -> p.name().is(n)));
     }
 
     private Replacement positioned(SqlText.Positioned positioned, CursorSymbol cursor) {

@@ -2,10 +2,9 @@ package dev.cantina.database;
 
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Column;
-import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
-import dev.cantina.runtime.Database;
+import dev.cantina.runtime.AccessPath;
 import dev.cantina.runtime.RowChange;
 import dev.cantina.runtime.Session;
 import dev.cantina.syntax.Parser;
@@ -44,7 +43,7 @@ import org.h2.schema.Sequence;
  * H2, in memory and private to its maker. Triggers and functions of the project run in the session
  * that is attached.
  */
-public final class EmbeddedDatabase implements Database, Describer, AutoCloseable {
+public final class EmbeddedDatabase implements ProjectDatabase {
     private static final Pattern MOMENT =
             Pattern.compile(
                     "\\b(CURRENT_DATE|CURRENT_TIMESTAMP|CURRENT_TIME|LOCALTIMESTAMP|LOCALTIME)\\b(?:\\(\\d+\\))?");
@@ -112,6 +111,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     }
 
     /** The tables as they are now. */
+    @Override
     public List<Table> tables() throws SQLException {
         return new EmbeddedCatalog(connection, spellings).tables();
     }
@@ -120,6 +120,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
      * Registers the triggers and the functions of a catalog with the engine, and from then on tells
      * the changes of its tables.
      */
+    @Override
     public void install(Catalog catalog) throws SQLException {
         Thread thread = Thread.currentThread();
         ClassLoader before = thread.getContextClassLoader();
@@ -308,6 +309,27 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
         return changes.since(position);
     }
 
+    /** Triggers keep still meanwhile, and a function that the statement calls is not there. */
+    @Override
+    public List<AccessPath> accessPaths(String sql, Object[] values) throws SQLException {
+        Map<String, Long> numbers = sequences();
+        try {
+            return new EmbeddedPlans(connection, spellings).accessPaths(sql, values, this::quietly);
+        } finally {
+            restoreSequences(numbers);
+        }
+    }
+
+    private <T> T quietly(EmbeddedPlans.Asking<T> asking) throws SQLException {
+        Session attached = session;
+        session = null;
+        try {
+            return asking.ask();
+        } finally {
+            session = attached;
+        }
+    }
+
     @Override
     public synchronized Answer declareTable(String name, String definition) {
         answers.clear();
@@ -393,6 +415,7 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     }
 
     /** Keeps the rows and numbers as they are now, for {@link #restore}. */
+    @Override
     public void keep() throws SQLException {
         connection.commit();
         kept = sequences();
@@ -400,12 +423,22 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
     }
 
     /** Takes back all since {@link #keep}; where {@link #isAltered}, that can't be done. */
+    @Override
     public void restore() throws SQLException {
         connection.rollback();
         restoreSequences(kept);
     }
 
+    /** Makes the engine's random numbers those that follow from a seed. */
+    @Override
+    public void seed(int seed) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            statement.execute("CALL RAND(" + seed + ")");
+        }
+    }
+
     /** Whether a schema statement has been run, which this engine commits. */
+    @Override
     public boolean isAltered() {
         return altered;
     }
@@ -426,6 +459,11 @@ public final class EmbeddedDatabase implements Database, Describer, AutoCloseabl
             }
         }
         return values;
+    }
+
+    @Override
+    public void commit() throws SQLException {
+        connection.commit();
     }
 
     /** Puts sequences back to where {@link #sequences} found them; a rollback leaves them alone. */

@@ -1,113 +1,156 @@
 package dev.cantina.debugging;
 
-import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.Variable;
+import dev.cantina.debugging.Breakpoints.Armed;
 import dev.cantina.runtime.Frame;
+import dev.cantina.runtime.Performed;
 import dev.cantina.runtime.Probe;
-import dev.cantina.runtime.ProbeCode;
 import dev.cantina.runtime.Program;
 import dev.cantina.runtime.RaisedException;
-import dev.cantina.runtime.Routine;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.Session;
 import dev.cantina.runtime.TableChanges;
-import dev.cantina.syntax.Nearest;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.SqlType;
-import dev.cantina.types.Values;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.HashMap;
-import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
+import java.util.function.Supplier;
 
 /**
  * Stops a run where it was asked to: the probe of a session. Before the run, breakpoints may be
  * set; during it, everything belongs to the listener's call (see the package).
+ *
+ * <p>To go back ends the run, as an interrupt does, and {@link #isAgain} says so: whoever runs it
+ * takes back what it did and runs it once more with this probe, after {@link #begin}.
  */
 public final class Debugger implements Probe {
-    /** A breakpoint with how often it was reached, and its condition compiled. */
-    private static final class Armed {
-        Breakpoint breakpoint;
-        Routine routine;
-        int statement;
-        long reached;
-        ProbeCode condition;
-
-        Armed(Breakpoint breakpoint) {
-            this.breakpoint = breakpoint;
-        }
-    }
-
-    private final Program program;
     private final StopListener listener;
-    private final List<Armed> armed = new ArrayList<>();
-    private final Map<Frame, Object[]> seen = new IdentityHashMap<>();
-    private Session session;
-    private Resume.Kind mode = Resume.Kind.INTO;
+    private final boolean stopAtStart;
+    private final Breakpoints breakpoints = new Breakpoints();
+    private final Replay replay = new Replay();
+    private final Watches watches = new Watches(breakpoints);
+    private final Sights sights = new Sights();
+    private Program program;
+    private volatile Session session;
+    private Resume.Kind mode;
     private int modeDepth;
     private int modeLine;
     private BoundRoutine modeRoutine;
     private boolean started;
-    private int nextNumber = 1;
-    private long seenPosition = -1;
     private boolean working;
+    private boolean again;
+    private volatile boolean breakIn;
+    private Optional<Moment> last = Optional.empty();
+    private Optional<Stop> standing = Optional.empty();
 
     /**
      * @param stopAtStart whether the first statement is a stop
      */
     public Debugger(Program program, StopListener listener, boolean stopAtStart) {
-        this.program = program;
         this.listener = listener;
-        this.mode = stopAtStart ? Resume.Kind.INTO : Resume.Kind.CONTINUE;
+        this.stopAtStart = stopAtStart;
+        begin(program, Optional.empty());
+    }
+
+    /**
+     * A run is about to begin, or to begin once more.
+     *
+     * @param script the code of a script, where one is run
+     */
+    public void begin(Program with, Optional<BoundRoutine> script) {
+        program = with;
+        breakpoints.begin(with, script);
+        session = null;
+        watches.begin();
+        sights.begin();
+        mode = stopAtStart && !again ? Resume.Kind.INTO : Resume.Kind.CONTINUE;
+        started = again;
+        again = false;
+    }
+
+    /**
+     * Stops at the next statement, wherever that is; asked for twice, ends the run. May be called
+     * from any thread.
+     */
+    public void breakIn() {
+        Session running = session;
+        if (running == null) {
+            return;
+        }
+        if (breakIn) {
+            running.interrupt();
+        } else {
+            breakIn = true;
+            running.breakIn();
+        }
+    }
+
+    /** Whether the run was ended only to be begun again, to reach an earlier moment. */
+    public boolean isAgain() {
+        return again;
+    }
+
+    /**
+     * Where the run ended: at the condition that nothing took, or at the end of its routine; empty
+     * where it never began.
+     */
+    public Optional<Moment> end() {
+        return last;
+    }
+
+    /** After the run: takes it up once more, at a moment of it. */
+    public void takeUp(Moment moment, Stop.Reason reason) {
+        replay.to(moment, reason);
+        again = true;
+    }
+
+    /** After the run: takes it up once more, from its start. */
+    public void restart() {
+        replay.restart();
+        again = true;
+    }
+
+    /** Whether the run has ended before the moment that it was repeated for. */
+    public boolean isStrayed() {
+        return !again && replay.isOn();
     }
 
     public List<Breakpoint> breakpoints() {
-        return armed.stream().map(a -> a.breakpoint).toList();
+        return breakpoints.list();
     }
+
+    // What the session tells.
 
     @Override
     public void entered(Frame frame) {
-        if (session == null) {
+        if (working) {
+            return;
+        }
+        if (session != frame.session) {
             session = frame.session;
-            applyMode(mode, frame);
+            if (replay.isOn()) {
+                session.watchAll(false);
+                session.stopAt(replay.next());
+            } else {
+                applyMode(mode, frame);
+            }
+        }
+        breakpoints.mark(frame, replay.isOn());
+        if (replay.isOn()) {
+            replay.mark(frame);
         }
     }
 
     @Override
     public void left(Frame frame, Condition condition) {
-        seen.remove(frame);
-    }
-
-    @Override
-    public void raised(Frame frame, Condition condition) {
-        if (working || condition.isLimit()) {
-            return;
-        }
-        for (Armed candidate : armed) {
-            Breakpoint breakpoint = candidate.breakpoint;
-            if (breakpoint.enabled()
-                    && breakpoint.on().isPresent()
-                    && concerns(breakpoint.on().get(), condition)
-                    && counts(candidate)) {
-                stop(Stop.Reason.CONDITION, frame, Optional.of(condition), Optional.of(breakpoint));
-                return;
-            }
-        }
-    }
-
-    private static boolean concerns(String on, Condition condition) {
-        return switch (on) {
-            case "exception" -> condition.isException();
-            case "not found" -> condition.isNotFound();
-            default -> condition.sqlstate().equals(on);
-        };
+        watches.left(frame);
+        sights.left(frame);
     }
 
     @Override
@@ -115,28 +158,151 @@ public final class Debugger implements Probe {
         if (working) {
             return;
         }
-        for (Armed candidate : armed) {
-            if (candidate.routine != null
-                    && candidate.breakpoint.enabled()
-                    && candidate.statement == frame.at
-                    && candidate.routine.bound() == frame.routine()
-                    && holds(candidate, frame)
-                    && counts(candidate)) {
-                stop(
-                        Stop.Reason.BREAKPOINT,
-                        frame,
-                        Optional.empty(),
-                        Optional.of(candidate.breakpoint));
-                return;
-            }
+        if (replay.isOn()) {
+            breakpointAt(frame);
+            countChanges(frame);
+            replayed(frame, Moment.Phase.BEFORE);
+            return;
         }
-        if (isStepTo(frame)) {
+        Optional<Watches.Changed> changed = changeIn(frame);
+        Armed hit = breakpointAt(frame);
+        if (hit != null) {
+            stop(Stop.Reason.BREAKPOINT, frame, Moment.Phase.BEFORE, null, hit.breakpoint);
+        } else if (changed.isPresent()) {
+            stop(changed.get(), frame, Moment.Phase.BEFORE);
+        } else if (breakIn) {
+            stop(Stop.Reason.BREAK_IN, frame, Moment.Phase.BEFORE, null, null);
+        } else if (isStepTo(frame)) {
             Stop.Reason reason = started ? Stop.Reason.STEP : Stop.Reason.START;
-            stop(reason, frame, Optional.empty(), Optional.empty());
+            stop(reason, frame, Moment.Phase.BEFORE, null, null);
         }
     }
 
+    @Override
+    public void ending(Frame frame) {
+        if (working) {
+            return;
+        }
+        Armed hit = hit(Breakpoint.Kind.END, frame, armed -> armed.routine == frame.routine());
+        if (replay.isOn()) {
+            countChanges(frame);
+            replayed(frame, Moment.Phase.END);
+            return;
+        }
+        if (frame.depth() == 1) {
+            last = Optional.of(moment(frame, Moment.Phase.END));
+        }
+        Optional<Watches.Changed> changed = changeIn(frame);
+        if (hit != null) {
+            stop(Stop.Reason.END, frame, Moment.Phase.END, null, hit.breakpoint);
+        } else if (changed.isPresent()) {
+            stop(changed.get(), frame, Moment.Phase.END);
+        } else if (frame.depth() == 1 && mode != Resume.Kind.CONTINUE) {
+            stop(Stop.Reason.END, frame, Moment.Phase.END, null, null);
+        }
+    }
+
+    @Override
+    public void raised(Frame frame, Condition condition) {
+        if (working || again) {
+            return;
+        }
+        if (condition.isLimit()) {
+            last = Optional.of(Moment.before(frame.moment));
+            return;
+        }
+        Armed hit =
+                hit(
+                        Breakpoint.Kind.CONDITION,
+                        frame,
+                        armed -> Breakpoints.concerns(armed.breakpoint, condition));
+        if (replay.isOn()) {
+            replayed(frame, Moment.Phase.RAISED);
+            return;
+        }
+        if (condition.isException()) {
+            last = Optional.of(moment(frame, Moment.Phase.RAISED));
+        }
+        if (hit != null) {
+            stop(Stop.Reason.CONDITION, frame, Moment.Phase.RAISED, condition, hit.breakpoint);
+        }
+    }
+
+    @Override
+    public boolean wantsData() {
+        return replay.isOn() || breakpoints.has(Breakpoint.Kind.WRITE);
+    }
+
+    @Override
+    public void performed(Frame frame, Performed performed) {
+        if (working || !performed.changes()) {
+            return;
+        }
+        Armed hit = null;
+        if (breakpoints.has(Breakpoint.Kind.WRITE)) {
+            List<RowEvent> own = written(frame, performed);
+            hit =
+                    hit(
+                            Breakpoint.Kind.WRITE,
+                            frame,
+                            armed ->
+                                    own.stream().anyMatch(e -> isOf(e, armed.breakpoint))
+                                            || armed.routine == frame.routine()
+                                                    && isOwn(performed, armed.breakpoint));
+        }
+        if (replay.isOn()) {
+            replayed(frame, Moment.Phase.WRITTEN);
+        } else if (hit != null) {
+            stop(Stop.Reason.WRITE, frame, Moment.Phase.WRITTEN, null, hit.breakpoint);
+        }
+    }
+
+    /** The breakpoint of a kind to stop at, if there is one; counts those that are reached. */
+    private Armed hit(Breakpoint.Kind kind, Frame frame, Predicate<Armed> fits) {
+        for (Armed armed : breakpoints.all()) {
+            if (armed.is(kind) && fits.test(armed) && armed.counts(frame.moment)) {
+                return armed;
+            }
+        }
+        return null;
+    }
+
+    private static boolean isOf(RowEvent event, Breakpoint breakpoint) {
+        return event.table().name().equalsIgnoreCase(breakpoint.on());
+    }
+
+    /** Whether a statement has written to the table of a block, of which no log is kept. */
+    private static boolean isOwn(Performed performed, Breakpoint breakpoint) {
+        return performed.rows() > 0
+                && performed.site().stream()
+                        .flatMap(s -> s.sql().scope().tables().stream().limit(1))
+                        .flatMap(t -> t.names().stream())
+                        .anyMatch(n -> n.text().equalsIgnoreCase(breakpoint.on()));
+    }
+
+    /** The rows that a frame's statement has written itself, or by a cascade. */
+    private List<RowEvent> written(Frame frame, Performed performed) {
+        try {
+            return session.eventsSince(performed.from()).stream()
+                    .filter(e -> e.writer().filter(frame.entry()::equals).isPresent())
+                    .toList();
+        } catch (SQLException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    // Whether to stop.
+
     private boolean isStepTo(Frame frame) {
+        if (mode == Resume.Kind.CONTINUE) {
+            return false;
+        }
+        BoundRoutine.Place place = frame.place();
+        if (place.what().equals("REPORT")
+                && !place.span().text().regionMatches(true, 0, "R", 0, 1)) {
+            // A CALL of a script, telling what it gave.
+            return false;
+        }
         return switch (mode) {
             case INTO -> true;
             case OVER -> frame.depth() <= modeDepth;
@@ -146,125 +312,234 @@ public final class Debugger implements Probe {
                             || frame.depth() == modeDepth
                                     && frame.routine() == modeRoutine
                                     && frame.place().span().line() == modeLine;
-            case CONTINUE, QUIT -> false;
+            default -> false;
         };
     }
 
-    private static boolean counts(Armed candidate) {
-        long times = ++candidate.reached - candidate.breakpoint.after();
-        return times > 0 && (times - 1) % candidate.breakpoint.every() == 0;
+    /** While a run is repeated changes are counted, where that matters, and stop nothing. */
+    private void countChanges(Frame frame) {
+        if (breakpoints.countsChanges()) {
+            changeIn(frame);
+        }
     }
 
-    private boolean holds(Armed candidate, Frame frame) {
-        if (candidate.breakpoint.condition().isEmpty()) {
-            return true;
-        }
+    private Optional<Watches.Changed> changeIn(Frame frame) {
+        return breakpoints.has(Breakpoint.Kind.CHANGE)
+                ? looking(() -> watches.changeIn(frame))
+                : Optional.empty();
+    }
+
+    /** Does work in which functions may run that nobody wants to hear of. */
+    private <T> T looking(Supplier<T> work) {
+        boolean before = working;
         working = true;
         try {
-            if (candidate.condition == null) {
-                candidate.condition =
+            return work.get();
+        } finally {
+            working = before;
+        }
+    }
+
+    /** The breakpoint to stop at, if there is one; counts those that are reached. */
+    private Armed breakpointAt(Frame frame) {
+        List<Armed> all = breakpoints.all();
+        for (int i = 0; i < all.size(); i++) {
+            Armed armed = all.get(i);
+            if (armed.statement == frame.at
+                    && armed.routine == frame.routine()
+                    && armed.isLive()
+                    && (armed.isUnconditional() || holds(armed, frame))
+                    && armed.counts(frame.moment)) {
+                return armed;
+            }
+        }
+        return null;
+    }
+
+    private boolean holds(Armed armed, Frame frame) {
+        working = true;
+        try {
+            if (armed.condition == null) {
+                armed.condition =
                         Looking.compile(
                                 program,
                                 session,
                                 frame,
-                                candidate.breakpoint.condition().get(),
+                                armed.breakpoint.condition().get(),
                                 Optional.of(SqlType.BOOLEAN));
             }
-            return Boolean.TRUE.equals(candidate.condition.value(frame));
+            return Boolean.TRUE.equals(frame.session.glance(armed.condition, frame));
         } catch (DebugException | RaisedException e) {
-            listener.troubled(candidate.breakpoint, e.getMessage());
+            listener.troubled(armed.breakpoint, e.getMessage());
             return false;
         } finally {
             working = false;
         }
     }
 
+    // A run that is repeated.
+
+    /** Does again what is due, and stops where the run has been brought back to. */
+    private void replayed(Frame frame, Moment.Phase phase) {
+        for (Story.Step step : replay.due(frame.moment, phase)) {
+            try {
+                perform(step, frame);
+            } catch (DebugException e) {
+                replay.note("what was done once can't be done again: " + e.getMessage());
+            }
+        }
+        if (!replay.isThere(frame, phase)) {
+            session.stopAt(replay.next());
+            return;
+        }
+        if (replay.isFound()) {
+            again(frame);
+        }
+        session.stopAt(Long.MAX_VALUE);
+        looking(
+                () -> {
+                    watches.know(frame);
+                    return null;
+                });
+        Stop.Reason reason = replay.reason();
+        List<String> notes = new ArrayList<>(replay.arrived());
+        sights.arrive(frame, reason == Stop.Reason.BACK).ifPresent(notes::add);
+        stop(reason, frame, phase, null, null, sights.changes(frame), notes);
+    }
+
+    private void perform(Story.Step step, Frame top) throws DebugException {
+        Frame frame = top;
+        for (int i = 0; i < step.frame(); i++) {
+            frame = frame.caller();
+        }
+        Frame in = frame;
+        working = true;
+        try {
+            session.aside(
+                    () ->
+                            switch (step.deed()) {
+                                case SET ->
+                                        Looking.set(program, session, in, step.name(), step.text());
+                                case SQL -> Looking.change(session, step.text());
+                                case EVAL -> Looking.eval(program, session, in, step.text());
+                            });
+        } finally {
+            working = false;
+        }
+    }
+
+    /** Ends the run, for it to begin again. */
+    private void again(Frame frame) {
+        sights.leaveBehind(frame);
+        again = true;
+        throw new ConditionException("UL000", "begins again");
+    }
+
+    // Stopping.
+
+    private Moment moment(Frame frame, Moment.Phase phase) {
+        return new Moment(frame.moment, phase, session.statementCount());
+    }
+
     private void stop(
             Stop.Reason reason,
             Frame frame,
-            Optional<Condition> condition,
-            Optional<Breakpoint> breakpoint) {
+            Moment.Phase phase,
+            Condition condition,
+            Breakpoint breakpoint) {
+        stop(reason, frame, phase, condition, breakpoint, sights.changes(frame), List.of());
+    }
+
+    private void stop(Watches.Changed change, Frame frame, Moment.Phase phase) {
+        List<Stop.VariableChange> changed = new ArrayList<>();
+        changed.add(change.change());
+        for (Stop.VariableChange other : sights.changes(frame)) {
+            if (!other.name().equalsIgnoreCase(change.change().name())) {
+                changed.add(other);
+            }
+        }
+        Breakpoint breakpoint = change.armed().breakpoint;
+        stop(Stop.Reason.CHANGE, frame, phase, null, breakpoint, changed, List.of());
+    }
+
+    private void stop(
+            Stop.Reason reason,
+            Frame frame,
+            Moment.Phase phase,
+            Condition condition,
+            Breakpoint breakpoint,
+            List<Stop.VariableChange> changed,
+            List<String> notes) {
         started = true;
-        List<RowEvent> fresh = events();
+        Moment moment = moment(frame, phase);
         Stop stop =
                 new Stop(
                         reason,
                         frame,
-                        variableChanges(frame),
-                        TableChanges.of(fresh),
-                        condition,
-                        breakpoint);
+                        moment,
+                        changed,
+                        TableChanges.of(sights.events(session)),
+                        Optional.ofNullable(condition),
+                        Optional.ofNullable(breakpoint),
+                        notes);
         working = true;
+        standing = Optional.of(stop);
         Resume resume;
         try {
-            resume = listener.stopped(stop);
+            resume = session.waiting(() -> listener.stopped(stop));
         } finally {
             working = false;
-            seenPosition = position();
+            standing = Optional.empty();
+            sights.sawRows(session);
+            breakIn = false;
+            session.stopAt(Long.MAX_VALUE);
         }
-        remember(frame);
+        sights.saw(frame);
+        goOn(resume, stop);
+    }
+
+    private void goOn(Resume resume, Stop stop) {
+        Frame frame = stop.frame();
         modeLine = resume.line();
-        applyMode(resume.kind(), frame);
-    }
-
-    private long position() {
-        try {
-            return session.position();
-        } catch (SQLException e) {
-            throw new IllegalStateException(e);
-        }
-    }
-
-    /** The rows changed since the last stop. */
-    private List<RowEvent> events() {
-        try {
-            return seenPosition < 0 ? session.events() : session.eventsSince(seenPosition);
-        } catch (SQLException e) {
-            throw new IllegalStateException(e);
-        }
-    }
-
-    private List<Stop.VariableChange> variableChanges(Frame frame) {
-        List<Stop.VariableChange> changes = new ArrayList<>();
-        Object[] before = seen.get(frame);
-        for (Variable variable : frame.place().scope().variables()) {
-            Object now = frame.get(variable);
-            Object then = before == null ? null : before[variable.slot()];
-            boolean shown =
-                    before == null
-                            ? variable.kind().isParameter() && now != null
-                            : !Values.same(then, now);
-            if (shown && !(now instanceof Object[] && before == null)) {
-                changes.add(new Stop.VariableChange(variable.name(), before == null, then, now));
+        switch (resume.kind()) {
+            case QUIT -> throw new ConditionException("UL000", "ended from the debugger");
+            case BACK -> back(before(stop), frame);
+            case BACK_INTO -> back(Optional.of(Moment.before(stop.moment().begun() - 1)), frame);
+            case RESTART -> {
+                replay.restart();
+                again(frame);
             }
+            case BACK_TO -> {
+                replay.find(stop, resume.line());
+                again(frame);
+            }
+            default -> applyMode(resume.kind(), frame);
         }
-        return changes;
     }
 
-    private void remember(Frame frame) {
-        List<Variable> variables = frame.routine().variables();
-        Object[] values = new Object[variables.size()];
-        for (Variable variable : variables) {
-            values[variable.slot()] = copy(frame.get(variable));
-        }
-        seen.put(frame, values);
+    private void back(Optional<Moment> moment, Frame frame) {
+        replay.to(moment.orElse(Moment.before(1)), Stop.Reason.BACK);
+        again(frame);
     }
 
-    private static Object copy(Object value) {
-        if (!(value instanceof Object[] parts)) {
-            return value;
+    /** Whether there is anything before a stop to go back to. */
+    public boolean hasBefore(Stop stop) {
+        return before(stop).isPresent();
+    }
+
+    /** The moment before a stop: of this statement, of the one before it, or of the call. */
+    private static Optional<Moment> before(Stop stop) {
+        Frame frame = stop.frame();
+        if (stop.moment().phase() != Moment.Phase.BEFORE) {
+            return Optional.of(Moment.before(frame.moment));
         }
-        Object[] copies = new Object[parts.length];
-        for (int i = 0; i < parts.length; i++) {
-            copies[i] = copy(parts[i]);
+        if (frame.earlier > 0) {
+            return Optional.of(Moment.before(frame.earlier));
         }
-        return copies;
+        return Optional.ofNullable(frame.caller()).map(f -> Moment.before(f.moment));
     }
 
     private void applyMode(Resume.Kind kind, Frame frame) {
-        if (kind == Resume.Kind.QUIT) {
-            throw new ConditionException("UL000", "ended from the debugger");
-        }
         mode = kind;
         modeDepth = frame.depth();
         modeRoutine = frame.routine();
@@ -279,11 +554,25 @@ public final class Debugger implements Probe {
             return;
         }
         session.watchAll(mode != Resume.Kind.CONTINUE);
-        for (Armed candidate : armed) {
-            if (candidate.routine != null && candidate.breakpoint.enabled()) {
-                session.watch(candidate.routine, candidate.statement);
-            }
+        for (Frame frame = session.top(); frame != null; frame = frame.caller()) {
+            breakpoints.mark(frame, false);
         }
+    }
+
+    // Breakpoints.
+
+    /** Since when a breakpoint that is set now counts. */
+    private long now() {
+        return standing.map(s -> s.moment().begun()).orElse(0L);
+    }
+
+    private Breakpoint add(Breakpoint wanted) throws DebugException {
+        Breakpoint added = breakpoints.add(wanted, now());
+        if (added.kind() == Breakpoint.Kind.CHANGE && standing.isPresent()) {
+            watches.know(standing.get().frame());
+        }
+        watch();
+        return added;
     }
 
     /**
@@ -292,103 +581,95 @@ public final class Debugger implements Probe {
      * @throws DebugException where the routine is not there, or has no statement from that line on
      */
     public Breakpoint pauseAt(
-            String routineName, int line, Optional<String> condition, int after, int every)
+            String routine, int line, Optional<String> condition, int after, int every)
             throws DebugException {
-        Routine routine = routine(routineName);
-        int found = -1;
-        int foundLine = Integer.MAX_VALUE;
-        List<BoundRoutine.Place> places = routine.bound().places();
-        for (int i = 0; i < places.size(); i++) {
-            BoundRoutine.Place place = places.get(i);
-            int at = place.span().line();
-            if (isStop(place) && at >= line && at < foundLine) {
-                found = i;
-                foundLine = at;
-            }
-        }
-        int first = routine.bound().span().line();
-        int last = routine.bound().span().endLine();
-        if (found < 0 || line < first) {
-            throw new DebugException(
-                    "there is no statement of "
-                            + routine.bound().name()
-                            + " at line "
-                            + line
-                            + "; it stands in lines "
-                            + first
-                            + " to "
-                            + last);
-        }
         if (condition.isPresent()) {
             Looking.readable(condition.get());
-            Looking.bind(
-                    program,
-                    routine.bound(),
-                    places.get(found).scope(),
-                    condition.get(),
-                    Optional.of(SqlType.BOOLEAN));
         }
-        Armed added =
-                new Armed(
-                        new Breakpoint(
-                                nextNumber++,
-                                routine.bound().name(),
-                                foundLine,
-                                line,
-                                condition,
-                                after,
-                                Math.max(1, every),
-                                Optional.empty(),
-                                true));
-        added.routine = routine;
-        added.statement = found;
-        armed.add(added);
-        watch();
-        return added.breakpoint;
+        return add(
+                new Breakpoint(
+                        0,
+                        Breakpoint.Kind.LINE,
+                        routine,
+                        line,
+                        line,
+                        "",
+                        condition,
+                        after,
+                        Math.max(1, every),
+                        true));
     }
 
-    private static boolean isStop(BoundRoutine.Place place) {
-        if (place.what().equals("BEGIN") || place.what().equals("LOOP")) {
-            return false;
-        }
-        return !place.what().equals("DECLARE")
-                || place.span().text().toUpperCase(Locale.ROOT).contains("DEFAULT");
+    private static Breakpoint other(
+            Breakpoint.Kind kind, String routine, String on, int after, int every) {
+        return new Breakpoint(
+                0, kind, routine, 0, 0, on, Optional.empty(), after, Math.max(1, every), true);
+    }
+
+    /** Stops before a routine ends, when what it gives can be changed still. */
+    public Breakpoint pauseAtEnd(String routine, int after, int every) throws DebugException {
+        String name = breakpoints.routine(routine, 0).name();
+        return add(other(Breakpoint.Kind.END, name, "", after, every));
     }
 
     /** Stops when a condition is raised: {@code exception}, {@code not found}, or an SQLSTATE. */
-    public Breakpoint pauseOn(String what) throws DebugException {
+    public Breakpoint pauseOn(String what, int after, int every) throws DebugException {
         String on = what.toLowerCase(Locale.ROOT);
         if (!on.equals("exception") && !on.equals("not found")) {
             on = what.toUpperCase(Locale.ROOT).replace("'", "");
             if (!on.matches("[0-9A-Z]{5}")) {
                 throw new DebugException(
-                        "pause on takes exception, not found or an SQLSTATE such as 45000");
+                        "pause on takes exception, not found, an SQLSTATE such as 45000,"
+                                + " change of VARIABLE or write to TABLE");
             }
         }
-        Breakpoint breakpoint =
-                new Breakpoint(
-                        nextNumber++, "", 0, 0, Optional.empty(), 0, 1, Optional.of(on), true);
-        armed.add(new Armed(breakpoint));
-        return breakpoint;
+        return add(other(Breakpoint.Kind.CONDITION, "", on, after, every));
+    }
+
+    /**
+     * Stops when a variable of a routine, an element or a field of it has changed: at the next
+     * statement that sees it.
+     */
+    public Breakpoint pauseOnChange(String routine, String variable, int after, int every)
+            throws DebugException {
+        String name = breakpoints.routine(routine, 0).name();
+        return add(other(Breakpoint.Kind.CHANGE, name, variable, after, every));
+    }
+
+    /**
+     * Stops when a row of a table was written, by whatever statement, cascade or trigger.
+     *
+     * @param routine which may declare the table; then its statements alone are meant
+     */
+    public Breakpoint pauseOnWrite(String routine, String table, int after, int every)
+            throws DebugException {
+        boolean own = !routine.isEmpty() && breakpoints.declares(routine, table);
+        return add(other(Breakpoint.Kind.WRITE, own ? routine : "", table, after, every));
+    }
+
+    /**
+     * The line of a frame's routine at which a run can stop: the one asked for, or the next with a
+     * statement.
+     *
+     * @throws DebugException where there is none from there on
+     */
+    public int lineAt(Frame frame, int line) throws DebugException {
+        int statement = Breakpoints.statementAt(frame.routine(), line);
+        return frame.routine().places().get(statement).span().line();
+    }
+
+    /** Sets a breakpoint that was kept from an earlier run. */
+    Breakpoint keep(Breakpoint kept) throws DebugException {
+        return add(kept);
+    }
+
+    Breakpoints known() {
+        return breakpoints;
     }
 
     /** Switches breakpoints on or off, or removes them; {@code 0} stands for all. */
     public int change(int number, Change change) throws DebugException {
-        int touched = 0;
-        for (Armed candidate : List.copyOf(armed)) {
-            if (number != 0 && candidate.breakpoint.number() != number) {
-                continue;
-            }
-            touched++;
-            switch (change) {
-                case EASE -> candidate.breakpoint = candidate.breakpoint.enabled(false);
-                case ARM -> candidate.breakpoint = candidate.breakpoint.enabled(true);
-                case REMOVE -> armed.remove(candidate);
-            }
-        }
-        if (touched == 0 && number != 0) {
-            throw new DebugException("there is no breakpoint " + number + "; pauses lists them");
-        }
+        int touched = breakpoints.change(number, change);
         watch();
         return touched;
     }
@@ -400,40 +681,53 @@ public final class Debugger implements Probe {
         REMOVE
     }
 
-    private Routine routine(String name) throws DebugException {
-        Map<String, Object> known = new HashMap<>();
-        for (RoutineSymbol symbol : program.catalog().routines()) {
-            known.put(symbol.name(), symbol);
-        }
-        for (TriggerSymbol symbol : program.catalog().triggers()) {
-            known.put(symbol.name(), symbol);
-        }
-        for (Map.Entry<String, Object> entry : known.entrySet()) {
-            if (entry.getKey().equalsIgnoreCase(name)) {
-                try {
-                    return entry.getValue() instanceof RoutineSymbol routine
-                            ? program.routine(routine)
-                            : program.routine((TriggerSymbol) entry.getValue());
-                } catch (Program.UnsoundException e) {
-                    throw new DebugException(e.getMessage() + "; run cantina check");
-                }
-            }
-        }
-        throw new DebugException(
-                "there is no routine "
-                        + name
-                        + Nearest.to(name, known.keySet())
-                                .map(n -> "; did you mean " + n + "?")
-                                .orElse(""));
-    }
+    // Looking and changing, while a stop is shown.
 
     /** Works an expression out in a frame; see {@link Looking#eval}. */
     public Object eval(Frame frame, String expression) throws DebugException {
-        return Looking.eval(program, session, frame, expression);
+        long before = Sights.position(session);
+        Object value = session.aside(() -> Looking.eval(program, session, frame, expression));
+        if (Sights.position(session) != before) {
+            tell(frame, Story.Deed.EVAL, "", expression);
+        }
+        return value;
     }
 
     /** Changes a variable of a frame; see {@link Looking#set}. */
     public Object set(Frame frame, String name, String expression) throws DebugException {
-        return Looking.set(program, session, frame, name, expression);
+        Object value = session.aside(() -> Looking.set(program, session, frame, name, expression));
+        tell(frame, Story.Deed.SET, name, expression);
+        return value;
+    }
+
+    /**
+     * Changes rows by a statement, inside the running transaction; gives how many.
+     *
+     * @throws DebugException where the database refuses it
+     */
+    public int change(Frame frame, String statement) throws DebugException {
+        int rows = session.aside(() -> Looking.change(session, statement));
+        tell(frame, Story.Deed.SQL, "", statement);
+        return rows;
+    }
+
+    /** What a person does is part of the story, and done again when it is repeated. */
+    private void tell(Frame frame, Story.Deed deed, String name, String text) {
+        if (standing.isEmpty()) {
+            return;
+        }
+        int number = 0;
+        for (Frame f = standing.get().frame(); f != null && f != frame; f = f.caller()) {
+            number++;
+        }
+        replay.story().add(new Story.Step(standing.get().moment(), deed, number, name, text));
+    }
+
+    /** The trigger that a frame runs, if it runs one. */
+    public Optional<TriggerSymbol> trigger(Frame frame) {
+        if (frame.routine().kind() != BoundRoutine.Kind.TRIGGER) {
+            return Optional.empty();
+        }
+        return program.catalog().triggerAt(frame.routine().span());
     }
 }

@@ -1,6 +1,7 @@
 package dev.cantina.debugging;
 
 import dev.cantina.check.Binder;
+import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.Scope;
 import dev.cantina.check.Variable;
@@ -9,11 +10,16 @@ import dev.cantina.runtime.ProbeCode;
 import dev.cantina.runtime.Program;
 import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.Session;
+import dev.cantina.runtime.Support;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.Condition;
+import dev.cantina.types.ConditionException;
 import dev.cantina.types.SqlType;
+import java.sql.SQLException;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -76,36 +82,142 @@ final class Looking {
     }
 
     /**
-     * Gives a variable a value, by the store rules of its type.
+     * Gives a variable, an element of an array, a field of a row or a variable of a module a value,
+     * by the store rules of its type.
      *
      * @return the value that it has now
      * @throws DebugException where there is no such variable, or the value does not fit
      */
     static Object set(Program program, Session session, Frame frame, String name, String text)
             throws DebugException {
-        Optional<Scope.Found> found =
-                frame.place().scope().find(name.strip().toUpperCase(Locale.ROOT));
-        if (found.isEmpty() || found.get().field() >= 0) {
-            List<String> known =
-                    frame.place().scope().variables().stream().map(Variable::name).toList();
-            throw new DebugException(
-                    "there is no variable "
-                            + name
-                            + " here; there are "
-                            + String.join(", ", known));
+        BoundExpression target;
+        try {
+            target =
+                    bind(program, frame.routine(), frame.place().scope(), name, Optional.empty())
+                            .expression();
+        } catch (DebugException e) {
+            boolean plain = name.matches("[\\p{L}_][\\p{L}\\p{N}_]*");
+            throw plain
+                    ? new DebugException("there is no variable " + name + " here; " + known(frame))
+                    : e;
         }
-        Variable variable = found.get().variable();
-        if (variable.kind() == Variable.Kind.CONSTANT) {
-            throw new DebugException(variable.name() + " is a constant and can't be changed");
-        }
+        checkAssignable(program, frame, target, name);
         try {
             Object value =
-                    compile(program, session, frame, text, Optional.of(variable.type()))
-                            .value(frame);
-            frame.set(variable, value);
-            return value;
+                    compile(program, session, frame, text, Optional.of(target.type())).value(frame);
+            return store(session, frame, target, value);
         } catch (RaisedException e) {
+            throw new DebugException(e.condition().sqlstate() + " " + e.condition().message());
+        } catch (ConditionException e) {
             throw new DebugException(e.condition().sqlstate() + " " + e.condition().message());
         }
     }
+
+    private static String known(Frame frame) {
+        List<String> names =
+                frame.place().scope().variables().stream().map(Variable::name).toList();
+        return names.isEmpty() ? "there is none" : "there are " + String.join(", ", names);
+    }
+
+    private static Object store(
+            Session session, Frame frame, BoundExpression target, Object value) {
+        if (target instanceof BoundExpression.Read read) {
+            frame.set(read.variable(), value);
+        } else if (target instanceof BoundExpression.ReadShared shared) {
+            session.module(shared.module())[shared.index()] = value;
+        } else if (target instanceof BoundExpression.Field field) {
+            Variable row = ((BoundExpression.Read) field.row()).variable();
+            int size = ((SqlType.Row) row.type()).fields().size();
+            frame.set(row, Support.withField(frame.get(row), size, field.index(), value));
+        } else if (target instanceof BoundExpression.Element element) {
+            Variable array = ((BoundExpression.Read) element.array()).variable();
+            long index =
+                    Session.index(
+                            session.compile(frame, element.index(), frame.routine().variables())
+                                    .value(frame));
+            int most = ((SqlType.Array) array.type()).maximum();
+            frame.set(array, Support.withElement(frame.get(array), index, value, most));
+        }
+        return value;
+    }
+
+    private static void checkAssignable(
+            Program program, Frame frame, BoundExpression target, String name)
+            throws DebugException {
+        BoundExpression whole = target;
+        if (target instanceof BoundExpression.Field field) {
+            whole = field.row();
+        } else if (target instanceof BoundExpression.Element element) {
+            whole = element.array();
+        }
+        if (whole instanceof BoundExpression.ReadShared) {
+            if (whole != target) {
+                throw new DebugException("a variable of a module is set as a whole");
+            }
+            BoundExpression.ReadShared shared = (BoundExpression.ReadShared) whole;
+            if (shared.module().variables().get(shared.index()).constant()) {
+                throw new DebugException(name + " is a constant and can't be changed");
+            }
+            return;
+        }
+        if (!(whole instanceof BoundExpression.Read read)) {
+            throw new DebugException(name + " is no variable; " + known(frame));
+        }
+        switch (read.variable().kind()) {
+            case CONSTANT ->
+                    throw new DebugException(
+                            read.variable().name() + " is a constant and can't be changed");
+            case LOOP_ROW ->
+                    throw new DebugException(
+                            read.variable().name()
+                                    + " is the row of a loop, and can't be changed; sql! changes the"
+                                    + " table");
+            case OLD_ROW ->
+                    throw new DebugException("OLD shows the row as it was; it can't be changed");
+            case NEW_ROW -> {
+                boolean before =
+                        program.catalog()
+                                .triggerAt(frame.routine().span())
+                                .filter(t -> t.tree().timing() == Unit.Timing.BEFORE)
+                                .isPresent();
+                if (!before) {
+                    throw new DebugException(
+                            "the row is written already, so NEW can't be changed; sql! changes the"
+                                    + " table");
+                }
+            }
+            default -> {
+                return;
+            }
+        }
+    }
+
+    /**
+     * Runs a change given as text, inside the running transaction; gives the number of rows.
+     *
+     * @throws DebugException where the database refuses, or the statement would end the transaction
+     */
+    static int change(Session session, String statement) throws DebugException {
+        String verb = statement.strip().split("[^A-Za-z]", 2)[0].toUpperCase(Locale.ROOT);
+        if (!CHANGES.contains(verb)) {
+            throw new DebugException(
+                    "sql! takes "
+                            + String.join(", ", CHANGES)
+                            + "; what would end the transaction can't be taken back");
+        }
+        try {
+            return session.change(statement);
+        } catch (SQLException e) {
+            for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+                if (cause instanceof RaisedException raised) {
+                    throw new DebugException(
+                            raised.condition().sqlstate() + " " + raised.condition().message());
+                }
+            }
+            Condition condition = session.database().condition(e);
+            throw new DebugException(condition.sqlstate() + " " + condition.message());
+        }
+    }
+
+    private static final List<String> CHANGES = List.of("INSERT", "UPDATE", "DELETE", "MERGE");
 }

@@ -3,7 +3,7 @@ package dev.cantina.debugging;
 /**
  * How a run goes on after a stop.
  *
- * @param line for {@link Kind#TO} the line to run to
+ * @param line for {@link Kind#TO} and {@link Kind#BACK_TO} the line of this routine
  */
 public record Resume(Kind kind, int line) {
     /** The ways to go on. */
@@ -18,6 +18,14 @@ public record Resume(Kind kind, int line) {
         TO,
         /** To the next breakpoint. */
         CONTINUE,
+        /** Back to the statement before, of this frame or the one that called it. */
+        BACK,
+        /** Back to the statement that was run last, wherever it is. */
+        BACK_INTO,
+        /** Back to when this frame last stood at a line. */
+        BACK_TO,
+        /** Back to the first statement. */
+        RESTART,
         /** No further: the run is rolled back. */
         QUIT
     }

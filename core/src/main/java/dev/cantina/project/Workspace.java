@@ -9,6 +9,10 @@ import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.CatalogCheck;
 import dev.cantina.database.DatabaseException;
 import dev.cantina.database.EmbeddedDatabase;
+import dev.cantina.database.PostgresDatabase;
+import dev.cantina.database.ProjectDatabase;
+import dev.cantina.database.ServerConnection;
+import dev.cantina.database.UnreachableException;
 import dev.cantina.runtime.Program;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.ParsedFile;
@@ -37,7 +41,7 @@ import java.util.concurrent.FutureTask;
  */
 public final class Workspace implements AutoCloseable {
     private final Project project;
-    private final EmbeddedDatabase database;
+    private final ProjectDatabase database;
     private final List<ParsedFile> files;
     private final List<Problem> problems;
     private final Catalog catalog;
@@ -45,7 +49,7 @@ public final class Workspace implements AutoCloseable {
 
     private Workspace(
             Project project,
-            EmbeddedDatabase database,
+            ProjectDatabase database,
             List<ParsedFile> files,
             List<Problem> problems,
             Catalog catalog,
@@ -77,19 +81,8 @@ public final class Workspace implements AutoCloseable {
     public static Workspace open(
             Project project, Optional<String> fixture, Optional<ParsedFile> script)
             throws ProjectException {
-        List<Source> sources = new ArrayList<>();
         List<Problem> problems = new ArrayList<>();
-        for (Path file : ProjectReader.files(project.root().resolve("routines"), ".sql")) {
-            try {
-                sources.add(ProjectReader.source(file, project.shown(file)));
-            } catch (ProjectException e) {
-                // A file in another encoding is one problem among those of the others.
-                if (e.problems().isEmpty()) {
-                    throw e;
-                }
-                problems.addAll(e.problems());
-            }
-        }
+        List<Source> sources = sources(project, problems);
         List<Source> scripts = new ArrayList<>();
         for (Path file : ProjectReader.files(project.root().resolve("tables"), ".sql")) {
             scripts.add(ProjectReader.source(file, project.shown(file)));
@@ -122,7 +115,7 @@ public final class Workspace implements AutoCloseable {
             }
             database.install(catalog);
             if (fires) {
-                workspace.loadWatched(tables, plan.get());
+                workspace.loadWatched(database, tables, plan.get());
             }
             database.connection().commit();
             return workspace;
@@ -130,6 +123,70 @@ public final class Workspace implements AutoCloseable {
             throw new ProjectException(e.problem());
         } catch (SQLException e) {
             throw new ProjectException("the embedded database: " + e.getMessage());
+        }
+    }
+
+    /** The files of the routines; what can't be read at all is a problem among the others. */
+    private static List<Source> sources(Project project, List<Problem> problems)
+            throws ProjectException {
+        List<Source> sources = new ArrayList<>();
+        for (Path file : ProjectReader.files(project.root().resolve("routines"), ".sql")) {
+            try {
+                sources.add(ProjectReader.source(file, project.shown(file)));
+            } catch (ProjectException e) {
+                // A file in another encoding is one problem among those of the others.
+                if (e.problems().isEmpty()) {
+                    throw e;
+                }
+                problems.addAll(e.problems());
+            }
+        }
+        return sources;
+    }
+
+    /**
+     * Opens a project on a server that it knows, in a transaction that leaves nothing behind. The
+     * tables are the server's own, and so are their rows.
+     *
+     * @param name as {@code cantina.yaml} calls it
+     * @param running whether routines are to run, and not only to be checked
+     * @throws ProjectException where the project knows no such server
+     * @throws UnreachableException where the server can't be reached, or refuses
+     */
+    public static Workspace on(
+            Project project, String name, Optional<ParsedFile> script, boolean running)
+            throws ProjectException, SQLException {
+        Project.DatabaseEntry entry = project.databases().get(name);
+        if (entry == null) {
+            throw new ProjectException(
+                    "the project knows no database "
+                            + name
+                            + Nearest.to(name, project.databases().keySet())
+                                    .map(n -> "; did you mean " + n + "?")
+                                    .orElse("; databases: in cantina.yaml lists them"));
+        }
+        List<Problem> problems = new ArrayList<>();
+        List<ParsedFile> files = new ArrayList<>();
+        sources(project, problems).forEach(s -> files.add(Parser.parse(s)));
+        ProjectDatabase database =
+                new PostgresDatabase(
+                        ServerConnection.open(
+                                new ServerConnection.Address(
+                                        name, entry.url(), entry.user(), entry.password()),
+                                project.root()));
+        try {
+            List<ParsedFile> all = new ArrayList<>(files);
+            script.ifPresent(s -> all.add(withoutSteps(s)));
+            Catalog catalog = new CatalogBuilder(database.tables(), problems::add).build(all);
+            Workspace workspace =
+                    new Workspace(project, database, files, problems, catalog, externals(project));
+            if (running) {
+                database.install(catalog);
+            }
+            return workspace;
+        } catch (ProjectException | SQLException | RuntimeException e) {
+            database.close();
+            throw e;
         }
     }
 
@@ -194,7 +251,7 @@ public final class Workspace implements AutoCloseable {
     }
 
     /** Loads a fixture whose rows fire the project's triggers. */
-    private void loadWatched(List<Table> tables, FixtureLoader.Plan plan)
+    private void loadWatched(EmbeddedDatabase embedded, List<Table> tables, FixtureLoader.Plan plan)
             throws ProjectException, SQLException {
         var session =
                 new dev.cantina.runtime.Session(
@@ -204,7 +261,7 @@ public final class Workspace implements AutoCloseable {
                         java.time.Clock.systemDefaultZone(),
                         Optional.empty());
         try {
-            new FixtureLoader(project, database, tables).load(plan);
+            new FixtureLoader(project, embedded, tables).load(plan);
         } finally {
             session.close();
         }
@@ -214,7 +271,7 @@ public final class Workspace implements AutoCloseable {
         return project;
     }
 
-    public EmbeddedDatabase database() {
+    public ProjectDatabase database() {
         return database;
     }
 

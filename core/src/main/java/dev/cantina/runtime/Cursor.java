@@ -1,6 +1,7 @@
 package dev.cantina.runtime;
 
 import dev.cantina.types.ConditionException;
+import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -61,6 +62,15 @@ public final class Cursor {
 
     public int position() {
         return position;
+    }
+
+    public List<SqlType.Field> columns() {
+        return result.columns();
+    }
+
+    /** The row it stands on; null where it stands on none. */
+    public Object[] row() {
+        return position >= 1 && position <= size() ? result.rows().get(position - 1) : null;
     }
 
     public int size() {

@@ -95,9 +95,10 @@ public final class DataAccess {
         DataSite outer = changing;
         int before = depth;
         try {
-            transaction.written(frame);
+            long from = transaction.written(frame, session.tellsData());
             writes++;
             boolean data = site.changesRows();
+            performing(frame, site, values, from);
             changing = site;
             depth++;
             long rows =
@@ -105,6 +106,9 @@ public final class DataAccess {
                             ? statements.update(site, values)
                             : changeSchema(() -> statements.update(site, values));
             succeeded(site, rows, data && rows == 0);
+            if (from >= 0) {
+                performed(frame, site, values, rows, from);
+            }
         } catch (SQLException e) {
             throw failed(frame, e);
         } finally {
@@ -159,6 +163,23 @@ public final class DataAccess {
         }
     }
 
+    private void performing(Frame frame, DataSite site, Object[] values, long from) {
+        if (session.tellsData()) {
+            session.performing(frame, performed(site, values, -1, from));
+        }
+    }
+
+    private static Performed performed(DataSite site, Object[] values, long rows, long from) {
+        return new Performed(Optional.of(site), Optional.empty(), values, rows, from >= 0, from);
+    }
+
+    /** Tells the probe, where there is one. */
+    private void performed(Frame frame, DataSite site, Object[] values, long rows, long from) {
+        if (session.tellsData()) {
+            session.performed(frame, performed(site, values, rows, from));
+        }
+    }
+
     private void succeeded(DataSite site, long rows, boolean notFound) {
         succeeded(site.sql().verb(), rows, notFound);
     }
@@ -174,12 +195,18 @@ public final class DataAccess {
                         rows,
                         verb,
                         session.top() == null ? "" : session.top().routine().name()));
+        if (notFound) {
+            session.noticed(condition);
+        }
     }
 
     private ResultRows query(DataSite site, Object[] values, long most) {
         Frame frame = session.top();
         try {
-            return statements.query(site, values, most);
+            performing(frame, site, values, -1);
+            ResultRows rows = statements.query(site, values, most);
+            performed(frame, site, values, rows.rows().size(), -1);
+            return rows;
         } catch (SQLException e) {
             throw failed(frame, e);
         }
@@ -194,7 +221,9 @@ public final class DataAccess {
         Frame frame = session.top();
         Object[] row;
         try {
+            performing(frame, site, values, -1);
             row = statements.oneRow(site, values, width);
+            performed(frame, site, values, row == null ? 0 : 1, -1);
         } catch (SQLException e) {
             throw failed(frame, e);
         }
@@ -216,8 +245,10 @@ public final class DataAccess {
         Frame frame = session.top();
         Object value;
         try {
+            performing(frame, site, values, -1);
             Object[] row = statements.oneRow(site, values, -1);
             value = row == null ? null : row[0];
+            performed(frame, site, values, row == null ? 0 : 1, -1);
         } catch (SQLException e) {
             throw failed(frame, e);
         }
@@ -359,16 +390,32 @@ public final class DataAccess {
 
     private Statements.Performed perform(String statement, Object[] values, long most) {
         Frame frame = session.top();
+        long from;
         boolean schema = !KEEPING.contains(firstWord(statement));
         DataSite outer = changing;
         try {
-            transaction.written(frame);
+            from = transaction.written(frame, session.tellsData());
             writes++;
             changing = null;
             depth++;
-            return schema
-                    ? changeSchema(() -> statements.perform(statement, values, most))
-                    : statements.perform(statement, values, most);
+            Statements.Performed performed =
+                    schema
+                            ? changeSchema(() -> statements.perform(statement, values, most))
+                            : statements.perform(statement, values, most);
+            if (from >= 0 && session.tellsData()) {
+                Optional<ResultRows> rows = performed.rows();
+                long count = rows.isPresent() ? rows.get().rows().size() : performed.changed();
+                session.performed(
+                        frame,
+                        new Performed(
+                                Optional.empty(),
+                                Optional.of(statement),
+                                values,
+                                count,
+                                rows.isEmpty(),
+                                from));
+            }
+            return performed;
         } catch (SQLException e) {
             throw failed(frame, e);
         } finally {
@@ -401,6 +448,9 @@ public final class DataAccess {
         diagnostics.set(
                 new Diagnostics.Area(
                         condition, row == null ? 0 : 1, "FETCH", frame.routine().name()));
+        if (row == null) {
+            session.noticed(condition);
+        }
         return row;
     }
 

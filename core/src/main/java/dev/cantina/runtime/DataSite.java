@@ -12,10 +12,27 @@ import java.util.stream.Collectors;
  *
  * @param id counts the sites of a program from 0
  * @param changesRows whether the statement is a change of rows
+ * @param small for each parameter whether it is a whole number of at most 32 bits
  */
-public record DataSite(int id, BoundSql sql, List<SqlType> parameterTypes, boolean changesRows) {
+public record DataSite(
+        int id, BoundSql sql, List<SqlType> parameterTypes, boolean changesRows, boolean[] small) {
     DataSite(int id, BoundSql sql) {
-        this(id, sql, sql.parameterTypes(), sql.changesRows());
+        this(id, sql, sql.parameterTypes(), sql.changesRows(), small(sql.parameterTypes()));
+    }
+
+    private static boolean[] small(List<SqlType> types) {
+        boolean[] small = new boolean[types.size()];
+        for (int i = 0; i < small.length; i++) {
+            small[i] =
+                    types.get(i) instanceof SqlType.Integral whole
+                            && whole.size() != SqlType.Whole.BIGINT;
+        }
+        return small;
+    }
+
+    /** Whether a parameter is a whole number of at most 32 bits. */
+    boolean isSmall(int parameter) {
+        return small[parameter];
     }
 
     /** The columns that it sets. */

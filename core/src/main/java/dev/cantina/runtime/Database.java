@@ -55,6 +55,22 @@ public interface Database {
     /** The rows that are not as they were at a position, in the order of their first change. */
     List<RowChange> changesSince(long position) throws SQLException;
 
+    /**
+     * How a statement finds its rows, table by table, as the database itself tells it. It may run
+     * the statement in order to find out; the caller takes back what that changes.
+     *
+     * @param values for the markers, as the driver takes them
+     * @throws SQLException where it can't tell
+     */
+    List<AccessPath> accessPaths(String sql, Object[] values) throws SQLException;
+
+    /**
+     * Says whether a statement that fails must undo itself alone, because somebody goes on after
+     * it; otherwise a failure may leave the transaction good for nothing but going back to a mark.
+     * A database where it is always so need not listen.
+     */
+    default void guard(boolean on) throws SQLException {}
+
     /** A schema statement was run, which may have ended the transaction. */
     void schemaChanged();
 

@@ -4,7 +4,9 @@ import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Values;
 import java.util.ArrayDeque;
+import java.util.ArrayList;
 import java.util.Deque;
+import java.util.List;
 
 /**
  * The stack of diagnostics areas (ISO 9075-2, 23.1): the one of the last statement, and under it,
@@ -60,8 +62,12 @@ final class Diagnostics {
         return activations.peek().area();
     }
 
-    int depth() {
-        return activations.size();
+    /** The area of the last statement, then those of the handlers that run, innermost first. */
+    List<Area> all() {
+        List<Area> areas = new ArrayList<>();
+        areas.add(current);
+        activations.forEach(a -> areas.add(a.area()));
+        return areas;
     }
 
     /** The condition that SIGNAL or RESIGNAL makes (ISO 9075-4, 22.1 and 22.2). */

@@ -5,6 +5,7 @@ import dev.cantina.check.Variable;
 import dev.cantina.types.Logic;
 import dev.cantina.types.SqlType;
 import java.lang.reflect.Field;
+import java.util.Optional;
 
 /**
  * One activation of a routine. The compiler writes a subclass for each routine, whose fields are
@@ -20,6 +21,12 @@ public abstract class Frame {
 
     public Session session;
     public Meter meter;
+
+    /** In a run that is watched: at which count of statements the one at {@link #at} began. */
+    public long moment;
+
+    /** The same of the statement before it in this frame; 0 where it is the first. */
+    public long earlier;
 
     /** For each statement whether anybody wants to know that it is reached. */
     public byte[] watch;
@@ -46,6 +53,11 @@ public abstract class Frame {
 
     public final Frame caller() {
         return caller;
+    }
+
+    /** The cursor at a slot, where it is open. */
+    public final Optional<Cursor> cursor(int slot) {
+        return cursors == null ? Optional.empty() : Optional.ofNullable(cursors[slot]);
     }
 
     /** How many frames stand on each other, this one included. */

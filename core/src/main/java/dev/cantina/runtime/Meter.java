@@ -15,9 +15,13 @@ public final class Meter {
     /** The count at which the next look at the limits is due. */
     public long next;
 
+    /** From this count on a run that is watched tells its probe of each statement. */
+    public long stop = Long.MAX_VALUE;
+
     private final Limits limits;
-    private final long started = System.nanoTime();
+    private long started = System.nanoTime();
     private volatile boolean interrupted;
+    private volatile boolean breakIn;
     private volatile boolean expired;
 
     Meter(Limits limits) {
@@ -27,6 +31,10 @@ public final class Meter {
 
     /** Looks at the limits. */
     public void poll(Frame frame) {
+        if (breakIn) {
+            breakIn = false;
+            stop = 0;
+        }
         if (interrupted) {
             throw interruption(frame);
         }
@@ -101,8 +109,23 @@ public final class Meter {
         return (int) Math.max(1, Math.ceil(limits.seconds() - elapsedSeconds()));
     }
 
+    /** How many seconds are left. */
+    double left() {
+        return limits.seconds() - elapsedSeconds();
+    }
+
+    /** So many nanoseconds of waiting are nobody's work. */
+    void excuse(long nanos) {
+        started += nanos;
+    }
+
     double elapsedMillis() {
         return (System.nanoTime() - started) / 1e6;
+    }
+
+    /** Makes the probe be told of the next statement; may be called from any thread. */
+    void breakIn() {
+        breakIn = true;
     }
 
     /** Ends the run at the next look; may be called from any thread. */

@@ -13,9 +13,32 @@ public interface Probe {
     /** A statement that is watched is about to run: {@code frame.at}. */
     default void reached(Frame frame) {}
 
+    /**
+     * Whether {@link #performing} and {@link #performed} are wanted just now; to put together what
+     * they tell takes time in each statement.
+     */
+    default boolean wantsData() {
+        return true;
+    }
+
+    /** A statement is about to send something to the database; the rows are not known yet. */
+    default void performing(Frame frame, Performed performed) {}
+
+    /**
+     * A statement has sent something to the database, which has done it; what it set off is told
+     * before it.
+     */
+    default void performed(Frame frame, Performed performed) {}
+
+    /** A body has run to its end; what it gives can be looked at and changed still. */
+    default void ending(Frame frame) {}
+
     /** A frame is about to leave the stack; the condition is null where it completed. */
     default void left(Frame frame, Condition condition) {}
 
-    /** A condition was raised, whether or not a handler takes it. */
+    /**
+     * A condition was raised, whether or not a handler takes it; NOT FOUND and warnings, which end
+     * nothing, are among them.
+     */
     default void raised(Frame frame, Condition condition) {}
 }

@@ -6,12 +6,19 @@ import dev.cantina.check.BoundRoutine;
 public final class Routine {
     private final Program program;
     private final BoundRoutine bound;
+    private final boolean outlivesFailures;
     private volatile RoutineCode plain;
     private volatile RoutineCode probed;
 
     Routine(Program program, BoundRoutine bound) {
         this.program = program;
         this.bound = bound;
+        this.outlivesFailures = bound.outlivesFailures();
+    }
+
+    /** Whether it can go on after one of its statements has failed. */
+    boolean outlivesFailures() {
+        return outlivesFailures;
     }
 
     public BoundRoutine bound() {

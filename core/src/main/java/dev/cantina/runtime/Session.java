@@ -61,7 +61,7 @@ public final class Session {
 
     private final Transaction transaction;
     private final TemporaryTables temporary;
-    private final Future<?> deadline;
+    private Future<?> deadline;
     private final Diagnostics diagnostics = new Diagnostics();
     private final List<ResultRows> results = new ArrayList<>();
     private final List<String> messages = new ArrayList<>();
@@ -73,6 +73,9 @@ public final class Session {
 
     /** How many routines on the stack have said that they change no data. */
     private int restricting;
+
+    /** How many routines on the stack can go on after a statement of theirs has failed. */
+    private int guarding;
 
     private byte watching;
     private long momentOf = -1;
@@ -303,6 +306,8 @@ public final class Session {
         messages.clear();
         warnings.clear();
         try {
+            guarding = 0;
+            database.guard(probed);
             transaction.begin();
         } catch (SQLException e) {
             throw raised(null, e);
@@ -365,10 +370,15 @@ public final class Session {
         top = frame;
         boolean restricts = routine.bound().access() != Unit.SqlAccess.MODIFIES_SQL_DATA;
         restricting += restricts ? 1 : 0;
+        boolean guards = routine.outlivesFailures();
         RaisedException raised = null;
         try {
+            if (guards && guarding++ == 0) {
+                guard();
+            }
             probe.entered(frame);
             int end = frame.run();
+            probe.ending(frame);
             if (end == 0 && routine.bound().kind() == BoundRoutine.Kind.FUNCTION) {
                 throw new ConditionException(
                         "2F005", routine.bound().name() + " ended without a RETURN");
@@ -385,6 +395,18 @@ public final class Session {
             closeTables(frame, 0);
             top = frame.caller;
             restricting -= restricts ? 1 : 0;
+            if (guards && --guarding == 0) {
+                guard();
+            }
+        }
+    }
+
+    /** A run that is watched is looked into by others, who must not find a transaction spoilt. */
+    private void guard() {
+        try {
+            database.guard(probed || guarding > 0);
+        } catch (SQLException e) {
+            throw raised(top, e);
         }
     }
 
@@ -452,6 +474,138 @@ public final class Session {
 
     void reached(Frame frame) {
         probe.reached(frame);
+    }
+
+    /** Whether the probe is to be told what goes to the database. */
+    boolean tellsData() {
+        return probed && probe.wantsData();
+    }
+
+    void performing(Frame frame, Performed performed) {
+        if (frame != null) {
+            probe.performing(frame, performed);
+        }
+    }
+
+    /**
+     * How the database finds the rows of a statement that is about to be sent. What it does in
+     * order to find out is taken back.
+     *
+     * @throws SQLException where it can't tell
+     */
+    public List<AccessPath> accessPaths(Performed performed) throws SQLException {
+        Object[] values = new Object[performed.values().length];
+        for (int i = 0; i < values.length; i++) {
+            SqlType type =
+                    performed.site().isPresent()
+                            ? performed.site().get().parameterTypes().get(i)
+                            : SqlType.NULL;
+            values[i] = database.driverValue(performed.values()[i], type);
+        }
+        Mark mark = transaction.mark();
+        try {
+            return database.accessPaths(text(performed), values);
+        } finally {
+            transaction.rollbackTo(mark);
+        }
+    }
+
+    void performed(Frame frame, Performed performed) {
+        if (frame != null) {
+            probe.performed(frame, performed);
+        }
+    }
+
+    /** NOT FOUND or a warning, which ends nothing by itself. */
+    void noticed(Condition condition) {
+        if (top != null) {
+            probe.raised(top, condition);
+        }
+    }
+
+    /** What was sent, with a marker for each value. */
+    public String text(Performed performed) {
+        return performed.text().orElseGet(() -> statements.text(performed.site().orElseThrow()));
+    }
+
+    /** The probe is told of every statement from this count on. */
+    public void stopAt(long statement) {
+        meter.stop = statement;
+    }
+
+    /** The probe is told of a statement soon, whichever it is; may be called from any thread. */
+    public void breakIn() {
+        meter.breakIn();
+    }
+
+    /** Work of a probe on a session that stands still. */
+    public interface Aside<T, E extends Exception> {
+        T run() throws E;
+    }
+
+    /**
+     * Does something while the run waits, which leaves no trace in it: not in the time that it may
+     * take, nor in the count of its statements, nor in its diagnostics area.
+     */
+    public <T, E extends Exception> T aside(Aside<T, E> work) throws E {
+        long count = meter.statements;
+        Diagnostics.Area area = diagnostics.current();
+        long start = System.nanoTime();
+        long next = meter.next;
+        try {
+            return work.run();
+        } finally {
+            meter.excuse(System.nanoTime() - start);
+            meter.statements = count;
+            meter.next = next;
+            diagnostics.set(area);
+        }
+    }
+
+    /** {@link #aside} for an expression that is looked at often. */
+    public Object glance(ProbeCode code, Frame frame) {
+        long count = meter.statements;
+        Diagnostics.Area area = diagnostics.current();
+        try {
+            return code.value(frame);
+        } finally {
+            meter.statements = count;
+            diagnostics.set(area);
+        }
+    }
+
+    /** The same for work that waits for a person, whom the limit of seconds does not hurry. */
+    public <T, E extends Exception> T waiting(Aside<T, E> work) throws E {
+        deadline.cancel(false);
+        try {
+            return aside(work);
+        } finally {
+            deadline = program.watchdog().after(Math.max(0, meter.left()), this::expire);
+        }
+    }
+
+    /** A diagnostics area, as a person looks at it (ISO 9075-2, 23.1). */
+    public record Diagnosis(
+            Condition condition, long rowCount, String command, String routine, boolean handled) {}
+
+    /** The area of the last statement, then those of the handlers that run, innermost first. */
+    public List<Diagnosis> diagnoses() {
+        List<Diagnosis> all = new ArrayList<>();
+        for (Diagnostics.Area area : diagnostics.all()) {
+            all.add(
+                    new Diagnosis(
+                            area.condition(),
+                            area.rowCount(),
+                            area.command(),
+                            area.routine(),
+                            !all.isEmpty()));
+        }
+        return all;
+    }
+
+    /** What was changed since the last COMMIT. */
+    public List<RowEvent> uncommitted() throws SQLException {
+        return transaction.uncommitted();
     }
 
     /**
@@ -738,7 +892,7 @@ public final class Session {
     /** What the database writes from here on is the doing of the statement that called back. */
     private void wroteOn() {
         try {
-            transaction.written(top);
+            transaction.written(top, true);
         } catch (SQLException e) {
             throw raised(top, e);
         }
@@ -795,6 +949,7 @@ public final class Session {
             if (condition.isWarning()) {
                 warnings.add(condition.message());
             }
+            noticed(condition);
             return;
         }
         if (resignal) {
@@ -892,7 +1047,7 @@ public final class Session {
      * @throws SQLException where the database refuses
      */
     public int change(String sql) throws SQLException {
-        transaction.written(null);
+        transaction.written(null, true);
         try (var statement = database.connection().createStatement()) {
             return statement.executeUpdate(sql);
         } catch (SQLException e) {

@@ -178,16 +178,42 @@ final class StatementCode {
         code.m.visitInsn(Opcodes.LADD);
         code.m.visitFieldInsn(Opcodes.PUTFIELD, "dev/cantina/runtime/Meter", "statements", "J");
         if (compiler.probed()) {
+            Label watched = new Label();
             Label unwatched = new Label();
+            moment();
             code.loadFrame();
             code.m.visitFieldInsn(Opcodes.GETFIELD, code.type.name(), "watch", "[B");
             code.push(at);
             code.m.visitInsn(Opcodes.BALOAD);
-            code.m.visitJumpInsn(Opcodes.IFEQ, unwatched);
+            code.m.visitJumpInsn(Opcodes.IFNE, watched);
+            code.loadFrame();
+            code.m.visitFieldInsn(Opcodes.GETFIELD, code.type.name(), "moment", "J");
+            meterField("stop");
+            code.m.visitInsn(Opcodes.LCMP);
+            code.m.visitJumpInsn(Opcodes.IFLT, unwatched);
+            code.mark(watched);
             code.loadFrame();
             code.callVirtual(code.type.name(), "reached", "()V");
             code.mark(unwatched);
         }
+    }
+
+    /** Keeps the count at which this statement begins, and that of the one before it. */
+    private void moment() {
+        code.loadFrame();
+        code.loadFrame();
+        code.m.visitFieldInsn(Opcodes.GETFIELD, code.type.name(), "moment", "J");
+        code.m.visitFieldInsn(Opcodes.PUTFIELD, code.type.name(), "earlier", "J");
+        code.loadFrame();
+        meterField("statements");
+        code.m.visitFieldInsn(Opcodes.PUTFIELD, code.type.name(), "moment", "J");
+    }
+
+    private void meterField(String field) {
+        String meter = "dev/cantina/runtime/Meter";
+        code.loadFrame();
+        code.m.visitFieldInsn(Opcodes.GETFIELD, code.type.name(), "meter", "L" + meter + ";");
+        code.m.visitFieldInsn(Opcodes.GETFIELD, meter, field, "J");
     }
 
     /** A look at the limits, once in a while: at the end of each turn of a loop. */

@@ -57,7 +57,8 @@ final class Statements {
         }
     }
 
-    private String text(DataSite site) {
+    /** What a place sends. */
+    String text(DataSite site) {
         List<String> pieces = site.sql().pieces();
         StringBuilder text = new StringBuilder(pieces.get(0));
         for (int i = 0; i < site.parameterTypes().size(); i++) {
@@ -72,7 +73,12 @@ final class Statements {
         for (int i = 0; i < values.length; i++) {
             Object value = values[i];
             if (value instanceof Long number) {
-                statement.setLong(i + 1, number);
+                // Sent as its own type, it need not be converted by the database.
+                if (site.isSmall(i) && number == number.intValue()) {
+                    statement.setInt(i + 1, number.intValue());
+                } else {
+                    statement.setLong(i + 1, number);
+                }
             } else {
                 statement.setObject(
                         i + 1, database.driverValue(value, site.parameterTypes().get(i)));

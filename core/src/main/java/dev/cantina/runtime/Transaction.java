@@ -62,9 +62,20 @@ final class Transaction {
         writers.truncate(mark.position());
     }
 
-    /** From here on the changes are those of a frame's statement, or nobody's. */
-    void written(Frame writer) throws SQLException {
-        writers.begin(database.position(), writer);
+    /**
+     * From here on, a position, the changes are those of a frame's statement, or nobody's.
+     *
+     * @param wanted whether the position is wanted by whoever calls this; to ask for it may cost a
+     *     message to a server
+     * @return the position; -1 where it was not asked for
+     */
+    long written(Frame writer, boolean wanted) throws SQLException {
+        if (!wanted && writers.continues(writer)) {
+            return -1;
+        }
+        long position = database.position();
+        writers.begin(position, writer);
+        return position;
     }
 
     /** A statement has failed, and the database has taken back what it did. */
@@ -88,6 +99,11 @@ final class Transaction {
     /** Whether START TRANSACTION was said and nothing has ended it since. */
     boolean isStarted() {
         return started;
+    }
+
+    /** What was changed since the last COMMIT. */
+    List<RowEvent> uncommitted() throws SQLException {
+        return eventsSince(committed.position());
     }
 
     boolean hasChanges() {

@@ -14,6 +14,14 @@ final class Writers {
 
     private final List<Turn> turns = new ArrayList<>();
 
+    /** Whether the last writer was this statement already. */
+    boolean continues(Frame frame) {
+        return frame != null
+                && !turns.isEmpty()
+                && turns.get(turns.size() - 1).code == frame.code()
+                && turns.get(turns.size() - 1).at == frame.at;
+    }
+
     /** From here on the changes are those of a frame's statement; of nobody's where it is null. */
     void begin(long position, Frame frame) {
         RoutineCode code = frame == null ? null : frame.code();

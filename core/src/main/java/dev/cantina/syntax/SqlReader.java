@@ -36,6 +36,15 @@ final class SqlReader {
                                     + "INTERSECT WINDOW FOR SELECT SET VALUES RETURNING QUALIFY INTO WHEN "
                                     + "USING ON")
                             .split(" "));
+    private static final Set<String> COMMA = Set.of(",");
+
+    private static final Set<String> BEFORE_VALUE =
+            Set.of("(", ",", "=", "<>", "<", ">", "<=", ">=", "+", "-", "/", "||");
+    private static final Set<String> AFTER_VALUE =
+            Set.of(
+                    ") ; * AND OR IS THEN ELSE WHEN END FROM WHERE GROUP HAVING ORDER UNION FETCH FOR"
+                            .split(" "));
+
     private static final Set<String> AFTER_FROM =
             Set.of(
                     ("WHERE GROUP HAVING ORDER LIMIT OFFSET FETCH UNION EXCEPT INTERSECT "
@@ -80,6 +89,11 @@ final class SqlReader {
 
     private Optional<Span> into = Optional.empty();
     private List<SqlText.Edit> edits = new ArrayList<>();
+    private List<SqlText.NamedCall> calls = new ArrayList<>();
+
+    /** The function whose bracket comes next. */
+    private List<Name> called = List.of();
+
     private Optional<SqlText.Positioned> positioned = Optional.empty();
     private BooleanSupplier intoReader = () -> false;
 
@@ -166,8 +180,10 @@ final class SqlReader {
     private SqlText text(String stop) {
         String outer = end;
         List<SqlText.Edit> outerEdits = edits;
+        List<SqlText.NamedCall> outerCalls = calls;
         end = stop;
         edits = new ArrayList<>();
+        calls = new ArrayList<>();
         positioned = Optional.empty();
         Token first = reader.peek();
         Draft root = new Draft();
@@ -195,10 +211,12 @@ final class SqlReader {
                     root.done(span),
                     edits,
                     positioned,
+                    calls,
                     ofOneTable ? OptionalInt.of(root.from) : OptionalInt.empty());
         } finally {
             end = outer;
             edits = outerEdits;
+            calls = outerCalls;
         }
     }
 
@@ -484,6 +502,7 @@ final class SqlReader {
         Span last = function.get(function.size() - 1).span();
         Span span = new Span(first.source(), first.start(), last.end());
         scope.names.add(new NameUse(span, function, Use.CALL, false));
+        called = function;
         bracket(scope);
     }
 
@@ -751,7 +770,15 @@ final class SqlReader {
             // The field of EXTRACT.
             return false;
         }
-        return next.kind() != Token.Kind.TEXT && (!KEYWORDS.contains(token.text()) || next.is("."));
+        return next.kind() != Token.Kind.TEXT
+                && (!KEYWORDS.contains(token.text()) || next.is(".") || standsAlone(next));
+    }
+
+    /** Whether the word here is a value by itself, as no keyword is: {@code VALUES (no, 1)}. */
+    private boolean standsAlone(Token next) {
+        return BEFORE_VALUE.contains(reader.peek(-1).text())
+                && (AFTER_VALUE.contains(next.text()) || BEFORE_VALUE.contains(next.text()))
+                && !next.is("(");
     }
 
     /** A name with its qualifiers; the first token is taken already. Gives the last token. */
@@ -775,11 +802,14 @@ final class SqlReader {
         }
         Use use = reader.sees("(") ? Use.CALL : Use.VALUE;
         scope.names.add(new NameUse(reader.since(first), names, use, false));
+        called = use == Use.CALL ? names : List.of();
         return use == Use.CALL ? null : last;
     }
 
     /** A bracket: a query of its own, or values of the scope around it. */
     private void bracket(Draft scope) {
+        List<Name> function = called;
+        called = List.of();
         if (seesBracketedQuery() && !reader.peek(1).is("(")) {
             child(scope);
             return;
@@ -788,11 +818,30 @@ final class SqlReader {
         reader.expect("(", "");
         String outer = end;
         end = ")";
-        while (!reader.sees(")") && !reader.atEnd() && !reader.sees(";")) {
-            region(scope, Set.of());
-        }
+        arguments(scope, function);
         end = outer;
         reader.expect(")", "to close the bracket opened before it");
         reader.leave();
+    }
+
+    private void arguments(Draft scope, List<Name> function) {
+        List<SqlText.NamedArgument> arguments = new ArrayList<>();
+        boolean named = false;
+        Token start = reader.peek();
+        while (!reader.sees(")") && !reader.atEnd() && !reader.sees(";")) {
+            Optional<Name> name = Optional.empty();
+            if (TokenReader.isName(reader.peek()) && reader.peek(1).is("=>")) {
+                name = Optional.of(reader.nameOf(reader.take()));
+                reader.take();
+                named = true;
+            }
+            Token value = reader.peek();
+            region(scope, COMMA);
+            arguments.add(new SqlText.NamedArgument(name, reader.since(value)));
+            reader.accept(",");
+        }
+        if (named && !function.isEmpty()) {
+            calls.add(new SqlText.NamedCall(reader.since(start), function, arguments));
+        }
     }
 }

@@ -12,6 +12,7 @@ import java.util.OptionalInt;
  * @param edits where the text sent differs from the text written: an INTO clause is left out, and
  *     so are the {@code TABLE (} and {@code )} around a function that gives rows
  * @param positioned where a change says WHERE CURRENT OF a cursor
+ * @param calls the calls of functions that name their arguments, in the order of their ends
  * @param from where the FROM of a query over one table stands that neither groups nor joins
  */
 public record SqlText(
@@ -20,10 +21,21 @@ public record SqlText(
         Scope scope,
         List<Edit> edits,
         Optional<Positioned> positioned,
+        List<NamedCall> calls,
         OptionalInt from)
         implements Node {
     /** A stretch that is sent as another text, or not at all where that is empty. */
     public record Edit(Span span, String text) {}
+
+    /**
+     * {@code f(a, name => b)}.
+     *
+     * @param span what stands between the brackets
+     */
+    public record NamedCall(Span span, List<Name> function, List<NamedArgument> arguments) {}
+
+    /** An argument of a call: the span is the value's. */
+    public record NamedArgument(Optional<Name> name, Span span) {}
 
     /** {@code CURRENT OF cursor}. */
     public record Positioned(Span span, Name cursor) {}

@@ -1,14 +1,9 @@
 package dev.cantina.testing;
 
-import com.fasterxml.jackson.core.JsonProcessingException;
-import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import dev.cantina.project.KeptFile;
 import dev.cantina.project.Project;
 import dev.cantina.testing.CaseResult.Verdict;
-import java.io.IOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
@@ -22,30 +17,17 @@ import java.util.OptionalDouble;
  * nothing is kept, and nothing else is lost.
  */
 public final class SuiteMemory {
-    private static final ObjectMapper JSON = new ObjectMapper();
-
-    private final Path file;
+    private final KeptFile file;
     private final ObjectNode cases;
 
-    private SuiteMemory(Path file, ObjectNode cases) {
+    private SuiteMemory(KeptFile file) {
         this.file = file;
-        this.cases = cases;
+        this.cases = file.read();
     }
 
     /** What is known of a project's cases; nothing where nothing was kept, or it can't be read. */
     public static SuiteMemory of(Project project) {
-        Path file = project.root().resolve(".cantina").resolve("cases.json");
-        try {
-            if (Files.exists(file)
-                    && JSON.readTree(Files.readString(file)) instanceof ObjectNode known) {
-                return new SuiteMemory(file, known);
-            }
-        } catch (JsonProcessingException e) {
-            return new SuiteMemory(file, JSON.createObjectNode());
-        } catch (IOException e) {
-            return new SuiteMemory(file, JSON.createObjectNode());
-        }
-        return new SuiteMemory(file, JSON.createObjectNode());
+        return new SuiteMemory(new KeptFile(project, "cases.json"));
     }
 
     /** Whether the case did not pass when it was last run. */
@@ -85,20 +67,7 @@ public final class SuiteMemory {
 
     /** Writes what is known; a folder that can't be written to is passed over. */
     public void keep() {
-        try {
-            Files.createDirectories(file.getParent());
-            Path ignore = file.resolveSibling(".gitignore");
-            if (!Files.exists(ignore)) {
-                Files.writeString(ignore, "*\n");
-            }
-            Path fresh = file.resolveSibling("cases.json." + ProcessHandle.current().pid());
-            Files.writeString(
-                    fresh, JSON.writerWithDefaultPrettyPrinter().writeValueAsString(cases));
-            Files.move(fresh, file, StandardCopyOption.REPLACE_EXISTING);
-        } catch (IOException e) {
-            // A read-only project is tested all the same.
-            return;
-        }
+        file.write(cases);
     }
 
     /**

@@ -191,7 +191,7 @@ class DebuggerTest {
 
     @Test
     void aConditionStopsWhereItIsRaisedHandledOrNot() throws DebugException {
-        debugger.pauseOn("22012");
+        debugger.pauseOn("22012", 0, 1);
         Outcome outcome = run("fails", Map.of());
         assertEquals(List.of("fails:28 START", "fails:28 CONDITION"), stops);
         assertEquals("h", outcome.out().get("r"));

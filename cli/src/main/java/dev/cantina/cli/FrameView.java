@@ -1,0 +1,278 @@
+package dev.cantina.cli;
+
+import dev.cantina.catalog.ModuleSymbol;
+import dev.cantina.catalog.Table;
+import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.CursorSymbol;
+import dev.cantina.check.Scope;
+import dev.cantina.check.Variable;
+import dev.cantina.cli.Screen.Tone;
+import dev.cantina.runtime.Cursor;
+import dev.cantina.runtime.Frame;
+import dev.cantina.syntax.Source;
+import dev.cantina.types.SqlType;
+import dev.cantina.types.Values;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+/** Shows what there is to see in a frame: its lines, variables, cursors, and its callers. */
+final class FrameView {
+    private static final int MOST_PARTS = 8;
+
+    private final Screen screen;
+
+    FrameView(Screen screen) {
+        this.screen = screen;
+    }
+
+    /** The lines around the statement, which is marked. */
+    void source(Frame frame, int before, int after) {
+        Source source = frame.place().span().source();
+        int current = frame.place().span().line();
+        int first = Math.max(1, current - before);
+        int lastLine = Math.min(source.lines(), current + after);
+        for (int line = first; line <= lastLine; line++) {
+            String text =
+                    String.format(
+                            Locale.ROOT,
+                            "%4d  %s",
+                            line,
+                            TableView.printable(source.line(line).replace('\t', ' ')));
+            screen.line(
+                    line == current
+                            ? screen.tone(Tone.NEW, "▸") + screen.tone(Tone.STRONG, text)
+                            : " " + screen.tone(Tone.FAINT, text));
+        }
+    }
+
+    /** The row that a trigger works on. */
+    void firing(Frame frame, TriggerSymbol trigger) {
+        Object[] before = null;
+        Object[] after = null;
+        for (Variable variable : frame.routine().variables()) {
+            if (variable.kind() == Variable.Kind.OLD_ROW) {
+                before = (Object[]) frame.get(variable);
+            } else if (variable.kind() == Variable.Kind.NEW_ROW) {
+                after = (Object[]) frame.get(variable);
+            }
+        }
+        String event = trigger.tree().event().name().toLowerCase(Locale.ROOT);
+        String head =
+                "  fires "
+                        + trigger.tree().timing().name().toLowerCase(Locale.ROOT).replace('_', ' ')
+                        + " "
+                        + event
+                        + " on "
+                        + trigger.table().name();
+        if (before == null && after == null) {
+            screen.line(screen.tone(Tone.FAINT, head + ", once for the statement"));
+            return;
+        }
+        screen.line(
+                screen.tone(Tone.FAINT, head + ", for the row ")
+                        + row(trigger.table(), before, after));
+    }
+
+    /** A row as it was and as it is to be: its key, and what differs; the whole of a new one. */
+    private String row(Table table, Object[] before, Object[] after) {
+        List<String> parts = new ArrayList<>();
+        Object[] known = before == null ? after : before;
+        for (int i = 0; i < known.length; i++) {
+            boolean key = table.primaryKey().contains(i);
+            boolean differs = before != null && after != null && !Values.same(before[i], after[i]);
+            if (differs) {
+                parts.add(
+                        table.columns().get(i).name()
+                                + " "
+                                + TableView.value(before[i])
+                                + " → "
+                                + screen.tone(Tone.STRONG, TableView.value(after[i])));
+            } else if (key || before == null && known[i] != null) {
+                parts.add(table.columns().get(i).name() + " " + TableView.value(known[i]));
+            }
+        }
+        return String.join(", ", parts);
+    }
+
+    /** The variables, block by block. */
+    void variables(Frame frame) {
+        Scope scope = frame.place().scope();
+        List<Variable> variables = scope.variables();
+        int width = variables.stream().mapToInt(v -> Screen.width(v.name())).max().orElse(0);
+        int types = variables.stream().mapToInt(v -> Screen.width(type(v))).max().orElse(0);
+        int block = 0;
+        for (Variable variable : variables) {
+            int own = scope.blockOf(variable).orElse(0);
+            if (own != block && own > 1) {
+                screen.line(screen.tone(Tone.FAINT, "  in block " + own));
+            }
+            block = own;
+            screen.line(
+                    "  "
+                            + Screen.padded(variable.name(), width)
+                            + "  "
+                            + screen.tone(Tone.FAINT, Screen.padded(type(variable), types))
+                            + "  "
+                            + value(variable.type(), frame.get(variable)));
+        }
+        Optional<ModuleSymbol> module =
+                frame.session.program().catalog().moduleOf(frame.routine().span());
+        module.ifPresent(m -> shared(frame, m));
+        if (variables.isEmpty() && module.isEmpty()) {
+            screen.line("  no variables here");
+        }
+    }
+
+    /** The variables that the routines of a module share. */
+    private void shared(Frame frame, ModuleSymbol module) {
+        List<ModuleSymbol.Shared> variables = module.variables();
+        if (variables.isEmpty()) {
+            return;
+        }
+        screen.line(screen.tone(Tone.FAINT, "  of module " + module.name()));
+        Object[] values = frame.session.aside(() -> frame.session.module(module));
+        int width = variables.stream().mapToInt(v -> Screen.width(v.name().text())).max().orElse(0);
+        for (int i = 0; i < values.length; i++) {
+            ModuleSymbol.Shared variable = variables.get(i);
+            screen.line(
+                    "  "
+                            + Screen.padded(variable.name().text(), width)
+                            + "  "
+                            + screen.tone(Tone.FAINT, variable.type().sql())
+                            + "  "
+                            + value(variable.type(), values[i]));
+        }
+    }
+
+    private static String type(Variable variable) {
+        String kind = variable.kind().isParameter() ? variable.kind().name() + " " : "";
+        return kind + (variable.type() instanceof SqlType.Row ? "ROW" : variable.type().sql());
+    }
+
+    /** A value on one line: the first parts of an array or a row, a long text cut short. */
+    String value(SqlType type, Object value) {
+        if (value instanceof Object[] parts) {
+            List<String> shown = new ArrayList<>();
+            for (int i = 0; i < Math.min(MOST_PARTS, parts.length); i++) {
+                String text = TableView.value(parts[i]);
+                shown.add(
+                        type instanceof SqlType.Row row
+                                ? row.fields().get(i).name() + " " + text
+                                : text);
+            }
+            if (parts.length > MOST_PARTS) {
+                shown.add("… " + (parts.length - MOST_PARTS) + " more");
+            }
+            String joined = String.join(", ", shown);
+            return type instanceof SqlType.Row
+                    ? joined
+                    : "["
+                            + joined
+                            + "]"
+                            + screen.tone(Tone.FAINT, "  " + parts.length + " elements");
+        }
+        String text = screen.tone(value == null ? Tone.FAINT : Tone.STRONG, TableView.value(value));
+        if (value instanceof String whole && whole.length() > 60) {
+            int length = whole.codePointCount(0, whole.length());
+            return text + screen.tone(Tone.FAINT, "  " + length + " characters; show has all");
+        }
+        return text;
+    }
+
+    /** A value whole: an element or a field a line, a text with its line ends. */
+    void whole(String indent, SqlType type, Object value) {
+        if (value instanceof Object[] parts) {
+            for (int i = 0; i < parts.length; i++) {
+                String name =
+                        type instanceof SqlType.Row row
+                                ? row.fields().get(i).name()
+                                : "[" + (i + 1) + "]";
+                SqlType own = type instanceof SqlType.Array array ? array.element() : SqlType.NULL;
+                if (parts[i] instanceof Object[]) {
+                    screen.line(indent + name);
+                    whole(indent + "  ", own, parts[i]);
+                } else {
+                    screen.line(indent + name + "  " + text(parts[i]));
+                }
+            }
+            if (parts.length == 0) {
+                screen.line(indent + "an array without elements");
+            }
+            return;
+        }
+        if (value instanceof String text && text.contains("\n")) {
+            text.lines().forEach(l -> screen.line(indent + "│ " + TableView.printable(l)));
+            return;
+        }
+        screen.line(indent + text(value));
+    }
+
+    private static String text(Object value) {
+        return value instanceof String text
+                ? "'" + TableView.printable(text) + "'"
+                : Values.text(value);
+    }
+
+    /** The frames, innermost first, with the arguments of each. */
+    void stack(Frame top, Frame chosen) {
+        int number = 0;
+        for (Frame f = top; f != null; f = f.caller()) {
+            String mark = f == chosen ? screen.tone(Tone.NEW, "▸ ") : "  ";
+            screen.line(
+                    "  "
+                            + mark
+                            + number++
+                            + "  "
+                            + f.routine().name()
+                            + arguments(f)
+                            + screen.tone(Tone.FAINT, "  " + f.place().span().place()));
+        }
+    }
+
+    private static String arguments(Frame frame) {
+        List<String> shown = new ArrayList<>();
+        for (Variable variable : frame.routine().variables()) {
+            if (variable.kind().isParameter() && variable.kind() != Variable.Kind.OUT) {
+                shown.add(variable.name() + " " + TableView.value(frame.get(variable)));
+            }
+        }
+        return frame.routine().kind() == BoundRoutine.Kind.TRIGGER
+                        || frame.routine().kind() == BoundRoutine.Kind.SCRIPT
+                ? ""
+                : "(" + String.join(", ", shown) + ")";
+    }
+
+    /** The cursors that can be named, and where each stands. */
+    void cursors(Frame frame) {
+        List<CursorSymbol> cursors = frame.place().scope().cursors();
+        for (CursorSymbol symbol : cursors) {
+            Optional<Cursor> cursor = frame.cursor(symbol.slot());
+            screen.line(
+                    "  "
+                            + screen.tone(Tone.STRONG, symbol.name())
+                            + "  "
+                            + cursor.map(FrameView::state).orElse("closed"));
+            cursor.filter(c -> c.row() != null)
+                    .ifPresent(
+                            c ->
+                                    new TableView(screen)
+                                            .show("    ", c.columns(), List.<Object[]>of(c.row())));
+        }
+        if (cursors.isEmpty()) {
+            screen.line("  no cursor is declared here");
+        }
+    }
+
+    private static String state(Cursor cursor) {
+        String of = cursor.size() + (cursor.size() == 1 ? " row" : " rows");
+        if (cursor.position() == 0) {
+            return "open, before the first of " + of;
+        }
+        return cursor.row() == null
+                ? "open, after the last of " + of
+                : "open, on row " + cursor.position() + " of " + of;
+    }
+}

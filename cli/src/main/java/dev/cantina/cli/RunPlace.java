@@ -1,0 +1,60 @@
+package dev.cantina.cli;
+
+import dev.cantina.project.Project;
+import dev.cantina.project.ProjectException;
+import dev.cantina.project.Workspace;
+import dev.cantina.syntax.ParsedFile;
+import java.sql.SQLException;
+import java.util.Optional;
+
+/** The workspace of several runs: opened once, and again where a run has altered its tables. */
+final class RunPlace implements AutoCloseable {
+    private final Project project;
+    private final Invocation call;
+    private final Optional<ParsedFile> script;
+    private Optional<Workspace> open = Optional.empty();
+
+    RunPlace(Project project, Invocation call) {
+        this(project, call, Optional.empty());
+    }
+
+    RunPlace(Project project, Invocation call, ParsedFile script) {
+        this(project, call, Optional.of(script));
+    }
+
+    private RunPlace(Project project, Invocation call, Optional<ParsedFile> script) {
+        this.project = project;
+        this.call = call;
+        this.script = script;
+    }
+
+    Workspace workspace() throws ProjectException, SQLException {
+        if (open.isEmpty()) {
+            try {
+                open = Optional.of(call.workspace(project, script));
+            } catch (UsageException e) {
+                throw new ProjectException(e.getMessage());
+            }
+            keep();
+        }
+        return open.get();
+    }
+
+    /** All runs begin with the rows as they are now. */
+    void keep() throws SQLException {
+        open.get().database().keep();
+    }
+
+    void undo(Workspace workspace) throws SQLException {
+        workspace.database().restore();
+        if (workspace.database().isAltered()) {
+            open = Optional.empty();
+            workspace.close();
+        }
+    }
+
+    @Override
+    public void close() {
+        open.ifPresent(Workspace::close);
+    }
+}

@@ -1,0 +1,177 @@
+package dev.cantina.database;
+
+import dev.cantina.catalog.Table;
+import dev.cantina.runtime.RowChange;
+import dev.cantina.types.Values;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * What changes in a transaction on PostgreSQL, row by row: triggers that stand for as long as the
+ * transaction write each row's before and after into a table of the session's own. Whatever is
+ * rolled back to a savepoint takes its lines with it.
+ */
+final class PostgresChanges {
+    private static final String TRIGGER = "zz_cantina_changes";
+
+    private final Connection connection;
+    private List<Table> tables = List.of();
+    private boolean dirty = true;
+    private long position;
+
+    PostgresChanges(Connection connection) {
+        this.connection = connection;
+    }
+
+    /** From now on the changes of these tables are written down. */
+    void watch(List<Table> watched) throws SQLException {
+        tables = watched.stream().filter(t -> !t.view()).toList();
+        try (Statement statement = connection.createStatement()) {
+            statement.execute(
+                    "CREATE TEMPORARY TABLE cantina_changes ("
+                            + "seq BIGINT GENERATED ALWAYS AS IDENTITY, tab TEXT NOT NULL,"
+                            + " was JSONB, now JSONB) ON COMMIT DROP");
+            statement.execute(
+                    """
+                    CREATE FUNCTION pg_temp.cantina_change() RETURNS TRIGGER LANGUAGE plpgsql AS $$
+                    BEGIN
+                      INSERT INTO pg_temp.cantina_changes (tab, was, now) VALUES (TG_TABLE_NAME,
+                        CASE WHEN TG_OP <> 'INSERT' THEN to_jsonb(OLD) END,
+                        CASE WHEN TG_OP <> 'DELETE' THEN to_jsonb(NEW) END);
+                      RETURN NULL;
+                    END $$""");
+            for (Table table : tables) {
+                statement.execute(
+                        "CREATE TRIGGER "
+                                + TRIGGER
+                                + " AFTER INSERT OR UPDATE OR DELETE ON "
+                                + EmbeddedDatabase.quoted(table.name())
+                                + " FOR EACH ROW EXECUTE FUNCTION pg_temp.cantina_change()");
+            }
+        }
+    }
+
+    /** Leaves no trace of the watching. */
+    void unwatch() throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            for (Table table : tables) {
+                statement.execute(
+                        "DROP TRIGGER " + TRIGGER + " ON " + EmbeddedDatabase.quoted(table.name()));
+            }
+            statement.execute("DROP FUNCTION pg_temp.cantina_change()");
+            statement.execute("DROP TABLE pg_temp.cantina_changes");
+        }
+        tables = List.of();
+    }
+
+    /** Something may have been written, or taken back. */
+    void touched() {
+        dirty = true;
+    }
+
+    long position() throws SQLException {
+        if (tables.isEmpty() || !dirty) {
+            return position;
+        }
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT COALESCE(MAX(seq), 0) FROM pg_temp.cantina_changes")) {
+            row.next();
+            position = row.getLong(1);
+            return position;
+        }
+    }
+
+    /** Reads a row of a table, as Cantina holds values. */
+    interface Reader {
+        Object read(ResultSet row, int column, int of, Table table) throws SQLException;
+    }
+
+    List<RowChange> since(long from, Reader reader) throws SQLException {
+        List<RowChange> lines = new ArrayList<>();
+        for (Table table : tables) {
+            String name = EmbeddedDatabase.quoted(table.name());
+            String sql =
+                    "SELECT c.seq, c.was IS NOT NULL, c.now IS NOT NULL,"
+                            + " (jsonb_populate_record(NULL::"
+                            + name
+                            + ", COALESCE(c.was, '{}'))).*, (jsonb_populate_record(NULL::"
+                            + name
+                            + ", COALESCE(c.now, '{}'))).*"
+                            + " FROM pg_temp.cantina_changes c WHERE c.tab = ? AND c.seq > ?"
+                            + " ORDER BY c.seq";
+            int width = table.columns().size();
+            try (PreparedStatement statement = connection.prepareStatement(sql)) {
+                statement.setString(1, table.name());
+                statement.setLong(2, from);
+                try (ResultSet row = statement.executeQuery()) {
+                    while (row.next()) {
+                        Object[] was = row.getBoolean(2) ? new Object[width] : null;
+                        Object[] now = row.getBoolean(3) ? new Object[width] : null;
+                        for (int i = 0; i < width; i++) {
+                            if (was != null) {
+                                was[i] = reader.read(row, 4 + i, i, table);
+                            }
+                            if (now != null) {
+                                now[i] = reader.read(row, 4 + width + i, i, table);
+                            }
+                        }
+                        lines.add(new RowChange(table, was, now, row.getLong(1)));
+                    }
+                }
+            }
+        }
+        lines.sort((a, b) -> Long.compare(a.position(), b.position()));
+        return folded(lines);
+    }
+
+    /** A row that was changed several times is as it was at first, and as it is at last. */
+    private static List<RowChange> folded(List<RowChange> lines) {
+        Map<List<String>, RowChange> rows = new LinkedHashMap<>();
+        for (RowChange line : lines) {
+            RowChange known = line.before() == null ? null : rows.remove(key(line, line.before()));
+            Object[] before = known == null ? line.before() : known.before();
+            if (before == null && line.after() == null) {
+                continue;
+            }
+            Object[] row = line.after() == null ? line.before() : line.after();
+            RowChange folded =
+                    new RowChange(line.table(), before, line.after(), line.position() - 1);
+            RowChange removed = rows.remove(key(line, row));
+            if (removed != null && removed.after() == null && before == null) {
+                // Taken away and put back with the same key: it has changed.
+                folded =
+                        new RowChange(
+                                line.table(), removed.before(), line.after(), folded.position());
+            }
+            rows.put(key(line, row), folded);
+        }
+        return rows.values().stream()
+                .filter(r -> r.before() == null || r.after() == null || differs(r))
+                .toList();
+    }
+
+    private static boolean differs(RowChange change) {
+        return !Values.same(change.before(), change.after());
+    }
+
+    private static List<String> key(RowChange change, Object[] row) {
+        List<String> key = new ArrayList<>();
+        key.add(change.table().key());
+        List<Integer> columns = change.table().primaryKey();
+        for (int i = 0; i < row.length; i++) {
+            if (columns.isEmpty() || columns.contains(i)) {
+                key.add(Values.text(row[i]));
+            }
+        }
+        return key;
+    }
+}

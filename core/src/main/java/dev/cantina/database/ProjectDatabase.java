@@ -1,0 +1,38 @@
+package dev.cantina.database;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.Table;
+import dev.cantina.runtime.Database;
+import java.sql.SQLException;
+import java.util.List;
+
+/**
+ * The database that a project's routines run on, open for as long as the project is. What is done
+ * in it is taken back unless somebody keeps it.
+ */
+public interface ProjectDatabase extends Database, Describer, AutoCloseable {
+    /** The tables as they are now. */
+    List<Table> tables() throws SQLException;
+
+    /** Makes the routines of a catalog known, as far as SQL calls them or sets them off. */
+    void install(Catalog catalog) throws SQLException;
+
+    /** Keeps the rows and numbers as they are now, for {@link #restore}. */
+    void keep() throws SQLException;
+
+    /** Takes back all since {@link #keep}; where {@link #isAltered}, that can't be done. */
+    void restore() throws SQLException;
+
+    /** Whether a schema statement has been run that the database commits by itself. */
+    boolean isAltered();
+
+    /** Makes what was done since the opening last; nothing of Cantina's own stays behind. */
+    void commit() throws SQLException;
+
+    /** Makes the database's random numbers those that follow from a seed. */
+    void seed(int seed) throws SQLException;
+
+    @Override
+    void close() throws SQLException;
+}

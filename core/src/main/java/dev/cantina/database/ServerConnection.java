@@ -1,0 +1,110 @@
+package dev.cantina.database;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.util.Properties;
+
+/** Connects to a server, and says what went wrong in words that hold no secret. */
+public final class ServerConnection {
+    private static final String SECONDS = "10";
+
+    private ServerConnection() {}
+
+    /**
+     * Where a server is, and as whom to go there.
+     *
+     * @param name as the project calls it
+     * @param password {@code env:NAME}, {@code file:PATH}, or empty where there is none
+     */
+    public record Address(String name, String url, String user, String password) {}
+
+    /**
+     * A connection in a transaction.
+     *
+     * @param root the folder that a password's file is seen from
+     * @throws UnreachableException where there is none to be had, with the reason
+     */
+    public static Connection open(Address address, Path root) throws UnreachableException {
+        if (!address.url().startsWith("jdbc:postgresql:")) {
+            throw new UnreachableException(
+                    address.name()
+                            + " can't be used: its url must begin with jdbc:postgresql: (MariaDB is"
+                            + " not built yet)");
+        }
+        Properties properties = new Properties();
+        if (!address.user().isEmpty()) {
+            properties.setProperty("user", address.user());
+        }
+        String password = password(address, root);
+        if (!password.isEmpty()) {
+            properties.setProperty("password", password);
+        }
+        properties.setProperty("connectTimeout", SECONDS);
+        properties.setProperty("loginTimeout", SECONDS);
+        // A statement that fails undoes itself, and leaves the transaction as it was.
+        properties.setProperty("autosave", "always");
+        // Without this each statement would stand one deeper than the one before it.
+        properties.setProperty("cleanupSavepoints", "true");
+        properties.setProperty("ApplicationName", "cantina");
+        try {
+            Connection connection = DriverManager.getConnection(address.url(), properties);
+            connection.setAutoCommit(false);
+            return connection;
+        } catch (SQLException e) {
+            throw new UnreachableException(reason(address, e));
+        }
+    }
+
+    private static String password(Address address, Path root) throws UnreachableException {
+        String said = address.password();
+        if (said.startsWith("env:")) {
+            String value = System.getenv(said.substring(4));
+            if (value == null) {
+                throw new UnreachableException(
+                        address.name()
+                                + " wants its password from the environment, and "
+                                + said.substring(4)
+                                + " is not set");
+            }
+            return value;
+        }
+        if (said.startsWith("file:")) {
+            try {
+                return Files.readString(root.resolve(said.substring(5))).strip();
+            } catch (IOException e) {
+                throw new UnreachableException(
+                        address.name()
+                                + " wants its password from the file "
+                                + said.substring(5)
+                                + ", which can't be read");
+            }
+        }
+        if (!said.isEmpty()) {
+            throw new UnreachableException(
+                    address.name()
+                            + " has a password in cantina.yaml; write env:NAME or file:PATH there,"
+                            + " and keep the password itself out of the project");
+        }
+        return "";
+    }
+
+    private static String reason(Address address, SQLException e) {
+        String where = address.url().replaceAll("\\?.*", "");
+        String state = e.getSQLState() == null ? "" : e.getSQLState();
+        String who = address.user().isEmpty() ? "" : " as " + address.user();
+        return address.name()
+                + switch (state) {
+                    case "08001", "08004", "08006" ->
+                            " can't be reached at " + where + "; is the server running, and open?";
+                    case "28000", "28P01" ->
+                            " refuses the user or the password" + who + " at " + where;
+                    case "3D000" -> " has no such database: " + where;
+                    case "53300" -> " takes no more connections just now";
+                    default -> " refuses the connection to " + where + " (SQLSTATE " + state + ")";
+                };
+    }
+}

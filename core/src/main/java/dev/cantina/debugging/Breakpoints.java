@@ -1,0 +1,369 @@
+package dev.cantina.debugging;
+
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.Table;
+import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.Scope;
+import dev.cantina.runtime.Frame;
+import dev.cantina.runtime.ProbeCode;
+import dev.cantina.runtime.Program;
+import dev.cantina.syntax.Nearest;
+import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.EnumSet;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+
+/** The breakpoints of a debugger, and where they stand in the program that runs. */
+final class Breakpoints {
+    /** A breakpoint as it stands in a program, and how often it was reached. */
+    static final class Armed {
+        Breakpoint breakpoint;
+
+        /** From which statement of the run on it counts. */
+        final long since;
+
+        /** What it stands in; null where that is not there, or it is about all routines. */
+        BoundRoutine routine;
+
+        int statement = -1;
+        long reached;
+        ProbeCode condition;
+
+        /** For one on change: what it looks at, bound, and compiled when it is first looked at. */
+        BoundExpression watched;
+
+        ProbeCode value;
+
+        private Armed(Breakpoint breakpoint, long since) {
+            this.breakpoint = breakpoint;
+            this.since = since;
+        }
+
+        boolean isLive() {
+            return breakpoint.enabled();
+        }
+
+        boolean is(Breakpoint.Kind kind) {
+            return breakpoint.kind() == kind && breakpoint.enabled();
+        }
+
+        boolean isUnconditional() {
+            return breakpoint.condition().isEmpty();
+        }
+
+        /** Whether it looks at a variable that all routines share. */
+        boolean isShared() {
+            return watched instanceof BoundExpression.ReadShared;
+        }
+
+        /** Counts, and says whether this time is one to stop at. */
+        boolean counts(long moment) {
+            if (moment < since) {
+                return false;
+            }
+            long times = ++reached - breakpoint.after();
+            return times > 0 && (times - 1) % breakpoint.every() == 0;
+        }
+    }
+
+    private final List<Armed> all = new ArrayList<>();
+
+    /** The kinds of those that are armed. */
+    private final Set<Breakpoint.Kind> kinds = EnumSet.noneOf(Breakpoint.Kind.class);
+
+    private Program program;
+    private Optional<BoundRoutine> script = Optional.empty();
+    private int nextNumber = 1;
+
+    /** Another run begins, of the same program or of one made anew from the same sources. */
+    void begin(Program with, Optional<BoundRoutine> withScript) {
+        boolean same = program == with;
+        program = with;
+        script = withScript;
+        for (Armed armed : all) {
+            armed.reached = 0;
+            if (!same) {
+                armed.condition = null;
+                armed.value = null;
+                try {
+                    stand(armed);
+                } catch (DebugException e) {
+                    armed.routine = null;
+                }
+            }
+        }
+    }
+
+    List<Armed> all() {
+        return all;
+    }
+
+    List<Breakpoint> list() {
+        return all.stream().map(a -> a.breakpoint).toList();
+    }
+
+    /** Whether one of a kind is armed. */
+    boolean has(Breakpoint.Kind kind) {
+        return kinds.contains(kind);
+    }
+
+    /** Whether one on change depends on how often it was reached. */
+    boolean countsChanges() {
+        return has(Breakpoint.Kind.CHANGE)
+                && all.stream()
+                        .anyMatch(a -> a.is(Breakpoint.Kind.CHANGE) && a.breakpoint.isCounted());
+    }
+
+    private void count() {
+        kinds.clear();
+        all.stream().filter(Armed::isLive).forEach(armed -> kinds.add(armed.breakpoint.kind()));
+    }
+
+    /** Adds a breakpoint, in the place of one that stands there already. */
+    Breakpoint add(Breakpoint wanted, long since) throws DebugException {
+        Armed added = new Armed(wanted, since);
+        stand(added);
+        Breakpoint stood = added.breakpoint;
+        for (int i = 0; i < all.size(); i++) {
+            if (all.get(i).breakpoint.isAt(stood)) {
+                added.breakpoint = stood.numbered(all.get(i).breakpoint.number());
+                all.set(i, added);
+                count();
+                return added.breakpoint;
+            }
+        }
+        added.breakpoint = stood.numbered(nextNumber++);
+        all.add(added);
+        count();
+        return added.breakpoint;
+    }
+
+    /** Finds the statement or the variable that a breakpoint is about. */
+    private void stand(Armed armed) throws DebugException {
+        Breakpoint wanted = armed.breakpoint;
+        if (!wanted.routine().isEmpty()) {
+            armed.routine = routine(wanted.routine(), wanted.asked());
+        }
+        switch (wanted.kind()) {
+            case LINE -> standAtLine(armed);
+            case CHANGE -> armed.watched = watched(armed.routine, wanted.on());
+            case WRITE -> table(armed.routine, wanted.on());
+            case END, CONDITION -> {
+                return;
+            }
+        }
+    }
+
+    private void standAtLine(Armed armed) throws DebugException {
+        Breakpoint wanted = armed.breakpoint;
+        BoundRoutine routine = armed.routine;
+        armed.statement = statementAt(routine, wanted.asked());
+        BoundRoutine.Place place = routine.places().get(armed.statement);
+        armed.breakpoint =
+                new Breakpoint(
+                        wanted.number(),
+                        wanted.kind(),
+                        routine.name(),
+                        place.span().line(),
+                        wanted.asked(),
+                        wanted.on(),
+                        wanted.condition(),
+                        wanted.after(),
+                        wanted.every(),
+                        wanted.enabled());
+        if (wanted.condition().isPresent()) {
+            String condition = wanted.condition().get();
+            SqlType type =
+                    Looking.bind(program, routine, place.scope(), condition, Optional.empty())
+                            .expression()
+                            .type();
+            if (!type.equals(SqlType.BOOLEAN) && !(type instanceof SqlType.Unknown)) {
+                throw new DebugException(
+                        "'"
+                                + condition
+                                + "' is "
+                                + type.sql()
+                                + ", and has no truth value; compare it with something");
+            }
+        }
+    }
+
+    /**
+     * The statement at a line, or else the next one.
+     *
+     * @throws DebugException where the routine has none from there on
+     */
+    static int statementAt(BoundRoutine routine, int line) throws DebugException {
+        int found = -1;
+        int foundLine = Integer.MAX_VALUE;
+        List<BoundRoutine.Place> places = routine.places();
+        for (int i = 0; i < places.size(); i++) {
+            int at = places.get(i).span().line();
+            if (isStop(places.get(i)) && at >= line && at < foundLine) {
+                found = i;
+                foundLine = at;
+            }
+        }
+        int first = routine.span().line();
+        int last = routine.span().endLine();
+        if (found < 0 || line < first) {
+            throw new DebugException(
+                    "there is no statement of "
+                            + routine.name()
+                            + " at line "
+                            + line
+                            + "; it stands in lines "
+                            + first
+                            + " to "
+                            + last);
+        }
+        return found;
+    }
+
+    private static boolean isStop(BoundRoutine.Place place) {
+        if (place.what().equals("BEGIN") || place.what().equals("LOOP")) {
+            return false;
+        }
+        return !place.what().equals("DECLARE")
+                || place.span().text().toUpperCase(Locale.ROOT).contains("DEFAULT");
+    }
+
+    /** What a breakpoint on change looks at, wherever in the routine it can be named. */
+    private BoundExpression watched(BoundRoutine routine, String text) throws DebugException {
+        DebugException reason = new DebugException("the routine has no statement");
+        for (int i = routine.places().size() - 1; i >= 0; i--) {
+            Scope scope = routine.places().get(i).scope();
+            try {
+                return Looking.bind(program, routine, scope, text, Optional.empty()).expression();
+            } catch (DebugException e) {
+                reason = e;
+            }
+        }
+        throw reason;
+    }
+
+    /** Whether a routine declares a table of its own by this name. */
+    boolean declares(String routine, String table) throws DebugException {
+        return declares(routine(routine, 0), table);
+    }
+
+    private static boolean declares(BoundRoutine routine, String table) {
+        String key = table.toUpperCase(Locale.ROOT);
+        return routine.places().stream().anyMatch(p -> p.scope().table(key).isPresent());
+    }
+
+    private void table(BoundRoutine within, String name) throws DebugException {
+        if (within != null && declares(within, name)) {
+            return;
+        }
+        List<String> known = program.catalog().tables().stream().map(Table::name).toList();
+        if (known.stream().noneMatch(name::equalsIgnoreCase)) {
+            throw new DebugException(
+                    "there is no table "
+                            + name
+                            + Nearest.to(name, known)
+                                    .map(n -> "; did you mean " + n + "?")
+                                    .orElse(""));
+        }
+    }
+
+    /**
+     * The routine, trigger or script of a name; of several overloads the one that holds the line.
+     * The path of a file stands for the routine of it that holds the line.
+     *
+     * @throws DebugException where there is none, or it has errors
+     */
+    BoundRoutine routine(String name, int line) throws DebugException {
+        List<BoundRoutine> found = new ArrayList<>();
+        Set<String> known = new LinkedHashSet<>();
+        try {
+            for (RoutineSymbol symbol : program.catalog().routines()) {
+                boolean written = symbol.tree().body().isPresent();
+                known.add(symbol.name());
+                if (written && isNamed(name, symbol.name(), symbol.tree().span().source().name())) {
+                    found.add(program.routine(symbol).bound());
+                }
+            }
+            for (TriggerSymbol symbol : program.catalog().triggers()) {
+                known.add(symbol.name());
+                if (isNamed(name, symbol.name(), symbol.tree().span().source().name())) {
+                    found.add(program.routine(symbol).bound());
+                }
+            }
+        } catch (Program.UnsoundException e) {
+            throw new DebugException(e.getMessage() + "; run cantina check");
+        }
+        script.filter(s -> isNamed(name, s.name(), s.span().source().name())).ifPresent(found::add);
+        if (found.isEmpty()) {
+            throw new DebugException(
+                    "there is no routine "
+                            + name
+                            + Nearest.to(name, known)
+                                    .map(n -> "; did you mean " + n + "?")
+                                    .orElse(""));
+        }
+        for (BoundRoutine routine : found) {
+            if (routine.span().line() <= line && line <= routine.span().endLine()) {
+                return routine;
+            }
+        }
+        return found.get(0);
+    }
+
+    private static boolean isNamed(String wanted, String name, String file) {
+        return name.equalsIgnoreCase(wanted)
+                || file.equals(wanted)
+                || wanted.endsWith(".sql") && file.endsWith("/" + wanted);
+    }
+
+    /** Switches breakpoints on or off, or removes them; {@code 0} stands for all. */
+    int change(int number, Debugger.Change change) throws DebugException {
+        int touched = 0;
+        for (Armed armed : List.copyOf(all)) {
+            if (number != 0 && armed.breakpoint.number() != number) {
+                continue;
+            }
+            touched++;
+            switch (change) {
+                case EASE -> armed.breakpoint = armed.breakpoint.enabled(false);
+                case ARM -> armed.breakpoint = armed.breakpoint.enabled(true);
+                case REMOVE -> all.remove(armed);
+            }
+        }
+        count();
+        if (touched == 0 && number != 0) {
+            throw new DebugException("there is no breakpoint " + number + "; pauses lists them");
+        }
+        return touched;
+    }
+
+    /** Marks the statements of a frame's routine that somebody waits for. */
+    void mark(Frame frame, boolean countedOnly) {
+        for (Armed armed : all) {
+            if (!armed.isLive() || countedOnly && !armed.breakpoint.isCounted()) {
+                continue;
+            }
+            if (armed.routine == frame.routine() && armed.statement >= 0) {
+                frame.watch[armed.statement] = 1;
+            } else if (armed.is(Breakpoint.Kind.CHANGE)
+                    && (armed.isShared() || armed.routine == frame.routine())) {
+                java.util.Arrays.fill(frame.watch, (byte) 1);
+            }
+        }
+    }
+
+    static boolean concerns(Breakpoint breakpoint, Condition condition) {
+        return switch (breakpoint.on()) {
+            case "exception" -> condition.isException();
+            case "not found" -> condition.isNotFound();
+            default -> condition.sqlstate().equals(breakpoint.on());
+        };
+    }
+}
