@@ -3,6 +3,8 @@ package dev.cantina;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.cantina.deploy.Behaviour;
+import dev.cantina.runtime.Database;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.ResultRows;
 import dev.cantina.syntax.Problem;
@@ -41,17 +43,17 @@ import org.junit.jupiter.params.provider.MethodSource;
  *
  * Several calls may follow each other; each sees what the ones before it committed.
  */
-class ConformanceTest {
+public class ConformanceTest {
     private static final Path ROOT = Path.of("src/test/resources/conformance");
 
-    record Section(String file, String behaviour, String routines, List<String> lines) {
+    public record Section(String file, String behaviour, String routines, List<String> lines) {
         @Override
         public String toString() {
             return file + ": " + behaviour;
         }
     }
 
-    static List<Section> sections() throws IOException {
+    public static List<Section> sections() throws IOException {
         List<Section> sections = new ArrayList<>();
         try (Stream<Path> files = Files.walk(ROOT)) {
             for (Path file : files.filter(p -> p.toString().endsWith(".sql")).sorted().toList()) {
@@ -100,7 +102,7 @@ class ConformanceTest {
             }
             List<Problem> errors = lab.check().stream().filter(Problem::isError).toList();
             assertEquals(List.of(), errors);
-            calls(lab, section.lines(), Lab::call);
+            calls(ground(lab, Lab::call), section.lines());
         }
     }
 
@@ -109,11 +111,37 @@ class ConformanceTest {
         Outcome call(Lab lab, String routine, Map<String, Object> arguments) throws SQLException;
     }
 
-    static Lab lab(Section section) throws IOException {
-        return new Lab(Files.readString(ROOT.resolve("tables.sql")), section.routines());
+    /** Where the calls are made, and what is in the tables afterwards. */
+    public interface Ground {
+        Behaviour call(String routine, Map<String, Object> arguments) throws SQLException;
+
+        Database database();
     }
 
-    static void calls(Lab lab, List<String> lines, Caller caller) throws SQLException {
+    static Ground ground(Lab lab, Caller caller) {
+        return new Ground() {
+            @Override
+            public Behaviour call(String routine, Map<String, Object> arguments)
+                    throws SQLException {
+                return Behaviour.of(caller.call(lab, routine, arguments));
+            }
+
+            @Override
+            public Database database() {
+                return lab.database();
+            }
+        };
+    }
+
+    public static Lab lab(Section section) throws IOException {
+        return new Lab(tables(), section.routines());
+    }
+
+    public static String tables() throws IOException {
+        return Files.readString(ROOT.resolve("tables.sql"));
+    }
+
+    public static void calls(Ground ground, List<String> lines) throws SQLException {
         int at = 0;
         while (at < lines.size()) {
             String call = lines.get(at++);
@@ -122,12 +150,12 @@ class ConformanceTest {
             while (end < lines.size() && !lines.get(end).startsWith("call: ")) {
                 end++;
             }
-            check(lab, call.substring(6), lines.subList(at, end), caller);
+            check(ground, call.substring(6), lines.subList(at, end));
             at = end;
         }
     }
 
-    private static void check(Lab lab, String call, List<String> wanted, Caller caller)
+    private static void check(Ground ground, String call, List<String> wanted)
             throws SQLException {
         String[] parts = call.strip().split(" ", 2);
         Map<String, Object> arguments = new LinkedHashMap<>();
@@ -138,7 +166,7 @@ class ConformanceTest {
                 arguments.put(argument.substring(0, sign).strip(), value(value));
             }
         }
-        Outcome outcome = caller.call(lab, parts[0], arguments);
+        Behaviour outcome = ground.call(parts[0], arguments);
         String state = outcome.condition().map(Condition::sqlstate).orElse("");
         String expected = "";
         List<String> says = new ArrayList<>();
@@ -162,7 +190,7 @@ class ConformanceTest {
                     int colon = text.lastIndexOf(" : ");
                     assertEquals(
                             text.substring(colon + 3).strip(),
-                            data(lab, text.substring(0, colon)),
+                            data(ground.database(), text.substring(0, colon)),
                             text);
                 }
             }
@@ -170,7 +198,7 @@ class ConformanceTest {
         String detail = call + " " + outcome.condition().map(Condition::message).orElse("");
         assertEquals(expected, state, detail);
         if (!says.isEmpty()) {
-            assertEquals(says, outcome.messages(), call);
+            assertEquals(says, outcome.says(), call);
         }
         if (!rows.isEmpty()) {
             assertEquals(rows, outcome.results().stream().map(ConformanceTest::shown).toList());
@@ -201,7 +229,7 @@ class ConformanceTest {
         return parts;
     }
 
-    private static String out(Outcome outcome) {
+    private static String out(Behaviour outcome) {
         return outcome.out().entrySet().stream()
                 .map(
                         e ->
@@ -221,16 +249,16 @@ class ConformanceTest {
                 .collect(Collectors.joining(" "));
     }
 
-    private static String data(Lab lab, String query) throws SQLException {
+    private static String data(Database database, String query) throws SQLException {
         List<String> rows = new ArrayList<>();
-        try (var statement = lab.database().connection().createStatement();
+        try (var statement = database.connection().createStatement();
                 var result = statement.executeQuery(query)) {
             int columns = result.getMetaData().getColumnCount();
             while (result.next()) {
                 List<String> row = new ArrayList<>();
                 for (int i = 1; i <= columns; i++) {
-                    var type = lab.database().typeOf(result.getMetaData(), i);
-                    row.add(Values.literal(lab.database().read(result, i, type)));
+                    var type = database.typeOf(result.getMetaData(), i);
+                    row.add(Values.literal(database.read(result, i, type)));
                 }
                 rows.add("[" + String.join(", ", row) + "]");
             }

@@ -45,7 +45,7 @@ class WatchedConformanceTest {
     private static void watched(ConformanceTest.Section section, ConformanceTest.Caller caller)
             throws Exception {
         try (Lab lab = ConformanceTest.lab(section)) {
-            ConformanceTest.calls(lab, section.lines(), caller);
+            ConformanceTest.calls(ConformanceTest.ground(lab, caller), section.lines());
         }
     }
 

@@ -15,6 +15,7 @@ import java.util.regex.Pattern;
  * @param parameters the variables' values, one fewer than pieces
  * @param columns what it gives, where the database was asked
  * @param tables the keys of the tables in it
+ * @param source the statement as its author wrote it
  */
 public record BoundSql(
         Span span,
@@ -24,11 +25,15 @@ public record BoundSql(
         List<BoundExpression> parameters,
         List<SqlType.Field> columns,
         Set<String> tables,
-        SqlText.Scope scope) {
+        SqlText source) {
     private static final Pattern COMPARISON = Pattern.compile("(?s).*\\w[\")]?\\s*[=<>]\\s*");
     private static final Pattern END =
             Pattern.compile(
                     "(?si)\\s*(|[),;].*|(AND|OR|WHERE|GROUP|ORDER|FETCH|LIMIT|RETURNING)\\b.*)");
+
+    public SqlText.Scope scope() {
+        return source.scope();
+    }
 
     /** The types that the database has to be told of; unknown where it sees the type itself. */
     public List<SqlType> parameterTypes() {

@@ -918,7 +918,7 @@ final class ExpressionBinder {
                         arguments,
                         List.of(),
                         java.util.Set.of(),
-                        new SqlText.Scope(call.span(), List.of(), List.of(), List.of(), List.of()));
+                        SqlText.plain(call.span(), "SELECT"));
         return new BoundExpression.Ask(call.span(), text, type);
     }
 

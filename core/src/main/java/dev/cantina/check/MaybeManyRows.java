@@ -9,7 +9,7 @@ import java.util.Optional;
 import java.util.regex.Pattern;
 
 /** SELECT INTO whose condition names no whole unique key, and which sets no limit. */
-final class MaybeManyRows implements Advice.Rule {
+public final class MaybeManyRows implements Advice.Rule {
     @Override
     public String name() {
         return "maybe-many-rows";
@@ -32,6 +32,19 @@ final class MaybeManyRows implements Advice.Rule {
                                         "ask by a unique key, or add FETCH FIRST ROW ONLY with an ORDER BY"));
                     }
                 });
+    }
+
+    /** Whether a query can give more than one row, as far as its text tells. */
+    public static boolean mayBeSeveral(BoundSql query, Catalog catalog) {
+        boolean joins = query.scope().tables().size() > 1 || !query.scope().children().isEmpty();
+        return !MaybeNoRow.alwaysOneRow(query)
+                && !oneOnly(query)
+                && (joins || !byKey(query, catalog));
+    }
+
+    private static boolean oneOnly(BoundSql sql) {
+        String text = sql.span().text().toUpperCase(Locale.ROOT);
+        return text.matches("(?s).*(FETCH\\s+(FIRST|NEXT)(\\s+1)?\\s+ROWS?|LIMIT\\s+1\\b).*");
     }
 
     private static boolean isLimited(BoundSql sql) {

@@ -6,7 +6,7 @@ import java.util.BitSet;
 import java.util.List;
 
 /** SELECT INTO that may find no row, with no handler for that and no look at what came of it. */
-final class MaybeNoRow implements Advice.Rule {
+public final class MaybeNoRow implements Advice.Rule {
     @Override
     public String name() {
         return "maybe-no-row";
@@ -53,7 +53,7 @@ final class MaybeNoRow implements Advice.Rule {
     }
 
     /** An aggregate without GROUP BY always gives one row. */
-    static boolean alwaysOneRow(BoundSql sql) {
+    public static boolean alwaysOneRow(BoundSql sql) {
         String text = sql.span().text().toUpperCase(java.util.Locale.ROOT);
         return sql.tables().isEmpty()
                 || text.matches("(?s)SELECT\\s+(COUNT|SUM|MIN|MAX|AVG|COALESCE)\\s*\\(.*")

@@ -135,7 +135,7 @@ final class SqlBinder {
                 List.copyOf(parameters),
                 columns,
                 tables,
-                text.scope());
+                text);
     }
 
     /** The text of a statement as it is put together, with the values in it. */

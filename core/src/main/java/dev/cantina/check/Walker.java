@@ -8,11 +8,11 @@ import java.util.function.Consumer;
 import java.util.function.Predicate;
 
 /** Visits every statement or expression of a bound tree, the outer before the inner. */
-final class Walker {
+public final class Walker {
     private Walker() {}
 
     /** The statement itself and all in it, handlers included. */
-    static void statements(BoundStatement s, Consumer<BoundStatement> visitor) {
+    public static void statements(BoundStatement s, Consumer<BoundStatement> visitor) {
         visitor.accept(s);
         if (s instanceof BoundStatement.Block block) {
             block.initial().forEach(i -> statements(i, visitor));
@@ -38,14 +38,14 @@ final class Walker {
     }
 
     /** The statements right inside a statement; handlers and defaults left out. */
-    static List<BoundStatement> children(BoundStatement s) {
+    public static List<BoundStatement> children(BoundStatement s) {
         List<BoundStatement> all = new ArrayList<>();
         rows(s).forEach(all::addAll);
         return all;
     }
 
     /** The same, each row of statements that follow each other on its own. */
-    static List<List<BoundStatement>> rows(BoundStatement s) {
+    public static List<List<BoundStatement>> rows(BoundStatement s) {
         if (s instanceof BoundStatement.Block block) {
             return List.of(block.statements());
         }
@@ -73,7 +73,7 @@ final class Walker {
     }
 
     /** The expressions that stand in a statement itself, those of the statements in it left out. */
-    static void expressions(BoundStatement s, Consumer<BoundExpression> visitor) {
+    public static void expressions(BoundStatement s, Consumer<BoundExpression> visitor) {
         Consumer<BoundExpression> deep = e -> expressions(e, visitor);
         if (s instanceof BoundStatement.Assign assign) {
             assign.assignments().forEach(a -> assignment(a, deep));
@@ -135,12 +135,13 @@ final class Walker {
     }
 
     /** The expression itself and all in it. */
-    static void expressions(BoundExpression e, Consumer<BoundExpression> visitor) {
+    public static void expressions(BoundExpression e, Consumer<BoundExpression> visitor) {
         visitor.accept(e);
         parts(e).forEach(part -> expressions(part, visitor));
     }
 
-    private static List<BoundExpression> parts(BoundExpression e) {
+    /** The expressions right inside an expression. */
+    public static List<BoundExpression> parts(BoundExpression e) {
         if (e instanceof BoundExpression.Field x) {
             return List.of(x.row());
         }
@@ -210,7 +211,7 @@ final class Walker {
     }
 
     /** The variables that a statement itself gives values to. */
-    static BitSet assigned(BoundStatement s) {
+    public static BitSet assigned(BoundStatement s) {
         BitSet slots = new BitSet();
         Consumer<BoundStatement.Target> set = t -> slots.set(t.variable().slot());
         if (s instanceof BoundStatement.Assign assign) {
@@ -232,7 +233,7 @@ final class Walker {
     }
 
     /** The SQL that a statement itself sends. */
-    static Optional<BoundSql> sql(BoundStatement s) {
+    public static Optional<BoundSql> sql(BoundStatement s) {
         if (s instanceof BoundStatement.Execute x) {
             return Optional.of(x.sql());
         }

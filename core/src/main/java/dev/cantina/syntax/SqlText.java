@@ -40,6 +40,13 @@ public record SqlText(
     /** {@code CURRENT OF cursor}. */
     public record Positioned(Span span, Name cursor) {}
 
+    /** A text in which nobody has looked for names. */
+    public static SqlText plain(Span span, String verb) {
+        Scope nothing = new Scope(span, List.of(), List.of(), List.of(), List.of());
+        return new SqlText(
+                span, verb, nothing, List.of(), Optional.empty(), List.of(), OptionalInt.empty());
+    }
+
     /** Whether the statement hands out rows. */
     public boolean isQuery() {
         return switch (verb) {

@@ -1,0 +1,244 @@
+package dev.cantina.deploy;
+
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.check.Binder;
+import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundStatement;
+import dev.cantina.check.BoundStatement.Target;
+import dev.cantina.check.Walker;
+import dev.cantina.types.SqlType;
+import dev.cantina.types.SqlType.Shape;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * What a statement can do beside what it says: change data, and raise an exception. Where that
+ * can't be told, it can.
+ */
+final class Effects {
+    /** Stands for the exceptions of every class. */
+    static final String ANY = "*";
+
+    private final Binder binder;
+    private final Map<RoutineSymbol, Boolean> changing = new HashMap<>();
+    private final Map<RoutineSymbol, Boolean> partial = new HashMap<>();
+    private final Set<RoutineSymbol> asked = new HashSet<>();
+
+    Effects(Binder binder) {
+        this.binder = binder;
+    }
+
+    /** Whether it changes data anywhere in it, or what a transaction takes back. */
+    boolean changes(BoundStatement statement) {
+        boolean[] found = {false};
+        Walker.statements(
+                statement,
+                s -> {
+                    found[0] |= changesItself(s);
+                    Walker.expressions(s, e -> found[0] |= changesItself(e));
+                });
+        return found[0];
+    }
+
+    private boolean changesItself(BoundStatement s) {
+        return s instanceof BoundStatement.Execute
+                || s instanceof BoundStatement.Perform
+                || s instanceof BoundStatement.Transaction
+                || s instanceof BoundStatement.Call call && changes(call.routine())
+                || s instanceof BoundStatement.Assign assign
+                        && assign.assignments().stream()
+                                .anyMatch(a -> a.target() instanceof Target.OfModule);
+    }
+
+    private boolean changesItself(BoundExpression e) {
+        return e instanceof BoundExpression.Invoke invoke && changes(invoke.routine());
+    }
+
+    /** Whether a routine changes data, itself or by what it calls. */
+    boolean changes(RoutineSymbol routine) {
+        Boolean known = changing.get(routine);
+        if (known != null) {
+            return known;
+        }
+        if (routine.tree().body().isEmpty() || !asked.add(routine)) {
+            return false;
+        }
+        boolean found = changes(binder.bind(routine).routine().body());
+        changing.put(routine, found);
+        return found;
+    }
+
+    /** Whether a routine that fails can leave behind a part of what it changed. */
+    boolean leavesParts(RoutineSymbol routine) {
+        Boolean known = partial.get(routine);
+        if (known == null) {
+            boolean atomic =
+                    routine.tree().body().isPresent()
+                            && binder.bind(routine).routine().body()
+                                    instanceof BoundStatement.Block block
+                            && block.atomic();
+            known = !atomic && changes(routine);
+            partial.put(routine, known);
+        }
+        return known;
+    }
+
+    /** Whether a routine commits or rolls back, itself or by what it calls. */
+    boolean endsTransactions(RoutineSymbol routine) {
+        return endsTransactions(routine, new HashSet<>());
+    }
+
+    private boolean endsTransactions(RoutineSymbol routine, Set<RoutineSymbol> seen) {
+        if (routine.tree().body().isEmpty() || !seen.add(routine)) {
+            return false;
+        }
+        boolean[] found = {false};
+        Walker.statements(
+                binder.bind(routine).routine().body(),
+                s ->
+                        found[0] |=
+                                s instanceof BoundStatement.Transaction
+                                        || s instanceof BoundStatement.Call call
+                                                && endsTransactions(call.routine(), seen));
+        return found[0];
+    }
+
+    /** Whether a routine can call itself, by way of others too. */
+    boolean isRecursive(dev.cantina.check.BoundRoutine routine) {
+        boolean[] found = {false};
+        Set<RoutineSymbol> seen = new HashSet<>();
+        calls(
+                routine.body(),
+                called -> found[0] |= called.tree().span().equals(routine.span()),
+                seen);
+        return found[0];
+    }
+
+    private void calls(
+            BoundStatement body,
+            java.util.function.Consumer<RoutineSymbol> visitor,
+            Set<RoutineSymbol> seen) {
+        Walker.statements(
+                body,
+                s -> {
+                    if (s instanceof BoundStatement.Call call) {
+                        visitor.accept(call.routine());
+                        if (seen.add(call.routine()) && call.routine().tree().body().isPresent()) {
+                            calls(
+                                    binder.bind(call.routine()).routine().body(),
+                                    visitor,
+                                    seen);
+                        }
+                    }
+                });
+    }
+
+    /** The classes of the exceptions that a statement can raise, those in it included. */
+    Set<String> raises(BoundStatement statement) {
+        Set<String> classes = new HashSet<>();
+        Walker.statements(statement, s -> raisesItself(s, classes));
+        return classes;
+    }
+
+    /** Those that a statement can raise by itself: the tests of an IF, not the statements in it. */
+    Set<String> raisesItself(BoundStatement s) {
+        Set<String> classes = new HashSet<>();
+        raisesItself(s, classes);
+        return classes;
+    }
+
+    private void raisesItself(BoundStatement s, Set<String> classes) {
+        if (s instanceof BoundStatement.Execute
+                || s instanceof BoundStatement.HandOut
+                || s instanceof BoundStatement.Fill
+                || s instanceof BoundStatement.Open
+                || s instanceof BoundStatement.Fetch
+                || s instanceof BoundStatement.Close
+                || s instanceof BoundStatement.Perform
+                || s instanceof BoundStatement.Prepare
+                || s instanceof BoundStatement.ReturnTable
+                || s instanceof BoundStatement.Call) {
+            classes.add(ANY);
+        } else if (s instanceof BoundStatement.For loop) {
+            boolean plain =
+                    loop.cursor().query().isPresent()
+                            && loop.cursor().query().get().source().span().text()
+                                    .matches("(?is)SELECT(?:(?!\\w\\s*\\(|[-+/|]|CAST)[^*]|(?<=[.\\s])\\*)*");
+            if (!plain) {
+                classes.add(ANY);
+            }
+        } else if (s instanceof BoundStatement.Signal signal) {
+            classes.add(signal.sqlstate().map(state -> state.substring(0, 2)).orElse(ANY));
+            if (!signal.items().isEmpty()) {
+                classes.add("22");
+            }
+        } else if (s instanceof BoundStatement.Case choice && choice.otherwise().isEmpty()) {
+            classes.add("20");
+        } else if (s instanceof BoundStatement.Assign assign) {
+            assign.assignments().stream()
+                    .filter(a -> a.target() instanceof Target.OfArray)
+                    .forEach(a -> classes.add("22"));
+        } else if (s instanceof BoundStatement.GetDiagnostics) {
+            classes.add("22");
+        }
+        Walker.expressions(s, e -> raisesItself(e, classes));
+    }
+
+    /** The classes of the exceptions that working an expression out can raise. */
+    Set<String> raises(BoundExpression expression) {
+        Set<String> classes = new HashSet<>();
+        Walker.expressions(expression, e -> raisesItself(e, classes));
+        return classes;
+    }
+
+    private void raisesItself(BoundExpression e, Set<String> classes) {
+        if (e instanceof BoundExpression.Invoke || e instanceof BoundExpression.Ask) {
+            classes.add(ANY);
+        } else if (e instanceof BoundExpression.Arithmetic
+                || e instanceof BoundExpression.Element
+                || e instanceof BoundExpression.Negate
+                || e instanceof BoundExpression.Like like && like.escape().isPresent()
+                || e instanceof BoundExpression.Apply apply && canFail(apply.function().name())
+                || e instanceof BoundExpression.Convert convert
+                        && canFail(convert.operand(), convert.type())) {
+            classes.add("22");
+        }
+    }
+
+    private static boolean canFail(String function) {
+        return !Set.of("CHAR_LENGTH", "UPPER", "LOWER", "LTRIM", "RTRIM", "REPLACE", "POSITION")
+                        .contains(function)
+                && !function.startsWith("TRIM ");
+    }
+
+    private static boolean canFail(BoundExpression operand, SqlType to) {
+        SqlType from = operand.type();
+        if (operand instanceof BoundExpression.Constant constant) {
+            return constant.value() != null
+                    && !(to instanceof SqlType.Text text
+                            && constant.value() instanceof String value
+                            && (text.length() == 0 || value.length() <= text.length()))
+                    && !(from instanceof SqlType.Integral && to instanceof SqlType.Integral)
+                    && !(from instanceof SqlType.Integral && to instanceof SqlType.Exact);
+        }
+        if (from.equals(to) || to instanceof SqlType.Bool) {
+            return false;
+        }
+        if (to instanceof SqlType.Text text && text.shape() != Shape.FIXED) {
+            return text.length() > 0
+                    && !(from instanceof SqlType.Text given
+                            && given.length() > 0
+                            && given.length() <= text.length());
+        }
+        if (from instanceof SqlType.Integral a && to instanceof SqlType.Integral b) {
+            return a.size().compareTo(b.size()) > 0;
+        }
+        if (from instanceof SqlType.Exact a && to instanceof SqlType.Exact b) {
+            return b.precision() > 0
+                    && (a.precision() == 0 || a.precision() - a.scale() > b.precision() - b.scale());
+        }
+        return !(to instanceof SqlType.Exact exact && exact.precision() == 0 && from.isNumeric());
+    }
+}

@@ -1,0 +1,122 @@
+package dev.cantina.deploy;
+
+import dev.cantina.check.BoundStatement.Handled;
+import dev.cantina.check.BoundStatement.Handler;
+import dev.cantina.syntax.Declaration.HandledKind;
+import dev.cantina.syntax.Declaration.HandlerAction;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * The handlers that guard a place, the innermost block's first (ISO 9075-4, 14.2). Never changes:
+ * a block inside has one of its own that has the outer one behind it.
+ *
+ * @param label of the block that declares them
+ * @param caught whether the exceptions of this level and all outside it are caught by something
+ *     around the place already
+ */
+record Handlers(Optional<Handlers> outer, String label, List<Handler> handlers, boolean caught) {
+    static final Handlers NONE = new Handlers(Optional.empty(), "", List.of(), false);
+
+    /** A handler with a condition that leads to it, and where its block ends. */
+    record Arm(Handled condition, Handler handler, Handlers level) {
+        boolean isExit() {
+            return handler.action() != HandlerAction.CONTINUE;
+        }
+    }
+
+    Handlers inside(String blockLabel, List<Handler> own) {
+        return new Handlers(Optional.of(this), blockLabel, own, false);
+    }
+
+    /** The same place inside something that catches the exceptions. */
+    Handlers caughtAround() {
+        return new Handlers(outer, label, handlers, true);
+    }
+
+    /** What guards the body of a handler that is declared here. */
+    Handlers beyond() {
+        Handlers outside = outer.orElse(NONE);
+        return caught ? outside.caughtAround() : outside;
+    }
+
+    /**
+     * The handlers that exceptions of some classes can meet here, in the order in which they are
+     * to be tried.
+     */
+    List<Arm> exceptions(Set<String> classes) {
+        List<Arm> arms = new ArrayList<>();
+        if (classes.isEmpty()) {
+            return arms;
+        }
+        for (Handlers level = this; level != null && !level.caught; level = level.next()) {
+            boolean all = false;
+            for (Handler handler : level.handlers) {
+                for (Handled condition : handler.conditions()) {
+                    if (isState(condition) && canBe(condition.sqlstate(), classes)) {
+                        arms.add(new Arm(condition, handler, level));
+                    }
+                }
+            }
+            for (Handler handler : level.handlers) {
+                for (Handled condition : handler.conditions()) {
+                    if (condition.kind() == HandledKind.SQLEXCEPTION && canRaise(classes)) {
+                        arms.add(new Arm(condition, handler, level));
+                        all = true;
+                    }
+                }
+            }
+            if (all) {
+                break;
+            }
+        }
+        return arms;
+    }
+
+    /** The handler that a completion condition meets, of class 01 or 02. */
+    Optional<Arm> completion(String sqlstate) {
+        boolean notFound = sqlstate.startsWith("02");
+        for (Handlers level = this; level != null; level = level.next()) {
+            Optional<Arm> general = Optional.empty();
+            for (Handler handler : level.handlers) {
+                for (Handled condition : handler.conditions()) {
+                    if (isState(condition) && condition.sqlstate().equals(sqlstate)) {
+                        return Optional.of(new Arm(condition, handler, level));
+                    }
+                    HandledKind wanted = notFound ? HandledKind.NOT_FOUND : HandledKind.SQLWARNING;
+                    if (condition.kind() == wanted && general.isEmpty()) {
+                        general = Optional.of(new Arm(condition, handler, level));
+                    }
+                }
+            }
+            if (general.isPresent()) {
+                return general;
+            }
+        }
+        return Optional.empty();
+    }
+
+    private Handlers next() {
+        return outer.orElse(null);
+    }
+
+    private static boolean isState(Handled condition) {
+        return condition.kind() == HandledKind.SQLSTATE || condition.kind() == HandledKind.NAMED;
+    }
+
+    private static boolean isCompletion(String state) {
+        return state.startsWith("00") || state.startsWith("01") || state.startsWith("02");
+    }
+
+    private static boolean canBe(String state, Set<String> classes) {
+        return !state.isEmpty()
+                && !isCompletion(state)
+                && (classes.contains(Effects.ANY) || classes.contains(state.substring(0, 2)));
+    }
+
+    private static boolean canRaise(Set<String> classes) {
+        return classes.stream().anyMatch(c -> !isCompletion(c));
+    }
+}

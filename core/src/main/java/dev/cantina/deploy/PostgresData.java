@@ -1,0 +1,437 @@
+package dev.cantina.deploy;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundSql;
+import dev.cantina.check.BoundStatement;
+import dev.cantina.check.BoundStatement.Target;
+import dev.cantina.check.CursorSymbol;
+import dev.cantina.check.DeclaredTable;
+import dev.cantina.check.MaybeManyRows;
+import dev.cantina.check.MaybeNoRow;
+import dev.cantina.check.Variable;
+import dev.cantina.check.Walker;
+import dev.cantina.deploy.Handlers.Arm;
+import dev.cantina.syntax.Span;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * The statements of a body that ask the database: queries into variables, changes, cursors, dynamic
+ * SQL. A row that is not there leaves variables alone with us, and empties them there; so values
+ * go into variables of their own first.
+ */
+final class PostgresData {
+    private final PostgresBody body;
+    private final PostgresExpressions words;
+    private final ServerNames names;
+    private final Lines out;
+    private final Map<CursorSymbol, String> renamed = new HashMap<>();
+    private Catalog catalog;
+    private Optional<String> missing = Optional.empty();
+    private boolean afterData;
+    private int handedOut;
+
+    PostgresData(PostgresBody body, PostgresExpressions words, Lines out) {
+        this.body = body;
+        this.words = words;
+        this.names = words.names();
+        this.out = out;
+        this.catalog = words.catalog();
+    }
+
+    /** What stands right before the next statement. */
+    void follows(Optional<BoundStatement> before) {
+        afterData =
+                before.filter(
+                                s ->
+                                        s instanceof BoundStatement.Execute
+                                                || s instanceof BoundStatement.Fill
+                                                || s instanceof BoundStatement.Perform)
+                        .isPresent();
+    }
+
+    boolean afterData() {
+        return afterData;
+    }
+
+    /** Where to note that no row was found, for a handler that is run later. */
+    void remember(Optional<String> flag) {
+        missing = flag;
+    }
+
+    void renamed(CursorSymbol cursor, String name) {
+        renamed.put(cursor, name);
+    }
+
+    /** The handler of NOT FOUND that a statement can lead to. */
+    Optional<Arm> completion(BoundStatement s, Handlers around) {
+        boolean possible =
+                s instanceof BoundStatement.Fetch
+                        || s instanceof BoundStatement.Perform
+                        || s instanceof BoundStatement.Fill fill
+                                && !MaybeNoRow.alwaysOneRow(fill.query())
+                        || s instanceof BoundStatement.Execute execute
+                                && execute.sql().changesRows()
+                                && !isInsertOfValues(execute.sql());
+        return possible ? around.completion("02000") : Optional.empty();
+    }
+
+    private static boolean isInsertOfValues(BoundSql sql) {
+        return sql.verb().equals("INSERT")
+                && !sql.source().span().text().matches("(?is).*\\b(SELECT|TABLE|WITH)\\b.*");
+    }
+
+    void write(BoundStatement s, Handlers around) {
+        if (s instanceof BoundStatement.Execute execute) {
+            sql(execute.sql(), "", ";");
+            found(s, around);
+        } else if (s instanceof BoundStatement.Fill fill) {
+            fill(fill, around);
+        } else if (s instanceof BoundStatement.HandOut rows) {
+            handOut(rows);
+        } else if (s instanceof BoundStatement.Open open) {
+            open(open);
+        } else if (s instanceof BoundStatement.Fetch fetch) {
+            fetch(fetch, around);
+        } else if (s instanceof BoundStatement.Close close) {
+            String name = name(close.cursor());
+            out.add("CLOSE " + name + ";");
+            if (close.cursor().returned()) {
+                out.add(name + " := NULL;");
+            }
+        } else if (s instanceof BoundStatement.Prepare prepare) {
+            out.add(statement(prepare.name()) + " := " + words.of(prepare.text()) + ";");
+        } else if (s instanceof BoundStatement.Deallocate deallocate) {
+            String name = statement(deallocate.name());
+            out.add("PERFORM cantina.filled(" + name + ");");
+            out.add(name + " := NULL;");
+        } else if (s instanceof BoundStatement.Perform perform) {
+            perform(perform, around);
+        } else {
+            throw new Refusal(body.span(s.at()), "this statement has no counterpart there");
+        }
+    }
+
+    private void sql(BoundSql sql, String before, String after) {
+        Span span = sql.source().span();
+        out.add(before, span.start(), words.of(sql), after);
+    }
+
+    private void found(BoundStatement s, Handlers around) {
+        Optional<Arm> arm = completion(s, around);
+        if (arm.isEmpty()) {
+            return;
+        }
+        out.add("IF NOT FOUND THEN").in();
+        missing(arm);
+        out.out().add("END IF;");
+    }
+
+    private void missing(Optional<Arm> arm) {
+        if (missing.isPresent()) {
+            out.add(missing.get() + " := TRUE;");
+        } else {
+            body.completed(arm);
+        }
+    }
+
+    // ---------------------------------------------------------------- rows into variables
+
+    private void fill(BoundStatement.Fill fill, Handlers around) {
+        boolean plain = fill.targets().stream().allMatch(t -> t instanceof Target.Whole);
+        boolean sure = MaybeNoRow.alwaysOneRow(fill.query());
+        boolean several = MaybeManyRows.mayBeSeveral(fill.query(), catalog);
+        Span span = fill.query().source().span();
+        if (plain && sure) {
+            List<String> targets = new ArrayList<>();
+            fill.targets().forEach(t -> targets.add(body.target(t, fill.at())));
+            out.add("", span.start(), words.of(fill.query(), "INTO " + String.join(", ", targets)), ";");
+            return;
+        }
+        List<String> held = held(fill.targets(), fill.at());
+        String strict = several ? "STRICT " : "";
+        String query = words.of(fill.query(), "INTO " + strict + String.join(", ", held));
+        if (!several) {
+            out.add("", span.start(), query, ";");
+            taken(fill, fill.targets(), held, around, !fill.select());
+            return;
+        }
+        String found = body.local("found_one", "boolean");
+        out.add("BEGIN").in();
+        out.add("", span.start(), query, ";");
+        out.add(found + " := TRUE;");
+        out.out().add("EXCEPTION").in();
+        out.add("WHEN no_data_found THEN").in().add(found + " := FALSE;").out();
+        out.add("WHEN too_many_rows THEN").in();
+        out.add("RAISE EXCEPTION USING ERRCODE = '21000', MESSAGE = 'the query gives more than one row';");
+        out.out().out().add("END;");
+        out.add("IF " + found + " THEN").in();
+        stores(fill.targets(), held, fill.at());
+        notFound(fill, around);
+        out.out().add("END IF;");
+    }
+
+    private List<String> held(List<Target> targets, int at) {
+        List<String> held = new ArrayList<>();
+        for (Target target : targets) {
+            String name = target.variable().name() + "_found";
+            if (target instanceof Target.OfRow field) {
+                name = ((SqlType.Row) field.variable().type()).fields().get(field.field()).name() + "_found";
+            }
+            held.add(body.local(name, heldType(target, at)));
+        }
+        return held;
+    }
+
+    private String heldType(Target target, int at) {
+        SqlType type = target.variable().type();
+        if (target instanceof Target.OfRow field) {
+            type = ((SqlType.Row) type).fields().get(field.field()).type();
+        } else if (target instanceof Target.OfArray) {
+            type = ((SqlType.Array) type).element();
+        } else if (target instanceof Target.OfModule shared) {
+            type = shared.module().variables().get(shared.index()).type();
+        } else if (type instanceof SqlType.Row) {
+            return "record";
+        }
+        return PostgresTypes.of(type, body.span(at));
+    }
+
+    /** Passes on what was found; and where nothing was, runs the handler of that. */
+    private void taken(
+            BoundStatement s, List<Target> targets, List<String> held, Handlers around, boolean set) {
+        out.add("IF FOUND THEN").in();
+        stores(targets, held, s.at());
+        if (set) {
+            out.out().add("ELSE").in();
+            stores(targets, targets.stream().map(t -> "NULL").toList(), s.at());
+        } else {
+            notFound(s, around);
+        }
+        out.out().add("END IF;");
+    }
+
+    private void notFound(BoundStatement s, Handlers around) {
+        Optional<Arm> arm = completion(s, around);
+        if (arm.isPresent()) {
+            out.out().add("ELSE").in();
+            missing(arm);
+        }
+    }
+
+    private void stores(List<Target> targets, List<String> held, int at) {
+        for (int i = 0; i < targets.size(); i++) {
+            body.store(targets.get(i), held.get(i), at);
+        }
+    }
+
+    // ---------------------------------------------------------------- cursors
+
+    private String name(CursorSymbol cursor) {
+        return renamed.getOrDefault(cursor, names.of(cursor.name()));
+    }
+
+    private void handOut(BoundStatement.HandOut rows) {
+        if (body.routine().parameters().stream().anyMatch(Variable::isHidden)) {
+            throw new Refusal(body.span(rows.at()), "rows handed out here");
+        }
+        handedOut++;
+        sql(rows.sql(), "OPEN " + rowsName(rows) + " FOR ", ";");
+    }
+
+    private String rowsName(BoundStatement.HandOut rows) {
+        List<Integer> order = new ArrayList<>();
+        Walker.statements(
+                body.routine().body(),
+                s -> {
+                    if (s instanceof BoundStatement.HandOut) {
+                        order.add(s.at());
+                    } else if (s instanceof BoundStatement.Block block) {
+                        block.cursors().stream().filter(CursorSymbol::returned).forEach(c -> order.add(-1));
+                    }
+                });
+        return "rows_" + (order.indexOf(rows.at()) + 1);
+    }
+
+    private void open(BoundStatement.Open open) {
+        CursorSymbol cursor = open.cursor();
+        String name = name(cursor);
+        if (cursor.statement().isPresent()) {
+            out.add("OPEN " + name + " FOR EXECUTE " + filled(statement(cursor.statement().get()), open.using()) + ";");
+        } else if (cursor.returned()) {
+            sql(cursor.query().orElseThrow(), "OPEN " + name + (cursor.scroll() ? " SCROLL" : "") + " FOR ", ";");
+        } else {
+            out.add("OPEN " + name + ";");
+        }
+    }
+
+    /**
+     * Whether a cursor is opened once and closed beside it, fetched from only between, so that it
+     * is never in another state than the standard's.
+     */
+    boolean isClosed(CursorSymbol cursor, BoundStatement.Block block) {
+        int[] counts = new int[2];
+        Walker.statements(
+                block,
+                s -> {
+                    counts[0] += s instanceof BoundStatement.Open o && o.cursor() == cursor ? 1 : 0;
+                    counts[1] += s instanceof BoundStatement.Close c && c.cursor() == cursor ? 1 : 0;
+                });
+        if (counts[0] == 0) {
+            return counts[1] == 0;
+        }
+        boolean[] beside = {false};
+        Walker.statements(
+                block,
+                s -> {
+                    for (List<BoundStatement> row : Walker.rows(s)) {
+                        boolean opened = false;
+                        for (BoundStatement one : row) {
+                            opened |= one instanceof BoundStatement.Open o && o.cursor() == cursor;
+                            beside[0] |=
+                                    opened
+                                            && one instanceof BoundStatement.Close c
+                                            && c.cursor() == cursor;
+                        }
+                    }
+                });
+        return counts[0] == 1 && counts[1] == 1 && beside[0] && fetchedBetween(cursor, block);
+    }
+
+    private static boolean fetchedBetween(CursorSymbol cursor, BoundStatement.Block block) {
+        int[] state = {0};
+        boolean[] fine = {true};
+        Walker.statements(
+                block,
+                s -> {
+                    if (s instanceof BoundStatement.Open o && o.cursor() == cursor) {
+                        state[0] = 1;
+                    } else if (s instanceof BoundStatement.Close c && c.cursor() == cursor) {
+                        state[0] = 2;
+                    } else if (s instanceof BoundStatement.Fetch f && f.cursor() == cursor) {
+                        fine[0] &= state[0] == 1;
+                    }
+                });
+        return fine[0];
+    }
+
+    private void fetch(BoundStatement.Fetch fetch, Handlers around) {
+        String way = fetch.orientation();
+        String offset =
+                fetch.offset()
+                        .map(
+                                o -> {
+                                    if (!(PostgresExpressions.bare(o)
+                                            instanceof BoundExpression.Constant)) {
+                                        throw new Refusal(
+                                                o.span(),
+                                                "FETCH takes only a plain number there");
+                                    }
+                                    return words.of(o) + " ";
+                                })
+                        .orElse("");
+        List<String> held = held(fetch.targets(), fetch.at());
+        String words = way.equals("NEXT") ? "" : way + " " + offset + "FROM ";
+        out.add("FETCH " + words + name(fetch.cursor()) + " INTO " + String.join(", ", held) + ";");
+        taken(fetch, fetch.targets(), held, around, false);
+    }
+
+    // ---------------------------------------------------------------- dynamic SQL
+
+    private String statement(String key) {
+        return body.shared(key.toLowerCase(Locale.ROOT) + "_text", "text");
+    }
+
+    private String filled(String text, List<BoundExpression> using) {
+        StringBuilder call = new StringBuilder("cantina.filled(" + text);
+        using.forEach(
+                value -> {
+                    SqlType type = value.type();
+                    if (type instanceof SqlType.Array || type instanceof SqlType.Row) {
+                        throw new Refusal(value.span(), "an array or a row for a marker");
+                    }
+                    call.append(", CAST(").append(words.of(value)).append(" AS text)");
+                });
+        return call.append(")").toString();
+    }
+
+    private void perform(BoundStatement.Perform perform, Handlers around) {
+        String text =
+                perform.name().isPresent()
+                        ? statement(perform.name().get())
+                        : words.of(perform.text().orElseThrow());
+        String execute = "EXECUTE " + filled(text, perform.using());
+        Optional<Arm> arm = completion(perform, around);
+        if (perform.targets().isEmpty()) {
+            out.add(execute + ";");
+            if (arm.isPresent()) {
+                String count = body.local("touched_rows", "bigint");
+                out.add("GET DIAGNOSTICS " + count + " = ROW_COUNT;");
+                out.add(
+                        "IF "
+                                + count
+                                + " = 0 AND "
+                                + text
+                                + " ~* '^\\s*(INSERT|UPDATE|DELETE|MERGE)' THEN")
+                        .in();
+                missing(arm);
+                out.out().add("END IF;");
+            }
+            return;
+        }
+        List<String> held = held(perform.targets(), perform.at());
+        String count = body.local("found_rows", "bigint");
+        out.add(execute.replaceFirst("^EXECUTE ", "EXECUTE ") + " INTO " + String.join(", ", held) + ";");
+        out.add("GET DIAGNOSTICS " + count + " = ROW_COUNT;");
+        out.add("IF " + count + " > 0 THEN").in();
+        stores(perform.targets(), held, perform.at());
+        if (arm.isPresent()) {
+            out.out().add("ELSE").in();
+            missing(arm);
+        }
+        out.out().add("END IF;");
+    }
+
+    // ---------------------------------------------------------------- tables of a block
+
+    void declaredTable(DeclaredTable table) {
+        String name = names.of(table.table().name());
+        out.add("IF to_regclass('pg_temp." + name + "') IS NOT NULL THEN");
+        out.in().add("DROP TABLE pg_temp." + name + ";").out();
+        out.add("END IF;");
+        List<String> columns = new ArrayList<>();
+        table.table()
+                .columns()
+                .forEach(
+                        c ->
+                                columns.add(
+                                        names.of(c.name())
+                                                + " "
+                                                + PostgresTypes.of(c.type(), body.routine().span())
+                                                + (c.nullable() ? "" : " NOT NULL")
+                                                + c.initial().map(d -> " DEFAULT " + d).orElse("")));
+        if (!table.table().primaryKey().isEmpty()) {
+            columns.add(
+                    "PRIMARY KEY ("
+                            + String.join(
+                                    ", ",
+                                    table.table().primaryKey().stream()
+                                            .map(i -> names.of(table.table().columns().get(i).name()))
+                                            .toList())
+                            + ")");
+        }
+        out.add("CREATE TEMPORARY TABLE " + name + " (");
+        out.in();
+        for (int i = 0; i < columns.size(); i++) {
+            out.add(columns.get(i) + (i == columns.size() - 1 ? "" : ","));
+        }
+        out.out();
+        out.add(") ON COMMIT " + (table.preserve() ? "PRESERVE" : "DELETE") + " ROWS;");
+    }
+}

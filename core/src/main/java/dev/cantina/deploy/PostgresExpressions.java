@@ -1,0 +1,639 @@
+package dev.cantina.deploy;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.ModuleSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundSql;
+import dev.cantina.check.Variable;
+import dev.cantina.check.Walker;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
+import dev.cantina.types.SqlType;
+import dev.cantina.types.SqlType.Shape;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/**
+ * Expressions and data statements as PostgreSQL reads them: the author's own text, with only those
+ * stretches in other words that mean something else there.
+ */
+final class PostgresExpressions {
+    private static final Map<String, String> RENAMED =
+            Map.of("TRUNCATE", "TRUNC", "LOG10", "LOG", "CEIL", "CEILING");
+    private static final Set<String> ALIKE =
+            Set.of(
+                    ("CHAR_LENGTH CHARACTER_LENGTH OCTET_LENGTH POSITION SUBSTRING UPPER LOWER LTRIM"
+                                    + " RTRIM OVERLAY REPLACE ABS MOD SIGN FLOOR CEILING ROUND TRUNC"
+                                    + " POWER SQRT EXP LN CARDINALITY TRIM_ARRAY OVERLAPS LPAD RPAD")
+                            .split(" "));
+    private static final Pattern INTERVAL =
+            Pattern.compile("(?i)(YEAR|MONTH|DAY|HOUR|MINUTE|SECOND)(\\s+TO\\s+\\w+)?");
+
+    private final Catalog catalog;
+    private final Optional<ModuleSymbol> module;
+    private final ServerNames names = ServerNames.postgres();
+    private final Optional<String> clock;
+
+    /**
+     * @param clock what the current time is to be; empty for the server's own
+     */
+    PostgresExpressions(Catalog catalog, Optional<ModuleSymbol> module, Optional<String> clock) {
+        this.catalog = catalog;
+        this.module = module;
+        this.clock = clock;
+    }
+
+    Catalog catalog() {
+        return catalog;
+    }
+
+    ServerNames names() {
+        return names;
+    }
+
+    /** An expression in PostgreSQL's words. */
+    String of(BoundExpression e) {
+        Splice splice = new Splice(e.span());
+        edit(e, splice);
+        return splice.text();
+    }
+
+    /** The same where the server would otherwise look for a function of another type. */
+    String typed(BoundExpression e, SqlType type) {
+        BoundExpression given = bare(e);
+        if (given.type().equals(type) && !(given instanceof BoundExpression.Constant)) {
+            return of(e);
+        }
+        String name = PostgresTypes.bare(type, e.span());
+        if (given instanceof BoundExpression.Constant constant && constant.value() == null) {
+            return "CAST(NULL AS " + name + ")";
+        }
+        if (given instanceof BoundExpression.Constant
+                && type.equals(SqlType.INTEGER)
+                && given.type() instanceof SqlType.Integral) {
+            return of(e);
+        }
+        return "CAST(" + of(e) + " AS " + name + ")";
+    }
+
+    /** Without the conversions that nobody wrote. */
+    static BoundExpression bare(BoundExpression e) {
+        BoundExpression bare = e;
+        while (bare instanceof BoundExpression.Convert convert && !isCast(convert)) {
+            bare = convert.operand();
+        }
+        return bare;
+    }
+
+    private static boolean isCast(BoundExpression.Convert convert) {
+        return !convert.span().equals(convert.operand().span())
+                && convert.span().text().regionMatches(true, 0, "CAST", 0, 4);
+    }
+
+    void edit(BoundExpression e, Splice splice) {
+        if (e instanceof BoundExpression.Constant constant) {
+            constant(constant, splice);
+        } else if (e instanceof BoundExpression.Read read) {
+            if (!read.variable().isHidden() && !isRowStar(read.span())) {
+                splice.put(read.span(), read(read));
+            }
+        } else if (e instanceof BoundExpression.Field field) {
+            field(field, splice);
+        } else if (e instanceof BoundExpression.ReadShared shared) {
+            splice.put(shared.span(), shared(shared.module(), shared.index(), shared.span()));
+        } else if (e instanceof BoundExpression.Element element) {
+            splice.put(
+                    element.span(),
+                    "cantina.element(" + of(element.array()) + ", " + of(element.index()) + ")");
+        } else if (e instanceof BoundExpression.Convert convert) {
+            convert(convert, splice);
+        } else if (e instanceof BoundExpression.Arithmetic sum) {
+            arithmetic(sum, splice);
+        } else if (e instanceof BoundExpression.Concatenate both) {
+            concatenate(both, splice);
+        } else if (e instanceof BoundExpression.Compare compare) {
+            compare(compare, splice);
+        } else if (e instanceof BoundExpression.IsTruth is && is.truth().isEmpty()) {
+            edit(is.operand(), splice);
+        } else if (e instanceof BoundExpression.Apply apply) {
+            apply(apply, splice);
+        } else if (e instanceof BoundExpression.Moment moment) {
+            splice.put(moment.span(), moment(moment));
+        } else if (e instanceof BoundExpression.Invoke invoke) {
+            splice.put(invoke.span(), invoke(invoke));
+        } else if (e instanceof BoundExpression.Ask ask) {
+            ask(ask, splice);
+        } else if (e instanceof BoundExpression.CursorRow) {
+            return;
+        } else {
+            parts(e, splice);
+        }
+    }
+
+    private void parts(BoundExpression e, Splice splice) {
+        Walker.parts(e).forEach(part -> edit(part, splice));
+    }
+
+    private static boolean isRowStar(Span span) {
+        return span.text().endsWith("*");
+    }
+
+    private void constant(BoundExpression.Constant constant, Splice splice) {
+        Span span = constant.span();
+        String text = span.text();
+        if (constant.type() instanceof SqlType.Bytes && text.regionMatches(true, 0, "X'", 0, 2)) {
+            splice.put(span, "'\\x" + text.substring(2, text.length() - 1) + "'::bytea");
+        } else if (text.equalsIgnoreCase("UNKNOWN")) {
+            splice.put(span, "CAST(NULL AS boolean)");
+        } else if (constant.type() instanceof SqlType.Approximate
+                && text.matches("(?i)[-+]?[0-9.]+E[-+]?[0-9]+")) {
+            splice.put(span, text + "::double precision");
+        }
+    }
+
+    private String read(BoundExpression.Read read) {
+        String text = read.span().text();
+        Variable variable = read.variable();
+        if (variable.kind() == Variable.Kind.OLD_ROW) {
+            return "OLD";
+        }
+        if (variable.kind() == Variable.Kind.NEW_ROW) {
+            return "NEW";
+        }
+        return dotted(text);
+    }
+
+    /** A name with its dots, each part written as the server wants it. */
+    private String dotted(String text) {
+        if (text.contains("\"")) {
+            return text;
+        }
+        StringBuilder name = new StringBuilder();
+        for (String part : text.split("\\s*\\.\\s*")) {
+            name.append(name.length() == 0 ? "" : ".").append(names.of(part));
+        }
+        return name.toString();
+    }
+
+    private void field(BoundExpression.Field field, Splice splice) {
+        if (isRowStar(field.span())) {
+            return;
+        }
+        if (!(field.row() instanceof BoundExpression.Read read)) {
+            if (field.row() instanceof BoundExpression.Element) {
+                throw new Refusal(field.span(), "rows in arrays are not taken to PostgreSQL");
+            }
+            splice.put(field.span(), dotted(field.span().text()));
+            return;
+        }
+        SqlType.Row type = (SqlType.Row) read.variable().type();
+        String column = names.of(type.fields().get(field.index()).name());
+        String row =
+                switch (read.variable().kind()) {
+                    case OLD_ROW -> "OLD";
+                    case NEW_ROW -> "NEW";
+                    default -> names.of(read.variable().name());
+                };
+        splice.put(field.span(), row + "." + column);
+    }
+
+    /** Where a module's variable lives: in a setting of the session. */
+    static String setting(ModuleSymbol module, int index) {
+        return (module.name() + "." + module.variables().get(index).name().text())
+                .toLowerCase(Locale.ROOT);
+    }
+
+    private String shared(ModuleSymbol of, int index, Span span) {
+        ModuleSymbol.Shared variable = of.variables().get(index);
+        String function = schema(of) + "." + names.of(variable.name());
+        if (variable.type() instanceof SqlType.Array || variable.type() instanceof SqlType.Row) {
+            throw new Refusal(span, "a module's variable that is an array or a row");
+        }
+        return function + "()";
+    }
+
+    String schema(ModuleSymbol of) {
+        return names.of(of.tree().name());
+    }
+
+    private void convert(BoundExpression.Convert convert, Splice splice) {
+        if (isCast(convert)) {
+            splice.put(convert.span(), cast(convert));
+            return;
+        }
+        edit(convert.operand(), splice);
+    }
+
+    private String cast(BoundExpression.Convert convert) {
+        SqlType from = convert.operand().type();
+        String operand = of(convert.operand());
+        if (convert.type() instanceof SqlType.Text text && from instanceof SqlType.Bool) {
+            return "CAST(upper(CAST("
+                    + operand
+                    + " AS text)) AS "
+                    + PostgresTypes.of(text, convert.span())
+                    + ")";
+        }
+        boolean shortens =
+                convert.type() instanceof SqlType.Text text
+                        && text.length() > 0
+                        && !(from instanceof SqlType.Text)
+                        && !(from instanceof SqlType.Unknown);
+        String type = PostgresTypes.of(convert.type(), convert.span());
+        if (shortens) {
+            int length = ((SqlType.Text) convert.type()).length();
+            boolean fits = from instanceof SqlType.Integral && length >= 20
+                    || from instanceof SqlType.Exact exact && exact.precision() + 2 <= length
+                    && exact.precision() > 0
+                    || from instanceof SqlType.Date && length >= 10;
+            if (!fits) {
+                return "CAST(cantina.fitting(CAST(" + operand + " AS text), " + length + ") AS " + type + ")";
+            }
+        }
+        if (convert.type() instanceof SqlType.Integral && from instanceof SqlType.Approximate) {
+            return "CAST(CAST(" + operand + " AS numeric) AS " + type + ")";
+        }
+        return "CAST(" + operand + " AS " + type + ")";
+    }
+
+    private void arithmetic(BoundExpression.Arithmetic sum, Splice splice) {
+        parts(sum, splice);
+        boolean whole =
+                bare(sum.left()).type() instanceof SqlType.Integral
+                        && bare(sum.right()).type() instanceof SqlType.Integral;
+        BoundExpression left = bare(sum.left());
+        boolean leaf =
+                left instanceof BoundExpression.Read
+                        || left instanceof BoundExpression.Constant
+                        || left instanceof BoundExpression.Invoke;
+        // Whole numbers are worked out as BIGINT, so that no result on the way overflows.
+        if (whole && leaf && !left.type().equals(SqlType.BIGINT) && nested.contains(sum)) {
+            splice.around(left.span(), "", "::bigint");
+        }
+        for (BoundExpression part : List.of(sum.left(), sum.right())) {
+            if (bare(part) instanceof BoundExpression.Arithmetic inner) {
+                nested.add(inner);
+            }
+        }
+    }
+
+    private final Set<BoundExpression> nested =
+            java.util.Collections.newSetFromMap(new java.util.IdentityHashMap<>());
+
+    private void concatenate(BoundExpression.Concatenate both, Splice splice) {
+        if (both.type() instanceof SqlType.Array) {
+            parts(both, splice);
+            return;
+        }
+        BoundExpression left = bare(both.left());
+        BoundExpression right = bare(both.right());
+        joined(both.left(), right, splice);
+        joined(both.right(), left, splice);
+    }
+
+    private void joined(BoundExpression part, BoundExpression other, Splice splice) {
+        BoundExpression bare = bare(part);
+        boolean otherIsText =
+                other.type() instanceof SqlType.Text text && text.shape() != Shape.FIXED;
+        if (bare.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED) {
+            splice.put(bare.span(), "rpad(" + of(bare) + ", " + Math.max(1, text.length()) + ")");
+        } else if (bare.type() instanceof SqlType.Text || bare.type() instanceof SqlType.Unknown) {
+            edit(bare, splice);
+        } else {
+            boolean simple =
+                    bare instanceof BoundExpression.Read
+                            || bare instanceof BoundExpression.Field
+                            || bare instanceof BoundExpression.Constant
+                            || bare instanceof BoundExpression.Invoke;
+            boolean asItIs =
+                    otherIsText
+                            && (bare.type() instanceof SqlType.Integral
+                                    || bare.type() instanceof SqlType.Exact
+                                    || bare.type() instanceof SqlType.Date);
+            if (asItIs && simple) {
+                edit(bare, splice);
+            } else {
+                splice.put(bare.span(), text(bare));
+            }
+        }
+    }
+
+    /** A value as text, as {@code CAST(… AS VARCHAR)} gives it. */
+    String text(BoundExpression value) {
+        BoundExpression e = bare(value);
+        if (e.type() instanceof SqlType.Bool) {
+            return "upper(CAST(" + of(e) + " AS text))";
+        }
+        if (e.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED) {
+            return "rpad(" + of(e) + ", " + Math.max(1, text.length()) + ")";
+        }
+        return e.type() instanceof SqlType.Text ? of(e) : "CAST(" + of(e) + " AS text)";
+    }
+
+    private void compare(BoundExpression.Compare compare, Splice splice) {
+        parts(compare, splice);
+        BoundExpression left = bare(compare.left());
+        BoundExpression right = bare(compare.right());
+        boolean texts =
+                left.type() instanceof SqlType.Text || right.type() instanceof SqlType.Text;
+        boolean ordering =
+                switch (compare.operator()) {
+                    case LESS, LESS_OR_EQUAL, GREATER, GREATER_OR_EQUAL -> true;
+                    default -> false;
+                };
+        if (texts && ordering) {
+            splice.around(right.span(), "", " COLLATE \"C\"");
+        }
+        if (compare.fixed()) {
+            padded(left, right, splice);
+            padded(right, left, splice);
+        }
+    }
+
+    /** A CHAR beside a VARCHAR: trailing blanks count on neither side. */
+    private void padded(BoundExpression e, BoundExpression other, Splice splice) {
+        boolean varying =
+                e.type() instanceof SqlType.Text text
+                        && text.shape() != Shape.FIXED
+                        && !(e instanceof BoundExpression.Constant);
+        boolean fixed =
+                other.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED;
+        if (varying && fixed) {
+            splice.put(e.span(), "CAST(" + of(e) + " AS bpchar)");
+        }
+    }
+
+    private void apply(BoundExpression.Apply apply, Splice splice) {
+        String name = apply.function().name();
+        List<BoundExpression> arguments = apply.arguments();
+        if (name.startsWith("TRIM ")) {
+            parts(apply, splice);
+            return;
+        }
+        if (name.startsWith("EXTRACT ")) {
+            String value = of(apply.arguments().get(0));
+            String field = name.substring(8);
+            splice.put(
+                    apply.span(),
+                    field.equals("SECOND")
+                            ? "EXTRACT(SECOND FROM " + value + ")"
+                            : "CAST(EXTRACT(" + field + " FROM " + value + ") AS integer)");
+            return;
+        }
+        if (name.equals("GREATEST") || name.equals("LEAST")) {
+            strict(apply, splice);
+            return;
+        }
+        if (name.equals("+ INTERVAL") || name.equals("- INTERVAL")) {
+            moved(apply, splice);
+            return;
+        }
+        if (name.equals("DIFFERENCE")) {
+            difference(apply, splice);
+            return;
+        }
+        if (name.contains("INTERVAL")) {
+            parts(apply, splice);
+            return;
+        }
+        if (!ALIKE.contains(RENAMED.getOrDefault(name, name))) {
+            throw new Refusal(apply.span(), name + " has no counterpart on PostgreSQL");
+        }
+        parts(apply, splice);
+        String written = apply.span().text();
+        if (RENAMED.containsKey(name)) {
+            Span word =
+                    new Span(
+                            apply.span().source(),
+                            apply.span().start(),
+                            apply.span().start() + name.length());
+            if (written.regionMatches(true, 0, name, 0, name.length())) {
+                splice.put(word, RENAMED.get(name));
+            }
+        }
+        boolean rounds = name.equals("ROUND") || name.startsWith("TRUNC");
+        boolean toDouble =
+                Set.of("POWER", "SQRT", "EXP", "LN", "LOG10").contains(name);
+        for (BoundExpression argument : arguments) {
+            BoundExpression bare = bare(argument);
+            if (rounds && arguments.size() > 1 && bare.type() instanceof SqlType.Approximate
+                    || rounds && bare.type() instanceof SqlType.Approximate) {
+                splice.put(bare.span(), "CAST(" + of(bare) + " AS numeric)");
+            } else if (toDouble && !(bare.type() instanceof SqlType.Approximate)) {
+                splice.put(bare.span(), "CAST(" + of(bare) + " AS double precision)");
+            } else if (rounds && arguments.indexOf(argument) == 1
+                    && bare.type() instanceof SqlType.Integral
+                    && !(bare instanceof BoundExpression.Constant)) {
+                splice.put(bare.span(), "CAST(" + of(bare) + " AS integer)");
+            } else if (wantsInteger(name, arguments.indexOf(argument))
+                    && !(bare instanceof BoundExpression.Constant)
+                    && !bare.type().equals(SqlType.INTEGER)) {
+                splice.put(bare.span(), "CAST(" + of(bare) + " AS integer)");
+            } else if (!(bare.type() instanceof SqlType.Text)
+                    && wantsText(name, arguments.indexOf(argument))) {
+                splice.put(bare.span(), text(bare));
+            } else if (bare.type() instanceof SqlType.Text text
+                    && text.shape() == Shape.FIXED
+                    && !name.equals("UPPER")
+                    && !name.equals("LOWER")) {
+                splice.put(bare.span(), text(bare));
+            }
+        }
+    }
+
+    private static boolean wantsInteger(String name, int position) {
+        return position > 0 && (name.equals("SUBSTRING") || name.equals("TRIM_ARRAY"))
+                || position > 1 && name.equals("OVERLAY")
+                || position == 1 && (name.equals("LPAD") || name.equals("RPAD"));
+    }
+
+    private static boolean wantsText(String name, int position) {
+        return switch (name) {
+            case "CHAR_LENGTH",
+                            "CHARACTER_LENGTH",
+                            "UPPER",
+                            "LOWER",
+                            "LTRIM",
+                            "RTRIM",
+                            "REPLACE",
+                            "POSITION" ->
+                    true;
+            case "SUBSTRING" -> position == 0;
+            case "LPAD", "RPAD" -> position != 1;
+            default -> false;
+        };
+    }
+
+    /** GREATEST and LEAST are NULL where one of their arguments is. */
+    private void strict(BoundExpression.Apply apply, Splice splice) {
+        StringBuilder tests = new StringBuilder();
+        for (BoundExpression argument : apply.arguments()) {
+            if (!(bare(argument) instanceof BoundExpression.Constant)) {
+                tests.append(tests.length() == 0 ? "" : " AND ")
+                        .append("(")
+                        .append(of(argument))
+                        .append(") IS NOT NULL");
+            }
+        }
+        Splice inner = new Splice(apply.span());
+        parts(apply, inner);
+        splice.put(
+                apply.span(),
+                tests.length() == 0
+                        ? inner.text()
+                        : "CASE WHEN " + tests + " THEN " + inner.text() + " END");
+    }
+
+    /** A date stays a date when an interval is added. */
+    private void moved(BoundExpression.Apply apply, Splice splice) {
+        Splice inner = new Splice(apply.span());
+        parts(apply, inner);
+        boolean date = apply.type() instanceof SqlType.Date;
+        splice.put(apply.span(), date ? "CAST(" + inner.text() + " AS date)" : inner.text());
+    }
+
+    private void difference(BoundExpression.Apply apply, Splice splice) {
+        String fields = ((SqlType.Interval) apply.type()).fields();
+        Matcher single = INTERVAL.matcher(fields);
+        boolean days =
+                single.matches()
+                        && fields.equalsIgnoreCase("DAY")
+                        && apply.arguments().stream()
+                                .limit(2)
+                                .allMatch(a -> a.type() instanceof SqlType.Date);
+        if (!days) {
+            throw new Refusal(
+                    apply.span(), "a difference of moments in " + fields + " is another there");
+        }
+        splice.put(
+                apply.span(),
+                "make_interval(days => "
+                        + of(apply.arguments().get(0))
+                        + " - "
+                        + of(apply.arguments().get(1))
+                        + ")");
+    }
+
+    private String moment(BoundExpression.Moment moment) {
+        if (clock.isEmpty() || moment.name().equals("CURRENT_USER")) {
+            return moment.span().text();
+        }
+        String at = clock.get();
+        return switch (moment.name()) {
+            case "CURRENT_DATE" -> "DATE '" + at.substring(0, 10) + "'";
+            case "CURRENT_TIME", "LOCALTIME" -> "TIME '" + at.substring(11) + "'";
+            case "CURRENT_TIMESTAMP", "LOCALTIMESTAMP" -> "TIMESTAMP '" + at + "'";
+            default -> moment.span().text();
+        };
+    }
+
+    private String invoke(BoundExpression.Invoke invoke) {
+        StringBuilder call = new StringBuilder(callee(invoke.routine())).append("(");
+        List<BoundExpression> arguments = invoke.arguments();
+        for (int i = 0; i < arguments.size(); i++) {
+            SqlType type = invoke.routine().parameters().get(i).type();
+            call.append(i == 0 ? "" : ", ").append(typed(arguments.get(i), type));
+        }
+        return call.append(")").toString();
+    }
+
+    String callee(RoutineSymbol routine) {
+        String name = names.of(routine.tree().name());
+        return routine.module().map(m -> schema(m) + "." + name).orElse(name);
+    }
+
+    private void ask(BoundExpression.Ask ask, Splice splice) {
+        SqlText source = ask.sql().source();
+        sql(ask.sql(), splice);
+        // A function of the database, or a comparison with a query, has values before its query.
+        ask.sql().parameters().stream()
+                .filter(p -> splice.holds(p.span()))
+                .forEach(p -> edit(p, splice));
+        if (source.scope().tables().isEmpty()) {
+            return;
+        }
+    }
+
+    /** A data statement in PostgreSQL's words. */
+    String of(BoundSql sql) {
+        Splice splice = new Splice(sql.source().span());
+        sql(sql, splice);
+        sql.source().edits().forEach(e -> splice.put(e.span(), e.text()));
+        return splice.text().stripTrailing();
+    }
+
+    /** The same, with its INTO clause naming other variables. */
+    String of(BoundSql sql, String into) {
+        Splice splice = new Splice(sql.source().span());
+        sql(sql, splice);
+        boolean found = false;
+        for (SqlText.Edit edit : sql.source().edits()) {
+            boolean clause = edit.span().text().strip().regionMatches(true, 0, "INTO", 0, 4);
+            splice.put(edit.span(), clause ? into + trailing(edit.span().text()) : edit.text());
+            found |= clause;
+        }
+        String text = splice.text().stripTrailing();
+        return found ? text : withInto(text, into);
+    }
+
+    private static String trailing(String text) {
+        return text.substring(text.stripTrailing().length());
+    }
+
+    private static String withInto(String text, String into) {
+        return "SELECT * " + into + " FROM (" + text + ") AS got";
+    }
+
+    private static final Pattern LIMITED = Pattern.compile("(?is).*\\b(FIRST|NEXT|LIMIT|OFFSET)\\s+");
+
+    private void sql(BoundSql sql, Splice splice) {
+        for (BoundExpression parameter : sql.parameters()) {
+            if (parameter instanceof BoundExpression.Constant || !splice.holds(parameter.span())) {
+                continue;
+            }
+            Span span = parameter.span();
+            String before = span.source().text().substring(sql.span().start(), span.start());
+            if (LIMITED.matcher(before).matches()) {
+                splice.put(span, "(" + of(parameter) + ")");
+            } else {
+                edit(parameter, splice);
+            }
+        }
+        calls(sql.source().scope(), splice);
+        tables(sql.source().scope(), splice);
+    }
+
+    private void calls(SqlText.Scope scope, Splice splice) {
+        for (SqlText.NameUse use : scope.names()) {
+            if (use.use() != SqlText.Use.CALL) {
+                continue;
+            }
+            String key = catalog.keyOf(use.names(), module);
+            List<RoutineSymbol> functions = catalog.functions(key);
+            if (!functions.isEmpty()) {
+                splice.put(use.span(), callee(functions.get(0)));
+            } else if (use.names().size() == 1
+                    && RENAMED.containsKey(use.names().get(0).key())) {
+                splice.put(use.span(), RENAMED.get(use.names().get(0).key()));
+            }
+        }
+        scope.children().forEach(child -> calls(child, splice));
+    }
+
+    /** The tables of a block are named without the word MODULE. */
+    private static void tables(SqlText.Scope scope, Splice splice) {
+        for (SqlText.TableUse use : scope.tables()) {
+            if (use.names().size() == 2 && use.names().get(0).key().equals("MODULE")) {
+                Span whole = use.names().get(0).span().to(use.names().get(1).span());
+                splice.put(whole, use.names().get(1).written());
+            }
+        }
+        scope.children().forEach(child -> tables(child, splice));
+    }
+}

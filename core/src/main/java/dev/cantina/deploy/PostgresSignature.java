@@ -1,0 +1,165 @@
+package dev.cantina.deploy;
+
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.check.BoundStatement;
+import dev.cantina.syntax.Declaration;
+import dev.cantina.syntax.Statement;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A routine's parameters in PL/pgSQL. A parameter has no length and no scale there, so one that
+ * needs them has a variable of the same name, which is given its value at the start and gives it
+ * back at the end; a result set is one more OUT parameter, a cursor.
+ */
+final class PostgresSignature {
+    private final List<String> parameters = new ArrayList<>();
+    private final List<String> types = new ArrayList<>();
+    private final List<String> copies = new ArrayList<>();
+    private final List<String> finish = new ArrayList<>();
+    private final String label;
+
+    PostgresSignature(RoutineSymbol symbol, PostgresExpressions words) {
+        ServerNames names = words.names();
+        label = names.of(symbol.tree().name());
+        int number = 0;
+        for (ParameterSymbol parameter : symbol.parameters()) {
+            number++;
+            String name = names.of(parameter.name());
+            String bare = PostgresTypes.bare(parameter.type(), parameter.name().span());
+            String mode = parameter.mode() == Unit.Mode.IN ? "" : parameter.mode() + " ";
+            String initial =
+                    parameter
+                            .initial()
+                            .map(e -> " DEFAULT " + constant(e.span().text(), symbol))
+                            .orElse("");
+            parameters.add(mode + name + " " + bare + initial);
+            if (parameter.mode().takes() || !symbol.isFunction()) {
+                types.add((parameter.mode() == Unit.Mode.IN ? "" : parameter.mode() + " ") + bare);
+            }
+            if (!PostgresTypes.isBounded(parameter.type())) {
+                continue;
+            }
+            String full = PostgresTypes.of(parameter.type(), parameter.name().span());
+            if (parameter.mode() == Unit.Mode.IN) {
+                copies.add(name + " " + full + " := " + label + "." + name + ";");
+                continue;
+            }
+            String given = plain(parameter.name().text()) + "_given";
+            copies.add(given + " ALIAS FOR $" + number + ";");
+            String start = parameter.mode() == Unit.Mode.INOUT ? " := " + given : "";
+            copies.add(name + " " + full + start + ";");
+            finish.add(given + " := " + name + ";");
+        }
+        if (!symbol.isFunction()) {
+            for (String result : resultSets(symbol)) {
+                parameters.add("OUT " + names.of(result) + " refcursor");
+                types.add("OUT refcursor");
+            }
+        }
+    }
+
+    /**
+     * A trigger's: no parameters, and at the end the row that is to be stored.
+     *
+     * @param row what RETURN gives back
+     */
+    PostgresSignature(String name, String row) {
+        label = name;
+        finish.add("RETURN " + row + ";");
+    }
+
+    /** A default that calls something is let be; every other one is the author's own. */
+    private static String constant(String text, RoutineSymbol symbol) {
+        return text;
+    }
+
+    private static String plain(String name) {
+        return name.toLowerCase(java.util.Locale.ROOT).replaceAll("[^\\p{L}\\p{N}_]", "_");
+    }
+
+    /** The parameters as they are declared, one a line. */
+    List<String> parameters() {
+        return parameters;
+    }
+
+    /** What the server tells routines of one name apart by. */
+    List<String> types() {
+        return types;
+    }
+
+    boolean hasCopies() {
+        return !copies.isEmpty();
+    }
+
+    List<String> copies() {
+        return copies;
+    }
+
+    /** What is said before the end. */
+    List<String> finish() {
+        return finish;
+    }
+
+    String label() {
+        return label;
+    }
+
+    /**
+     * The result sets of a procedure by name, in the order in which they are opened: a cursor's own
+     * name, or {@code rows_1} for a SELECT that stands alone.
+     */
+    static List<String> resultSets(RoutineSymbol symbol) {
+        List<String> results = new ArrayList<>();
+        symbol.tree().body().ifPresent(body -> collect(body, results, 0));
+        return results;
+    }
+
+    private static void collect(Statement s, List<String> results, int depth) {
+        if (s instanceof Statement.Data data && data.sql().isQuery()) {
+            results.add("rows_" + (results.size() + 1));
+        } else if (s instanceof Statement.Compound block) {
+            for (Declaration declaration : block.declarations()) {
+                if (declaration instanceof Declaration.Cursor cursor && cursor.withReturn()) {
+                    results.add(cursor.name().text());
+                } else if (declaration instanceof Declaration.Handler handler) {
+                    collect(handler.body(), results, depth);
+                }
+            }
+            block.statements().forEach(inner -> collect(inner, results, depth));
+        } else if (s instanceof Statement.If choice) {
+            choice.branches().forEach(b -> b.statements().forEach(i -> collect(i, results, depth)));
+            choice.otherwise().ifPresent(o -> o.forEach(i -> collect(i, results, depth)));
+        } else if (s instanceof Statement.Case choice) {
+            choice.branches().forEach(b -> b.statements().forEach(i -> collect(i, results, depth)));
+            choice.otherwise().ifPresent(o -> o.forEach(i -> collect(i, results, depth)));
+        } else {
+            for (Statement inner : repeated(s)) {
+                int before = results.size();
+                collect(inner, results, depth + 1);
+                if (results.size() > before) {
+                    throw new Refusal(
+                            inner.span(), "rows handed out in a loop: PostgreSQL wants to know how often");
+                }
+            }
+        }
+    }
+
+    private static List<Statement> repeated(Statement s) {
+        if (s instanceof Statement.While loop) {
+            return loop.statements();
+        }
+        if (s instanceof Statement.Repeat loop) {
+            return loop.statements();
+        }
+        if (s instanceof Statement.Loop loop) {
+            return loop.statements();
+        }
+        return s instanceof Statement.For loop ? loop.statements() : List.of();
+    }
+
+}

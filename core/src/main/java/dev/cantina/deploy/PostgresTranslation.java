@@ -1,0 +1,347 @@
+package dev.cantina.deploy;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.ModuleSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.check.Binder;
+import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.Walker;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Translates a project's routines, modules and triggers into PL/pgSQL. */
+public final class PostgresTranslation {
+    private static final String RULE = "not-on-postgresql";
+
+    private final Catalog catalog;
+    private final Binder binder;
+    private final Effects effects;
+    private final Optional<String> clock;
+    private final List<Problem> refused = new ArrayList<>();
+    private final List<ServerObject> objects = new ArrayList<>();
+    private final Map<RoutineSymbol, Problem> lost = new HashMap<>();
+
+    /**
+     * @param binder for a catalog without errors
+     * @param clock what CURRENT_TIMESTAMP and its kin are to be; empty for the server's own clock
+     */
+    public PostgresTranslation(Catalog catalog, Binder binder, Optional<String> clock) {
+        this.catalog = catalog;
+        this.binder = binder;
+        this.effects = new Effects(binder);
+        this.clock = clock;
+    }
+
+    public Translation translate() {
+        catalog.modules().forEach(this::module);
+        List<RoutineSymbol> routines = new ArrayList<>(catalog.routines());
+        routines.sort(Comparator.comparing(r -> !r.isFunction()));
+        Map<RoutineSymbol, ServerObject> made = new java.util.LinkedHashMap<>();
+        for (RoutineSymbol routine : routines) {
+            try {
+                made.put(routine, routine(routine));
+            } catch (Refusal e) {
+                lose(routine, e.span(), e.getMessage());
+            }
+        }
+        loseCallers(made);
+        objects.addAll(made.values());
+        triggers();
+        return new Translation(PostgresSupport.objects(), List.copyOf(objects), refused);
+    }
+
+    private void lose(RoutineSymbol routine, Span span, String reason) {
+        Problem problem = Problem.error(span, RULE, reason);
+        refused.add(problem);
+        lost.put(routine, problem);
+    }
+
+    /** What calls a routine that can't be there can't be there either. */
+    private void loseCallers(Map<RoutineSymbol, ServerObject> made) {
+        boolean more = true;
+        while (more) {
+            more = false;
+            for (RoutineSymbol routine : List.copyOf(made.keySet())) {
+                Optional<Calls.Call> call =
+                        Calls.of(binder.bind(routine).routine(), catalog, routine.module()).stream()
+                                .filter(c -> lost.containsKey(c.routine()))
+                                .findFirst();
+                if (call.isPresent()) {
+                    made.remove(routine);
+                    lose(routine, call.get().span(), missing(call.get().routine()));
+                    more = true;
+                }
+            }
+        }
+    }
+
+    private static String missing(RoutineSymbol routine) {
+        return "this calls " + routine.name() + ", which can't be taken there";
+    }
+
+    private PostgresExpressions words(Optional<ModuleSymbol> module) {
+        return new PostgresExpressions(catalog, module, clock);
+    }
+
+    // ---------------------------------------------------------------- routines
+
+    private ServerObject routine(RoutineSymbol symbol) {
+        Unit.Routine tree = symbol.tree();
+        if (tree.body().isEmpty()) {
+            throw new Refusal(tree.name().span(), "PostgreSQL runs no Java");
+        }
+        PostgresExpressions words = words(symbol.module());
+        PostgresSignature signature = new PostgresSignature(symbol, words);
+        BoundRoutine bound = binder.bind(symbol).routine();
+        Lines out = lines(tree.span());
+        out.comments(tree.span().start());
+        String name = words.callee(symbol);
+        String kind = symbol.isFunction() ? "FUNCTION" : "PROCEDURE";
+        List<String> parameters = signature.parameters();
+        String head = "CREATE OR REPLACE " + kind + " " + name + " (";
+        if (parameters.isEmpty()) {
+            out.add(head + ")");
+        } else {
+            out.add(head).in();
+            for (int i = 0; i < parameters.size(); i++) {
+                out.add(parameters.get(i) + (i == parameters.size() - 1 ? "" : ","));
+            }
+            out.out().add(")");
+        }
+        symbol.returns().ifPresent(type -> out.add("RETURNS " + returned(type, tree.span(), words)));
+        out.add("LANGUAGE plpgsql");
+        if (tree.characteristics().nullOnNull()) {
+            out.add("STRICT");
+        }
+        out.pass(tree.span().start(), tree.body().get().span().start());
+        body(bound, signature, words, out);
+        List<String> types =
+                symbol.parameters().isEmpty() && signature.types().isEmpty()
+                        ? List.of()
+                        : signature.types();
+        String identity = name + "(" + String.join(", ", types) + ")";
+        return new ServerObject(
+                kind.toLowerCase(java.util.Locale.ROOT),
+                symbol.name(),
+                kind.toLowerCase(java.util.Locale.ROOT) + " " + identity,
+                tree.span().source().name(),
+                List.of(out.toString()),
+                List.of("DROP " + kind + " IF EXISTS " + identity));
+    }
+
+    private void body(
+            BoundRoutine bound, PostgresSignature signature, PostgresExpressions words, Lines out) {
+        out.add("AS $body$").add("#variable_conflict use_column");
+        new PostgresBody(bound, signature, words, effects, out).write();
+        out.add("$body$");
+    }
+
+    private static String returned(SqlType type, Span span, PostgresExpressions words) {
+        if (type instanceof SqlType.Table table) {
+            List<String> columns = new ArrayList<>();
+            table.columns()
+                    .forEach(
+                            c ->
+                                    columns.add(
+                                            words.names().of(c.name())
+                                                    + " "
+                                                    + PostgresTypes.bare(c.type(), span)));
+            return "TABLE (" + String.join(", ", columns) + ")";
+        }
+        return PostgresTypes.bare(type, span);
+    }
+
+    /** The text of a unit with the comments right above it. */
+    private static Lines lines(Span unit) {
+        Source source = unit.source();
+        String text = source.text();
+        int from = unit.start();
+        while (true) {
+            int line = text.lastIndexOf('\n', from - 1);
+            int before = text.lastIndexOf('\n', line - 1);
+            boolean comment =
+                    line > 0 && text.substring(before + 1, line).strip().startsWith("--");
+            if (!comment) {
+                return new Lines(source, from, unit.end());
+            }
+            from = before + 1;
+        }
+    }
+
+    // ---------------------------------------------------------------- triggers
+
+    private void triggers() {
+        Map<String, List<TriggerSymbol>> together = new java.util.LinkedHashMap<>();
+        for (TriggerSymbol trigger : catalog.triggers()) {
+            Unit.Trigger tree = trigger.tree();
+            String key = trigger.table().key() + " " + tree.timing() + tree.event() + tree.eachRow();
+            together.computeIfAbsent(key, k -> new ArrayList<>()).add(trigger);
+        }
+        for (List<TriggerSymbol> group : together.values()) {
+            List<TriggerSymbol> byName = new ArrayList<>(group);
+            byName.sort(Comparator.comparing(t -> t.tree().name().key()));
+            boolean ordered = byName.equals(group);
+            for (int i = 0; i < group.size(); i++) {
+                TriggerSymbol trigger = group.get(i);
+                try {
+                    Optional<Calls.Call> call =
+                            Calls.of(binder.bind(trigger).routine(), catalog, Optional.empty())
+                                    .stream()
+                                    .filter(c -> lost.containsKey(c.routine()))
+                                    .findFirst();
+                    if (call.isPresent()) {
+                        throw new Refusal(call.get().span(), missing(call.get().routine()));
+                    }
+                    String prefix = ordered ? "" : String.format("t%02d_", i + 1);
+                    objects.add(trigger(trigger, prefix));
+                } catch (Refusal e) {
+                    refused.add(Problem.error(e.span(), RULE, e.getMessage()));
+                }
+            }
+        }
+    }
+
+    private ServerObject trigger(TriggerSymbol symbol, String prefix) {
+        Unit.Trigger tree = symbol.tree();
+        PostgresExpressions words = words(Optional.empty());
+        ServerNames names = words.names();
+        BoundRoutine bound = binder.bind(symbol).routine();
+        boolean tables = tree.oldTable().isPresent() || tree.newTable().isPresent();
+        if (tables && !tree.columns().isEmpty()) {
+            throw new Refusal(
+                    tree.name().span(), "a trigger UPDATE OF can't see transition tables there");
+        }
+        String name = names.of(tree.name());
+        String table = names.of(tree.table());
+        String row =
+                !tree.eachRow() || tree.timing() == Unit.Timing.AFTER
+                        ? "NULL"
+                        : tree.event() == Unit.Event.DELETE ? "OLD" : "NEW";
+        Lines out = lines(tree.span());
+        out.comments(tree.span().start());
+        out.add("CREATE OR REPLACE FUNCTION " + name + "_trigger ()");
+        out.add("RETURNS trigger").add("LANGUAGE plpgsql");
+        out.pass(tree.span().start(), tree.body().span().start());
+        PostgresSignature signature = new PostgresSignature(name, row);
+        boolean inside = bound.condition().filter(PostgresTranslation::asks).isPresent();
+        if (inside) {
+            throw new Refusal(bound.condition().get().span(), "a query in WHEN");
+        }
+        body(bound, signature, words, out);
+        StringBuilder create = new StringBuilder();
+        String shown = prefix.isEmpty() ? name : names.of(prefix + tree.name().text());
+        create.append("CREATE TRIGGER ").append(shown).append('\n');
+        create.append("  ").append(tree.timing().name().replace('_', ' ')).append(' ');
+        create.append(tree.event());
+        if (!tree.columns().isEmpty()) {
+            List<String> columns = tree.columns().stream().map(names::of).toList();
+            create.append(" OF ").append(String.join(", ", columns));
+        }
+        create.append(" ON ").append(table).append('\n');
+        if (tables) {
+            create.append("  REFERENCING");
+            tree.oldTable().ifPresent(n -> create.append(" OLD TABLE AS ").append(names.of(n)));
+            tree.newTable().ifPresent(n -> create.append(" NEW TABLE AS ").append(names.of(n)));
+            create.append('\n');
+        }
+        create.append("  FOR EACH ").append(tree.eachRow() ? "ROW" : "STATEMENT");
+        bound.condition()
+                .ifPresent(e -> create.append("\n  WHEN (").append(words.of(e)).append(")"));
+        create.append("\n  EXECUTE FUNCTION ").append(name).append("_trigger()");
+        return new ServerObject(
+                "trigger",
+                symbol.name(),
+                "trigger " + shown + " on " + table,
+                tree.span().source().name(),
+                List.of(out.toString(), create.toString()),
+                List.of(
+                        "DROP TRIGGER IF EXISTS " + shown + " ON " + table,
+                        "DROP FUNCTION IF EXISTS " + name + "_trigger()"));
+    }
+
+    private static boolean asks(BoundExpression condition) {
+        boolean[] found = {false};
+        Walker.expressions(condition, e -> found[0] |= e instanceof BoundExpression.Ask);
+        return found[0];
+    }
+
+    // ---------------------------------------------------------------- modules
+
+    private void module(ModuleSymbol module) {
+        PostgresExpressions words = words(Optional.of(module));
+        String schema = words.schema(module);
+        String file = module.tree().span().source().name();
+        objects.add(
+                new ServerObject(
+                        "module",
+                        module.name(),
+                        "schema " + schema,
+                        file,
+                        List.of("CREATE SCHEMA IF NOT EXISTS " + schema),
+                        List.of("DROP SCHEMA IF EXISTS " + schema)));
+        for (int i = 0; i < module.variables().size(); i++) {
+            ModuleSymbol.Shared variable = module.variables().get(i);
+            try {
+                objects.add(variable(module, i, words, file));
+            } catch (Refusal e) {
+                refused.add(Problem.error(variable.name().span(), RULE, e.getMessage()));
+            }
+        }
+    }
+
+    /** A function that gives a module's variable, which a setting of the session holds. */
+    private ServerObject variable(
+            ModuleSymbol module, int index, PostgresExpressions words, String file) {
+        ModuleSymbol.Shared variable = module.variables().get(index);
+        Span span = variable.name().span();
+        String type = PostgresTypes.of(variable.type(), span);
+        String initial =
+                variable.initial()
+                        .map(e -> words.of(binder.initial(module, index).expression()))
+                        .orElse("NULL");
+        String name = words.schema(module) + "." + words.names().of(variable.name());
+        String setting = "current_setting('" + PostgresExpressions.setting(module, index) + "', TRUE)";
+        String value =
+                variable.constant()
+                        ? "CAST(" + initial + " AS " + type + ")"
+                        : "CASE left("
+                                + setting
+                                + ", 1)\n"
+                                + "    WHEN '=' THEN CAST(substr("
+                                + setting
+                                + ", 2) AS "
+                                + type
+                                + ")\n"
+                                + "    WHEN '-' THEN NULL\n"
+                                + "    ELSE CAST("
+                                + initial
+                                + " AS "
+                                + type
+                                + ")\n  END";
+        return new ServerObject(
+                variable.constant() ? "constant" : "variable",
+                module.name() + "." + variable.name(),
+                "function " + name + "()",
+                file,
+                List.of(
+                        "CREATE OR REPLACE FUNCTION "
+                                + name
+                                + " ()\nRETURNS "
+                                + PostgresTypes.bare(variable.type(), span)
+                                + "\nLANGUAGE plpgsql\nAS $body$\nBEGIN\n  RETURN "
+                                + value
+                                + ";\nEND\n$body$"),
+                List.of("DROP FUNCTION IF EXISTS " + name + "()"));
+    }
+}

@@ -1,0 +1,87 @@
+package dev.cantina.deploy;
+
+import dev.cantina.syntax.Name;
+import java.util.Locale;
+import java.util.Set;
+
+/** Names as a server wants them written. */
+final class ServerNames {
+    private final char quote;
+    private final Set<String> reserved;
+
+    ServerNames(char quote, String reserved) {
+        this.quote = quote;
+        this.reserved = Set.of(reserved.split(" "));
+    }
+
+    /** What PostgreSQL 17 reserves, in whole or for types and functions, and PL/pgSQL besides. */
+    static ServerNames postgres() {
+        return new ServerNames(
+                '"',
+                "ALL ANALYSE ANALYZE AND ANY ARRAY AS ASC ASYMMETRIC AUTHORIZATION BINARY BOTH CASE"
+                    + " CAST CHECK COLLATE COLLATION COLUMN CONCURRENTLY CONSTRAINT CREATE CROSS"
+                    + " CURRENT_CATALOG CURRENT_DATE CURRENT_ROLE CURRENT_SCHEMA CURRENT_TIME"
+                    + " CURRENT_TIMESTAMP CURRENT_USER DEFAULT DEFERRABLE DESC DISTINCT DO ELSE END"
+                    + " EXCEPT FALSE FETCH FOR FOREIGN FREEZE FROM FULL GRANT GROUP HAVING ILIKE IN"
+                    + " INITIALLY INNER INTERSECT INTO IS ISNULL JOIN LATERAL LEADING LEFT LIKE"
+                    + " LIMIT LOCALTIME LOCALTIMESTAMP NATURAL NOT NOTNULL NULL OFFSET ON ONLY OR"
+                    + " ORDER OUTER OVERLAPS PLACING PRIMARY REFERENCES RETURNING RIGHT SELECT"
+                    + " SESSION_USER SIMILAR SOME SYMMETRIC SYSTEM_USER TABLE TABLESAMPLE THEN TO"
+                    + " TRAILING TRUE UNION UNIQUE USER USING VARIADIC VERBOSE WHEN WHERE WINDOW"
+                    + " WITH BEGIN BY DECLARE EXECUTE FOREACH IF LOOP STRICT WHILE FOUND SQLSTATE"
+                    + " SQLERRM");
+    }
+
+    /** What MariaDB 11 reserves. */
+    static ServerNames mariadb() {
+        return new ServerNames(
+                '`',
+                "ACCESSIBLE ADD ALL ALTER ANALYZE AND AS ASC ASENSITIVE BEFORE BETWEEN BIGINT"
+                    + " BINARY BLOB BOTH BY CALL CASCADE CASE CHANGE CHAR CHARACTER CHECK COLLATE"
+                    + " COLUMN CONDITION CONSTRAINT CONTINUE CONVERT CREATE CROSS CURRENT_DATE"
+                    + " CURRENT_ROLE CURRENT_TIME CURRENT_TIMESTAMP CURRENT_USER CURSOR DATABASE"
+                    + " DATABASES DAY_HOUR DAY_MICROSECOND DAY_MINUTE DAY_SECOND DEC DECIMAL"
+                    + " DECLARE DEFAULT DELAYED DELETE DESC DESCRIBE DETERMINISTIC DISTINCT"
+                    + " DISTINCTROW DIV DOUBLE DROP DUAL EACH ELSE ELSEIF ENCLOSED ESCAPED EXCEPT"
+                    + " EXISTS EXIT EXPLAIN FALSE FETCH FLOAT FLOAT4 FLOAT8 FOR FORCE FOREIGN FROM"
+                    + " FULLTEXT GENERAL GRANT GROUP HAVING HIGH_PRIORITY HOUR_MICROSECOND"
+                    + " HOUR_MINUTE HOUR_SECOND IF IGNORE IGNORE_SERVER_IDS IN INDEX INFILE INNER"
+                    + " INOUT INSENSITIVE INSERT INT INT1 INT2 INT3 INT4 INT8 INTEGER INTERSECT"
+                    + " INTERVAL INTO IS ITERATE JOIN KEY KEYS KILL LEADING LEAVE LEFT LIKE LIMIT"
+                    + " LINEAR LINES LOAD LOCALTIME LOCALTIMESTAMP LOCK LONG LONGBLOB LONGTEXT LOOP"
+                    + " LOW_PRIORITY MATCH MAXVALUE MEDIUMBLOB MEDIUMINT MEDIUMTEXT MIDDLEINT"
+                    + " MINUTE_MICROSECOND MINUTE_SECOND MOD MODIFIES NATURAL NOT NULL NUMERIC"
+                    + " OFFSET ON OPTIMIZE OPTION OPTIONALLY OR ORDER OUT OUTER OUTFILE OVER"
+                    + " PARTITION PORTION PRECISION PRIMARY PROCEDURE PURGE RANGE READ READS"
+                    + " READ_WRITE REAL RECURSIVE REFERENCES REGEXP RELEASE RENAME REPEAT REPLACE"
+                    + " REQUIRE RESIGNAL RESTRICT RETURN RETURNING REVOKE RIGHT RLIKE ROWS ROW_NUMBER"
+                    + " SCHEMA SCHEMAS SECOND_MICROSECOND SELECT SENSITIVE SEPARATOR SET SHOW"
+                    + " SIGNAL SMALLINT SPATIAL SPECIFIC SQL SQLEXCEPTION SQLSTATE SQLWARNING SSL"
+                    + " STARTING STRAIGHT_JOIN TABLE TERMINATED THEN TINYBLOB TINYINT TINYTEXT TO"
+                    + " TRAILING TRIGGER TRUE UNDO UNION UNIQUE UNLOCK UNSIGNED UPDATE USAGE USE"
+                    + " USING UTC_DATE UTC_TIME UTC_TIMESTAMP VALUES VARBINARY VARCHAR"
+                    + " VARCHARACTER VARYING WHEN WHERE WHILE WINDOW WITH WRITE XOR YEAR_MONTH"
+                    + " ZEROFILL");
+    }
+
+    String of(Name name) {
+        return name.delimited() ? quoted(name.text()) : of(name.text());
+    }
+
+    /** An ordinary name, in quotes only where the server reserves it. */
+    String of(String name) {
+        boolean plain = name.matches("[\\p{L}_][\\p{L}\\p{N}_]*");
+        if (plain && !reserved.contains(name.toUpperCase(Locale.ROOT))) {
+            return name;
+        }
+        return quoted(plain ? name.toLowerCase(Locale.ROOT) : name);
+    }
+
+    String quoted(String name) {
+        return quote + name.replace(String.valueOf(quote), "" + quote + quote) + quote;
+    }
+
+    boolean isReserved(String name) {
+        return reserved.contains(name.toUpperCase(Locale.ROOT));
+    }
+}
