@@ -28,6 +28,11 @@ public interface Describer {
      */
     Answer declareTable(String name, String definition);
 
+    /** Whether a statement may say OVERLAPS. */
+    default boolean knowsOverlaps() {
+        return false;
+    }
+
     /** What names a row of a table in a statement, whatever its key. */
     String rowIdentity();
 

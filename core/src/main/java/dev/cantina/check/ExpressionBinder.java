@@ -477,13 +477,15 @@ final class ExpressionBinder {
 
     /** Makes an operand that is used more than once be worked out once. */
     private BoundExpression once(
-            BoundExpression operand, java.util.function.UnaryOperator<BoundExpression> body) {
+            Span span,
+            BoundExpression operand,
+            java.util.function.UnaryOperator<BoundExpression> body) {
         if (operand instanceof BoundExpression.Read || operand instanceof Constant) {
             return body.apply(operand);
         }
         Variable variable = binding.hidden(operand.type(), operand.span());
         BoundExpression read = new BoundExpression.Read(operand.span(), variable);
-        return new BoundExpression.Let(operand.span(), variable, operand, body.apply(read));
+        return new BoundExpression.Let(span, variable, operand, body.apply(read));
     }
 
     private BoundExpression between(Expression.Between e, Scope scope) {
@@ -491,6 +493,7 @@ final class ExpressionBinder {
         BoundExpression low = bind(e.low(), scope);
         BoundExpression high = bind(e.high(), scope);
         return once(
+                span,
                 bind(e.operand(), scope),
                 x -> {
                     BoundExpression inside = within(span, x, low, high);
@@ -515,6 +518,7 @@ final class ExpressionBinder {
     private BoundExpression in(Expression.InList e, Scope scope) {
         List<BoundExpression> values = bindAll(e.values(), scope);
         return once(
+                e.span(),
                 bind(e.operand(), scope),
                 x -> {
                     List<BoundExpression> tests = new ArrayList<>();
@@ -542,6 +546,7 @@ final class ExpressionBinder {
     private BoundExpression choice(Expression.Case e, Scope scope) {
         if (e.operand().isPresent()) {
             return once(
+                    e.span(),
                     bind(e.operand().get(), scope),
                     operand -> branches(e, Optional.of(operand), scope));
         }
@@ -684,6 +689,7 @@ final class ExpressionBinder {
 
     private BoundExpression nullIf(Span span, List<BoundExpression> sides) {
         return once(
+                span,
                 sides.get(0),
                 x -> {
                     BoundExpression same = compare(span, Operator.EQUAL, x, sides.get(1));
@@ -707,6 +713,7 @@ final class ExpressionBinder {
         }
         BoundExpression rest = convert(coalesce(span, values, from + 1), type, span);
         return once(
+                span,
                 convert(values.get(from), type, span),
                 x -> {
                     BoundExpression there = new BoundExpression.IsNull(span, x, true);

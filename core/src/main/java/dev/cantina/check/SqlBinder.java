@@ -97,7 +97,10 @@ final class SqlBinder {
         List<Replacement> replacements = new ArrayList<>();
         Set<String> tables = new LinkedHashSet<>();
         collect(new Inside(text.scope(), null), scope, replacements, tables);
-        text.edits().forEach(e -> replacements.add(new Replacement(e.span(), List.of(), e.text())));
+        boolean overlaps = binding.describer.map(Describer::knowsOverlaps).orElse(false);
+        text.edits().stream()
+                .filter(e -> !e.overlaps() || !overlaps)
+                .forEach(e -> replacements.add(new Replacement(e.span(), List.of(), e.text())));
         addition.ifPresent(replacements::add);
         text.positioned()
                 .ifPresent(

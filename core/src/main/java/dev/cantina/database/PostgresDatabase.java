@@ -112,9 +112,16 @@ public final class PostgresDatabase implements ProjectDatabase {
         return "CAST(? AS " + type.sql() + ")";
     }
 
+    /** The states of its own by which the server means one that all databases share. */
+    private static final Map<String, String> STANDARD =
+            Map.of(
+                    "22P02", "22018", "42P01", "42S02", "42703", "42S22", "42P07", "42S01", "34000",
+                    "24000");
+
     @Override
     public Condition condition(SQLException error) {
-        String state = error.getSQLState() == null ? "HY000" : error.getSQLState();
+        String own = error.getSQLState() == null ? "HY000" : error.getSQLState();
+        String state = STANDARD.getOrDefault(own, own);
         Condition condition = new Condition(state, String.valueOf(error.getMessage()));
         ServerErrorMessage said =
                 error instanceof PSQLException e ? e.getServerErrorMessage() : null;
@@ -122,6 +129,9 @@ public final class PostgresDatabase implements ProjectDatabase {
             return condition;
         }
         condition = condition.saying(said.getMessage());
+        if (!own.equals(state)) {
+            condition = condition.with("VENDOR_CODE", own);
+        }
         for (Map.Entry<String, String> item :
                 Map.of(
                                 "CONSTRAINT_NAME", text(said.getConstraint()),
@@ -312,6 +322,11 @@ public final class PostgresDatabase implements ProjectDatabase {
     public Answer declareTable(String name, String definition) {
         return new Answer.Refused(
                 new Condition("0A000", "a table of a block can't be had on a server yet"));
+    }
+
+    @Override
+    public boolean knowsOverlaps() {
+        return true;
     }
 
     @Override

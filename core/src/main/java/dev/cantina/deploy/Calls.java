@@ -28,8 +28,7 @@ final class Calls {
                 routine.body(),
                 s -> {
                     if (s instanceof BoundStatement.Call call) {
-                        calls.add(
-                                new Call(call.routine(), routine.places().get(call.at()).span()));
+                        calls.add(new Call(call.routine(), routine.places().get(call.at()).span()));
                     }
                     if (s instanceof BoundStatement.Block block) {
                         for (CursorSymbol cursor : block.cursors()) {
@@ -40,8 +39,7 @@ final class Calls {
                     Walker.expressions(s, e -> expression(e, catalog, module, calls));
                 });
         routine.condition()
-                .ifPresent(
-                        c -> Walker.expressions(c, e -> expression(e, catalog, module, calls)));
+                .ifPresent(c -> Walker.expressions(c, e -> expression(e, catalog, module, calls)));
         return calls;
     }
 
@@ -60,10 +58,7 @@ final class Calls {
     }
 
     private static void scope(
-            SqlText.Scope scope,
-            Catalog catalog,
-            Optional<ModuleSymbol> module,
-            List<Call> calls) {
+            SqlText.Scope scope, Catalog catalog, Optional<ModuleSymbol> module, List<Call> calls) {
         for (SqlText.NameUse use : scope.names()) {
             if (use.use() == SqlText.Use.CALL) {
                 catalog.functions(catalog.keyOf(use.names(), module))

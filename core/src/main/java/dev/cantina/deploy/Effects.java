@@ -116,6 +116,29 @@ final class Effects {
         return found[0];
     }
 
+    /** Whether something that a routine calls declares a table of a name. */
+    boolean calledDeclares(dev.cantina.check.BoundRoutine routine, String table) {
+        Set<RoutineSymbol> called = new HashSet<>();
+        calls(routine.body(), c -> {}, called);
+        boolean[] found = {false};
+        for (RoutineSymbol one : called) {
+            if (one.tree().body().isPresent()) {
+                Walker.statements(
+                        binder.bind(one).routine().body(),
+                        s ->
+                                found[0] |=
+                                        s instanceof BoundStatement.Block block
+                                                && block.tables().stream()
+                                                        .anyMatch(
+                                                                t ->
+                                                                        t.table()
+                                                                                .key()
+                                                                                .equals(table)));
+            }
+        }
+        return found[0];
+    }
+
     private void calls(
             BoundStatement body,
             java.util.function.Consumer<RoutineSymbol> visitor,
@@ -126,10 +149,7 @@ final class Effects {
                     if (s instanceof BoundStatement.Call call) {
                         visitor.accept(call.routine());
                         if (seen.add(call.routine()) && call.routine().tree().body().isPresent()) {
-                            calls(
-                                    binder.bind(call.routine()).routine().body(),
-                                    visitor,
-                                    seen);
+                            calls(binder.bind(call.routine()).routine().body(), visitor, seen);
                         }
                     }
                 });
@@ -164,8 +184,14 @@ final class Effects {
         } else if (s instanceof BoundStatement.For loop) {
             boolean plain =
                     loop.cursor().query().isPresent()
-                            && loop.cursor().query().get().source().span().text()
-                                    .matches("(?is)SELECT(?:(?!\\w\\s*\\(|[-+/|]|CAST)[^*]|(?<=[.\\s])\\*)*");
+                            && loop.cursor()
+                                    .query()
+                                    .get()
+                                    .source()
+                                    .span()
+                                    .text()
+                                    .matches(
+                                            "(?is)SELECT(?:(?!\\w\\s*\\(|[-+/|]|CAST)[^*]|(?<=[.\\s])\\*)*");
             if (!plain) {
                 classes.add(ANY);
             }
@@ -237,7 +263,8 @@ final class Effects {
         }
         if (from instanceof SqlType.Exact a && to instanceof SqlType.Exact b) {
             return b.precision() > 0
-                    && (a.precision() == 0 || a.precision() - a.scale() > b.precision() - b.scale());
+                    && (a.precision() == 0
+                            || a.precision() - a.scale() > b.precision() - b.scale());
         }
         return !(to instanceof SqlType.Exact exact && exact.precision() == 0 && from.isNumeric());
     }

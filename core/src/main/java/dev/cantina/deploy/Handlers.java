@@ -10,8 +10,8 @@ import java.util.Optional;
 import java.util.Set;
 
 /**
- * The handlers that guard a place, the innermost block's first (ISO 9075-4, 14.2). Never changes:
- * a block inside has one of its own that has the outer one behind it.
+ * The handlers that guard a place, the innermost block's first (ISO 9075-4, 14.2). Never changes: a
+ * block inside has one of its own that has the outer one behind it.
  *
  * @param label of the block that declares them
  * @param caught whether the exceptions of this level and all outside it are caught by something
@@ -43,8 +43,8 @@ record Handlers(Optional<Handlers> outer, String label, List<Handler> handlers, 
     }
 
     /**
-     * The handlers that exceptions of some classes can meet here, in the order in which they are
-     * to be tried.
+     * The handlers that exceptions of some classes can meet here, in the order in which they are to
+     * be tried.
      */
     List<Arm> exceptions(Set<String> classes) {
         List<Arm> arms = new ArrayList<>();

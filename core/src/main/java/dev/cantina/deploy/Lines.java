@@ -89,7 +89,10 @@ final class Lines {
         StringBuilder moved = new StringBuilder();
         for (String line : text.split("\n", -1)) {
             int cut = 0;
-            while (moved.length() > 0 && cut < own && cut < line.length() && line.charAt(cut) == ' ') {
+            while (moved.length() > 0
+                    && cut < own
+                    && cut < line.length()
+                    && line.charAt(cut) == ' ') {
                 cut++;
             }
             moved.append(moved.length() == 0 ? "" : "\n").append(line, cut, line.length());
@@ -114,7 +117,9 @@ final class Lines {
     Lines comments(int before) {
         while (!comments.isEmpty() && comments.peek().start() < before) {
             Comment comment = comments.poll();
-            if (follows(comment) && !lines.isEmpty() && !lines.get(lines.size() - 1).contains("--")) {
+            if (follows(comment)
+                    && !lines.isEmpty()
+                    && !lines.get(lines.size() - 1).contains("--")) {
                 lines.set(lines.size() - 1, lines.get(lines.size() - 1) + "  " + comment.text());
             } else {
                 add(moved(comment.start(), comment.text()));

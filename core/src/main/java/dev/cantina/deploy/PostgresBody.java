@@ -35,6 +35,8 @@ import java.util.Set;
  * may stand together.
  */
 final class PostgresBody {
+    private static final Set<String> OWN = Set.of("FOUND", "SQLSTATE", "SQLERRM");
+
     private final BoundRoutine routine;
     private final PostgresExpressions words;
     private final ServerNames names;
@@ -63,7 +65,38 @@ final class PostgresBody {
         this.effects = effects;
         this.out = out;
         this.data = new PostgresData(this, words, out);
-        routine.variables().forEach(v -> taken.add(v.name().toLowerCase(Locale.ROOT)));
+        for (Variable variable : routine.variables()) {
+            if (OWN.contains(variable.name().toUpperCase(Locale.ROOT))) {
+                throw new Refusal(
+                        variable.span(),
+                        "PL/pgSQL has a variable "
+                                + variable.name()
+                                + " of its own; choose another name");
+            }
+            taken.add(variable.name().toLowerCase(Locale.ROOT));
+        }
+        taken.addAll(signature.taken());
+        heldTo();
+    }
+
+    /** What a routine says of its access to data is held to by check, and by nobody there. */
+    private void heldTo() {
+        if (routine.access() == dev.cantina.syntax.Unit.SqlAccess.MODIFIES_SQL_DATA) {
+            return;
+        }
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    if (s instanceof BoundStatement.Perform perform && perform.targets().isEmpty()
+                            || s instanceof BoundStatement.Call call
+                                    && effects.changes(call.routine())) {
+                        throw new Refusal(
+                                span(s.at()),
+                                "the routine says "
+                                        + routine.access().name().replace('_', ' ')
+                                        + ", which PostgreSQL would not hold this to");
+                    }
+                });
     }
 
     Span span(int at) {
@@ -171,7 +204,8 @@ final class PostgresBody {
 
     private String blockLabel(BoundStatement.Block block) {
         String own = block.target().label();
-        boolean exits = block.handlers().stream().anyMatch(h -> h.action() != HandlerAction.CONTINUE);
+        boolean exits =
+                block.handlers().stream().anyMatch(h -> h.action() != HandlerAction.CONTINUE);
         String label = !own.isEmpty() ? names.of(own) : exits ? free("guarded") : "";
         leave.put(block.target(), label);
         return label;
@@ -203,12 +237,15 @@ final class PostgresBody {
                 continue;
             }
             out.comments(cursor.span().start());
-            if (cursor.query().isEmpty()) {
+            if (cursor.query().isEmpty() || !data.isClosed(cursor, block)) {
+                data.watch(cursor);
                 out.add(names.of(cursor.name()) + " refcursor;");
             } else {
                 BoundSql query = cursor.query().get();
                 out.add(
-                        names.of(cursor.name()) + (cursor.scroll() ? " SCROLL" : "") + " CURSOR FOR ",
+                        names.of(cursor.name())
+                                + (cursor.scroll() ? " SCROLL" : "")
+                                + " CURSOR FOR ",
                         query.span().start(),
                         words.of(query),
                         ";");
@@ -217,7 +254,9 @@ final class PostgresBody {
         }
     }
 
-    /** Whether a first value can fail where somebody handles that, so that it is set in the body. */
+    /**
+     * Whether a first value can fail where somebody handles that, so that it is set in the body.
+     */
     private boolean startsLater(BoundStatement.Assignment assignment, Handlers around) {
         return !around.exceptions(effects.raises(assignment.value())).isEmpty();
     }
@@ -253,7 +292,8 @@ final class PostgresBody {
                                 f ->
                                         fields.add(
                                                 "CAST(NULL AS "
-                                                        + PostgresTypes.of(f.type(), variable.span())
+                                                        + PostgresTypes.of(
+                                                                f.type(), variable.span())
                                                         + ") AS "
                                                         + names.of(f.name())));
                 out.add(
@@ -263,7 +303,7 @@ final class PostgresBody {
                                 + names.of(variable.name())
                                 + ";");
                 if (!(PostgresExpressions.bare(assignment.value())
-                                instanceof BoundExpression.Constant)) {
+                        instanceof BoundExpression.Constant)) {
                     throw new Refusal(variable.span(), "a row variable with a first value");
                 }
             } else if (startsLater(assignment, around)) {
@@ -281,9 +321,7 @@ final class PostgresBody {
 
     private void contents(BoundStatement.Block block, String label, Handlers around) {
         List<Handler> undo =
-                block.handlers().stream()
-                        .filter(h -> h.action() == HandlerAction.UNDO)
-                        .toList();
+                block.handlers().stream().filter(h -> h.action() == HandlerAction.UNDO).toList();
         Handlers inside = around.inside(label, block.handlers());
         if (block.atomic() && !undo.isEmpty()) {
             boolean completions =
@@ -306,7 +344,40 @@ final class PostgresBody {
             out.add("END;");
             return;
         }
-        list(block.statements(), inside, label);
+        boolean ends = block.atomic() && undo.isEmpty() && callsEnding(block);
+        if (ends) {
+            // COMMIT and ROLLBACK are refused in an error block, as in an ATOMIC one.
+            out.add("BEGIN").in();
+        }
+        list(block.statements(), inside, ends ? "" : label);
+        if (ends) {
+            out.out().add("EXCEPTION").in().add("WHEN OTHERS THEN RAISE;").out().add("END;");
+        }
+    }
+
+    /** A declared table is known to the whole session there: no two of a name can be in use. */
+    void alone(DeclaredTable table) {
+        boolean twice =
+                effects.isRecursive(routine)
+                        || effects.calledDeclares(routine, table.table().key());
+        if (twice) {
+            throw new Refusal(
+                    routine.span(),
+                    "the table "
+                            + table.table().name()
+                            + " would be in use twice at a time, and PostgreSQL knows one in a session");
+        }
+    }
+
+    private boolean callsEnding(BoundStatement block) {
+        boolean[] found = {false};
+        Walker.statements(
+                block,
+                s ->
+                        found[0] |=
+                                s instanceof BoundStatement.Call call
+                                        && effects.endsTransactions(call.routine()));
+        return found[0];
     }
 
     private void block(BoundStatement.Block block, Handlers around) {
@@ -322,8 +393,7 @@ final class PostgresBody {
         }
         String label = blockLabel(block);
         boolean declares =
-                !block.initial().isEmpty()
-                        || block.cursors().stream().anyMatch(c -> !c.returned());
+                !block.initial().isEmpty() || block.cursors().stream().anyMatch(c -> !c.returned());
         if (!label.isEmpty()) {
             out.add("<<" + label + ">>");
         }
@@ -349,12 +419,10 @@ final class PostgresBody {
     /** A cursor that its block leaves open is closed with it. */
     private void closing(BoundStatement.Block block) {
         for (CursorSymbol cursor : block.cursors()) {
-            if (!cursor.returned() && !data.isClosed(cursor, block)) {
-                throw new Refusal(
-                        cursor.span(),
-                        "cursor "
-                                + cursor.name()
-                                + " is opened and not closed beside it, or more than once");
+            if (!cursor.returned() && data.isWatched(cursor)) {
+                String name = names.of(cursor.name());
+                out.add("IF " + name + " IS NOT NULL THEN");
+                out.in().add("CLOSE " + name + ";").out().add("END IF;");
             }
         }
     }
@@ -385,7 +453,9 @@ final class PostgresBody {
         return around.exceptions(effects.raises(s));
     }
 
-    /** The end of the statements from a place that can stand in one error block; the place if none. */
+    /**
+     * The end of the statements from a place that can stand in one error block; the place if none.
+     */
     private int groupEnd(List<BoundStatement> statements, int from, Handlers around) {
         boolean changed = false;
         int end = from;
@@ -396,7 +466,8 @@ final class PostgresBody {
             List<Arm> together = new ArrayList<>(all);
             together.addAll(arms);
             boolean exits = arms.stream().allMatch(Arm::isExit);
-            boolean undone = !together.isEmpty() && together.stream().allMatch(a -> undoes(a.handler()));
+            boolean undone =
+                    !together.isEmpty() && together.stream().allMatch(a -> undoes(a.handler()));
             boolean changes = effects.changes(s);
             boolean leaf = Walker.children(s).isEmpty();
             boolean apart =
@@ -674,7 +745,8 @@ final class PostgresBody {
             BoundExpression test = branch.condition();
             out.comments(test.span().start());
             out.pass(test.span().start(), test.span().end());
-            String text = operand.map(o -> o + " = " + words.of(test)).orElseGet(() -> words.of(test));
+            String text =
+                    operand.map(o -> o + " = " + words.of(test)).orElseGet(() -> words.of(test));
             out.add(word, test.span().start(), text, " THEN");
             inner(branch.statements(), around);
             word = "ELSIF ";
@@ -784,7 +856,8 @@ final class PostgresBody {
     }
 
     private String loopLabel(JumpTarget target, boolean needed) {
-        String label = target.label().isEmpty() ? needed ? free("turns") : "" : names.of(target.label());
+        String label =
+                target.label().isEmpty() ? needed ? free("turns") : "" : names.of(target.label());
         leave.put(target, label);
         iterate.put(target, "CONTINUE " + label + ";");
         if (!label.isEmpty()) {
@@ -795,9 +868,7 @@ final class PostgresBody {
 
     private void whileLoop(BoundStatement.While loop, Handlers around) {
         List<Arm> arms =
-                loop.condition()
-                        .map(c -> around.exceptions(effects.raises(c)))
-                        .orElse(List.of());
+                loop.condition().map(c -> around.exceptions(effects.raises(c))).orElse(List.of());
         String label = loopLabel(loop.target(), !arms.isEmpty());
         if (loop.condition().isEmpty()) {
             out.add("LOOP");
@@ -872,7 +943,8 @@ final class PostgresBody {
         data.renamed(loop.cursor(), cursor);
         String after = free("after");
         leave.put(loop.target(), after);
-        String turns = loop.target().label().isEmpty() ? free("turns") : names.of(loop.target().label());
+        String turns =
+                loop.target().label().isEmpty() ? free("turns") : names.of(loop.target().label());
         iterate.put(loop.target(), "CONTINUE " + turns + ";");
         out.add("<<" + after + ">>").add("BEGIN").in();
         attempt("OPEN " + cursor + " FOR " + words.of(query) + ";", arms, "EXIT " + after + ";");
@@ -884,7 +956,10 @@ final class PostgresBody {
         out.add("END LOOP " + turns + ";");
         out.out();
         out.add("END " + after + ";");
-        out.add("IF EXISTS (SELECT FROM pg_cursors WHERE name = CAST(" + cursor + " AS text)) THEN");
+        out.add(
+                "IF EXISTS (SELECT FROM pg_cursors WHERE name = CAST("
+                        + cursor
+                        + " AS text)) THEN");
         out.in().add("CLOSE " + cursor + ";").out().add("END IF;");
         out.add(cursor + " := NULL;");
     }
@@ -954,7 +1029,9 @@ final class PostgresBody {
                 };
         boolean seen =
                 variable.isHidden()
-                        || routine.places().get(at).scope()
+                        || routine.places()
+                                .get(at)
+                                .scope()
                                 .find(variable.name().toUpperCase(Locale.ROOT))
                                 .filter(f -> f.variable() == variable)
                                 .isPresent()
@@ -1009,8 +1086,13 @@ final class PostgresBody {
         if (to instanceof SqlType.Text && from instanceof SqlType.Bool) {
             return "upper(CAST(" + text + " AS text))";
         }
-        if (to instanceof SqlType.Array && text.matches("(?is)ARRAY\\s*\\[.*")) {
-            return "CAST(" + text + " AS " + PostgresTypes.of(to, a.value().span()) + ")";
+        if (to instanceof SqlType.Array array) {
+            String type = PostgresTypes.of(to, a.value().span());
+            boolean written = text.matches("(?is)ARRAY\\s*\\[.*");
+            String list = written ? "CAST(" + text + " AS " + type + ")" : text;
+            return array.maximum() > 0 && !from.equals(to)
+                    ? "cantina.bounded(" + list + ", " + array.maximum() + ")"
+                    : list;
         }
         return text;
     }
@@ -1083,7 +1165,12 @@ final class PostgresBody {
         for (SqlType.Field column : give.type().columns()) {
             String name = "c" + (columns.size() + 1);
             columns.add(name);
-            values.add("CAST(r." + name + " AS " + PostgresTypes.of(column.type(), span(give.at())) + ")");
+            values.add(
+                    "CAST(r."
+                            + name
+                            + " AS "
+                            + PostgresTypes.of(column.type(), span(give.at()))
+                            + ")");
         }
         out.add("RETURN QUERY SELECT " + String.join(", ", values));
         out.in();
@@ -1104,7 +1191,8 @@ final class PostgresBody {
     }
 
     private void signal(BoundStatement.Signal signal) {
-        if (signal.conditionName().isPresent() && signal.sqlstate().equals(Optional.of("45000"))
+        if (signal.conditionName().isPresent()
+                && signal.sqlstate().equals(Optional.of("45000"))
                 && PostgresConditions.isStateless(signal, routine)) {
             throw new Refusal(
                     span(signal.at()),
@@ -1120,7 +1208,8 @@ final class PostgresBody {
         }
         List<String> options = new ArrayList<>();
         options.add(
-                "ERRCODE = " + signal.sqlstate().map(state -> "'" + state + "'").orElse("SQLSTATE"));
+                "ERRCODE = "
+                        + signal.sqlstate().map(state -> "'" + state + "'").orElse("SQLSTATE"));
         boolean said = false;
         for (BoundStatement.SignalItem item : signal.items()) {
             Optional<String> option = PostgresConditions.option(item.item());
@@ -1154,7 +1243,9 @@ final class PostgresBody {
         List<String> items = new ArrayList<>();
         for (BoundExpression item : report.items()) {
             String text = words.text(item);
-            boolean sure = PostgresExpressions.bare(item) instanceof BoundExpression.Constant c && c.value() != null;
+            boolean sure =
+                    PostgresExpressions.bare(item) instanceof BoundExpression.Constant c
+                            && c.value() != null;
             items.add(sure ? text : "COALESCE(" + text + ", 'NULL')");
         }
         out.add("RAISE NOTICE '%', " + String.join(" || ", items) + ";");

@@ -1,5 +1,7 @@
 package dev.cantina.deploy;
 
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.PostgresDatabase;
@@ -26,19 +28,28 @@ public final class PostgresCalls {
     private final Connection connection;
     private final PostgresDatabase database;
     private final PostgresExpressions words;
+    private final Catalog catalog;
 
     /**
      * @param connection that commits by itself, so that routines may end transactions
      */
-    public PostgresCalls(Connection connection) {
+    public PostgresCalls(Connection connection, Catalog catalog) {
         this.connection = connection;
         this.database = new PostgresDatabase(connection);
-        this.words =
-                new PostgresExpressions(
-                        new dev.cantina.catalog.Catalog(
-                                List.of(), List.of(), List.of(), List.of()),
-                        Optional.empty(),
-                        Optional.empty());
+        this.words = new PostgresExpressions(catalog, Optional.empty(), Optional.empty());
+        this.catalog = catalog;
+    }
+
+    /** Makes the variables of modules what they are when a session begins. */
+    private void fresh() throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            for (ModuleSymbol module : catalog.modules()) {
+                for (int i = 0; i < module.variables().size(); i++) {
+                    String setting = PostgresExpressions.setting(module, i);
+                    statement.execute("SELECT set_config('" + setting + "', '', FALSE)");
+                }
+            }
+        }
     }
 
     /**
@@ -66,6 +77,7 @@ public final class PostgresCalls {
                 !routine.isFunction()
                         ? "CALL " + call
                         : table ? "SELECT * FROM " + call : "SELECT " + call;
+        fresh();
         // A cursor lives as long as its transaction.
         connection.setAutoCommit(cursors.isEmpty());
         try (PreparedStatement statement = connection.prepareStatement(sql)) {
@@ -148,7 +160,12 @@ public final class PostgresCalls {
         row.next();
         if (routine.isFunction()) {
             Object value = database.read(row, 1, routine.returns().orElseThrow());
-            return new Behaviour(Map.of(), fitted(value, routine.returns().get()), List.of(), says, Optional.empty());
+            return new Behaviour(
+                    Map.of(),
+                    fitted(value, routine.returns().get()),
+                    List.of(),
+                    says,
+                    Optional.empty());
         }
         Map<String, Object> out = new LinkedHashMap<>();
         int column = 0;

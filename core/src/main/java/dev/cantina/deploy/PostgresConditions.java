@@ -11,7 +11,12 @@ import java.util.Optional;
 final class PostgresConditions {
     /** What the server raises where the standard has another state. */
     private static final Map<String, String> OTHERS =
-            Map.of("22018", "22P02", "2201E", "2201F", "24000", "34000");
+            Map.of(
+                    "22018", "22P02",
+                    "42S02", "42P01",
+                    "42S22", "42703",
+                    "42S01", "42P07",
+                    "24000", "34000");
 
     private static final Map<String, String> OPTIONS =
             Map.of(
@@ -64,7 +69,7 @@ final class PostgresConditions {
             return "";
         }
         return switch (item) {
-            case "RETURNED_SQLSTATE" -> "SQLSTATE";
+            case "RETURNED_SQLSTATE" -> "cantina.standard(SQLSTATE)";
             case "MESSAGE_TEXT" -> "SQLERRM";
             case "MESSAGE_LENGTH" -> "char_length(SQLERRM)";
             case "CONDITION_NUMBER" -> "1";

@@ -16,15 +16,19 @@ import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * The statements of a body that ask the database: queries into variables, changes, cursors, dynamic
- * SQL. A row that is not there leaves variables alone with us, and empties them there; so values
- * go into variables of their own first.
+ * SQL. A row that is not there leaves variables alone with us, and empties them there; so values go
+ * into variables of their own first.
  */
 final class PostgresData {
     private final PostgresBody body;
@@ -43,6 +47,28 @@ final class PostgresData {
         this.names = words.names();
         this.out = out;
         this.catalog = words.catalog();
+    }
+
+    /** Cursors whose state is not plain to see, and is looked at before each use. */
+    private final Set<CursorSymbol> watched = new HashSet<>();
+
+    void watch(CursorSymbol cursor) {
+        watched.add(cursor);
+    }
+
+    boolean isWatched(CursorSymbol cursor) {
+        return watched.contains(cursor);
+    }
+
+    private void wanted(CursorSymbol cursor, boolean open) {
+        if (watched.contains(cursor)) {
+            out.add(
+                    "PERFORM cantina.open("
+                            + name(cursor)
+                            + ", "
+                            + (open ? "TRUE" : "FALSE")
+                            + ");");
+        }
     }
 
     /** What stands right before the next statement. */
@@ -89,6 +115,9 @@ final class PostgresData {
 
     void write(BoundStatement s, Handlers around) {
         if (s instanceof BoundStatement.Execute execute) {
+            execute.sql().parameters().stream()
+                    .filter(p -> p instanceof BoundExpression.CursorRow)
+                    .forEach(p -> wanted(((BoundExpression.CursorRow) p).cursor(), true));
             sql(execute.sql(), "", ";");
             found(s, around);
         } else if (s instanceof BoundStatement.Fill fill) {
@@ -101,12 +130,17 @@ final class PostgresData {
             fetch(fetch, around);
         } else if (s instanceof BoundStatement.Close close) {
             String name = name(close.cursor());
+            wanted(close.cursor(), true);
             out.add("CLOSE " + name + ";");
-            if (close.cursor().returned()) {
+            if (close.cursor().returned() || isWatched(close.cursor())) {
                 out.add(name + " := NULL;");
             }
         } else if (s instanceof BoundStatement.Prepare prepare) {
-            out.add(statement(prepare.name()) + " := " + words.of(prepare.text()) + ";");
+            out.add(
+                    statement(prepare.name())
+                            + " := cantina.prepared("
+                            + words.of(prepare.text())
+                            + ");");
         } else if (s instanceof BoundStatement.Deallocate deallocate) {
             String name = statement(deallocate.name());
             out.add("PERFORM cantina.filled(" + name + ");");
@@ -151,7 +185,11 @@ final class PostgresData {
         if (plain && sure) {
             List<String> targets = new ArrayList<>();
             fill.targets().forEach(t -> targets.add(body.target(t, fill.at())));
-            out.add("", span.start(), words.of(fill.query(), "INTO " + String.join(", ", targets)), ";");
+            out.add(
+                    "",
+                    span.start(),
+                    words.of(fill.query(), "INTO " + String.join(", ", targets)),
+                    ";");
             return;
         }
         List<String> held = held(fill.targets(), fill.at());
@@ -162,18 +200,34 @@ final class PostgresData {
             taken(fill, fill.targets(), held, around, !fill.select());
             return;
         }
+        one(fill, fill.targets(), held, out.moved(span.start(), query) + ";", around);
+    }
+
+    /** A query of which two rows are an error and none is a condition. */
+    private void one(
+            BoundStatement s,
+            List<Target> targets,
+            List<String> held,
+            String query,
+            Handlers around) {
         String found = body.local("found_one", "boolean");
         out.add("BEGIN").in();
-        out.add("", span.start(), query, ";");
+        out.add(query);
         out.add(found + " := TRUE;");
         out.out().add("EXCEPTION").in();
         out.add("WHEN no_data_found THEN").in().add(found + " := FALSE;").out();
         out.add("WHEN too_many_rows THEN").in();
-        out.add("RAISE EXCEPTION USING ERRCODE = '21000', MESSAGE = 'the query gives more than one row';");
+        out.add(
+                "RAISE EXCEPTION USING ERRCODE = '21000', MESSAGE = 'the query gives more than one row';");
         out.out().out().add("END;");
         out.add("IF " + found + " THEN").in();
-        stores(fill.targets(), held, fill.at());
-        notFound(fill, around);
+        stores(targets, held, s.at());
+        if (s instanceof BoundStatement.Fill fill && !fill.select()) {
+            out.out().add("ELSE").in();
+            stores(targets, targets.stream().map(t -> "NULL").toList(), s.at());
+        } else {
+            notFound(s, around);
+        }
         out.out().add("END IF;");
     }
 
@@ -182,7 +236,9 @@ final class PostgresData {
         for (Target target : targets) {
             String name = target.variable().name() + "_found";
             if (target instanceof Target.OfRow field) {
-                name = ((SqlType.Row) field.variable().type()).fields().get(field.field()).name() + "_found";
+                name =
+                        ((SqlType.Row) field.variable().type()).fields().get(field.field()).name()
+                                + "_found";
             }
             held.add(body.local(name, heldType(target, at)));
         }
@@ -205,7 +261,11 @@ final class PostgresData {
 
     /** Passes on what was found; and where nothing was, runs the handler of that. */
     private void taken(
-            BoundStatement s, List<Target> targets, List<String> held, Handlers around, boolean set) {
+            BoundStatement s,
+            List<Target> targets,
+            List<String> held,
+            Handlers around,
+            boolean set) {
         out.add("IF FOUND THEN").in();
         stores(targets, held, s.at());
         if (set) {
@@ -253,7 +313,9 @@ final class PostgresData {
                     if (s instanceof BoundStatement.HandOut) {
                         order.add(s.at());
                     } else if (s instanceof BoundStatement.Block block) {
-                        block.cursors().stream().filter(CursorSymbol::returned).forEach(c -> order.add(-1));
+                        block.cursors().stream()
+                                .filter(CursorSymbol::returned)
+                                .forEach(c -> order.add(-1));
                     }
                 });
         return "rows_" + (order.indexOf(rows.at()) + 1);
@@ -262,10 +324,19 @@ final class PostgresData {
     private void open(BoundStatement.Open open) {
         CursorSymbol cursor = open.cursor();
         String name = name(cursor);
+        wanted(cursor, false);
         if (cursor.statement().isPresent()) {
-            out.add("OPEN " + name + " FOR EXECUTE " + filled(statement(cursor.statement().get()), open.using()) + ";");
-        } else if (cursor.returned()) {
-            sql(cursor.query().orElseThrow(), "OPEN " + name + (cursor.scroll() ? " SCROLL" : "") + " FOR ", ";");
+            out.add(
+                    "OPEN "
+                            + name
+                            + " FOR EXECUTE "
+                            + filled(statement(cursor.statement().get()), open.using())
+                            + ";");
+        } else if (cursor.returned() || isWatched(cursor)) {
+            sql(
+                    cursor.query().orElseThrow(),
+                    "OPEN " + name + (cursor.scroll() ? " SCROLL" : "") + " FOR ",
+                    ";");
         } else {
             out.add("OPEN " + name + ";");
         }
@@ -281,10 +352,11 @@ final class PostgresData {
                 block,
                 s -> {
                     counts[0] += s instanceof BoundStatement.Open o && o.cursor() == cursor ? 1 : 0;
-                    counts[1] += s instanceof BoundStatement.Close c && c.cursor() == cursor ? 1 : 0;
+                    counts[1] +=
+                            s instanceof BoundStatement.Close c && c.cursor() == cursor ? 1 : 0;
                 });
         if (counts[0] == 0) {
-            return counts[1] == 0;
+            return counts[1] == 0 && fetchedBetween(cursor, block);
         }
         boolean[] beside = {false};
         Walker.statements(
@@ -317,11 +389,19 @@ final class PostgresData {
                     } else if (s instanceof BoundStatement.Fetch f && f.cursor() == cursor) {
                         fine[0] &= state[0] == 1;
                     }
+                    Walker.expressions(
+                            s,
+                            e ->
+                                    fine[0] &=
+                                            !(e instanceof BoundExpression.CursorRow row
+                                                            && row.cursor() == cursor)
+                                                    || state[0] == 1);
                 });
         return fine[0];
     }
 
     private void fetch(BoundStatement.Fetch fetch, Handlers around) {
+        wanted(fetch.cursor(), true);
         String way = fetch.orientation();
         String offset =
                 fetch.offset()
@@ -330,8 +410,7 @@ final class PostgresData {
                                     if (!(PostgresExpressions.bare(o)
                                             instanceof BoundExpression.Constant)) {
                                         throw new Refusal(
-                                                o.span(),
-                                                "FETCH takes only a plain number there");
+                                                o.span(), "FETCH takes only a plain number there");
                                     }
                                     return words.of(o) + " ";
                                 })
@@ -349,7 +428,11 @@ final class PostgresData {
     }
 
     private String filled(String text, List<BoundExpression> using) {
-        StringBuilder call = new StringBuilder("cantina.filled(" + text);
+        return filled("filled", text, using);
+    }
+
+    private String filled(String function, String text, List<BoundExpression> using) {
+        StringBuilder call = new StringBuilder("cantina." + function + "(" + text);
         using.forEach(
                 value -> {
                     SqlType type = value.type();
@@ -368,17 +451,31 @@ final class PostgresData {
                         : words.of(perform.text().orElseThrow());
         String execute = "EXECUTE " + filled(text, perform.using());
         Optional<Arm> arm = completion(perform, around);
+        boolean query =
+                perform.text()
+                        .map(PostgresExpressions::bare)
+                        .filter(
+                                t ->
+                                        t instanceof BoundExpression.Constant constant
+                                                && String.valueOf(constant.value())
+                                                        .strip()
+                                                        .matches("(?is)(SELECT|VALUES|WITH)\\b.*"))
+                        .isPresent();
+        if (query && perform.targets().isEmpty()) {
+            throw new Refusal(body.span(perform.at()), "rows of dynamic SQL handed out");
+        }
         if (perform.targets().isEmpty()) {
+            execute = "EXECUTE " + filled("change", text, perform.using());
             out.add(execute + ";");
             if (arm.isPresent()) {
                 String count = body.local("touched_rows", "bigint");
                 out.add("GET DIAGNOSTICS " + count + " = ROW_COUNT;");
                 out.add(
-                        "IF "
-                                + count
-                                + " = 0 AND "
-                                + text
-                                + " ~* '^\\s*(INSERT|UPDATE|DELETE|MERGE)' THEN")
+                                "IF "
+                                        + count
+                                        + " = 0 AND "
+                                        + text
+                                        + " ~* '^\\s*(INSERT|UPDATE|DELETE|MERGE)' THEN")
                         .in();
                 missing(arm);
                 out.out().add("END IF;");
@@ -386,52 +483,46 @@ final class PostgresData {
             return;
         }
         List<String> held = held(perform.targets(), perform.at());
-        String count = body.local("found_rows", "bigint");
-        out.add(execute.replaceFirst("^EXECUTE ", "EXECUTE ") + " INTO " + String.join(", ", held) + ";");
-        out.add("GET DIAGNOSTICS " + count + " = ROW_COUNT;");
-        out.add("IF " + count + " > 0 THEN").in();
-        stores(perform.targets(), held, perform.at());
-        if (arm.isPresent()) {
-            out.out().add("ELSE").in();
-            missing(arm);
-        }
-        out.out().add("END IF;");
+        String into = execute + " INTO STRICT " + String.join(", ", held) + ";";
+        one(perform, perform.targets(), held, into, around);
     }
 
     // ---------------------------------------------------------------- tables of a block
 
     void declaredTable(DeclaredTable table) {
+        body.alone(table);
         String name = names.of(table.table().name());
         out.add("IF to_regclass('pg_temp." + name + "') IS NOT NULL THEN");
         out.in().add("DROP TABLE pg_temp." + name + ";").out();
         out.add("END IF;");
-        List<String> columns = new ArrayList<>();
-        table.table()
-                .columns()
-                .forEach(
-                        c ->
-                                columns.add(
-                                        names.of(c.name())
-                                                + " "
-                                                + PostgresTypes.of(c.type(), body.routine().span())
-                                                + (c.nullable() ? "" : " NOT NULL")
-                                                + c.initial().map(d -> " DEFAULT " + d).orElse("")));
-        if (!table.table().primaryKey().isEmpty()) {
-            columns.add(
-                    "PRIMARY KEY ("
-                            + String.join(
-                                    ", ",
-                                    table.table().primaryKey().stream()
-                                            .map(i -> names.of(table.table().columns().get(i).name()))
-                                            .toList())
-                            + ")");
+        out.add(
+                "CREATE TEMPORARY TABLE "
+                        + name
+                        + " "
+                        + PostgresTables.translated(definition(table.table().key()))
+                        + " ON COMMIT "
+                        + (table.preserve() ? "PRESERVE" : "DELETE")
+                        + " ROWS;");
+    }
+
+    /** The bracket with the columns, as its author wrote it. */
+    private String definition(String key) {
+        Span span = body.routine().span();
+        String text = span.text();
+        Matcher declared =
+                Pattern.compile(
+                                "(?is)\\bLOCAL\\s+TEMPORARY\\s+TABLE\\s+(?:MODULE\\s*\\.\\s*)?\"?"
+                                        + Pattern.quote(key)
+                                        + "\"?\\s*(?=\\()")
+                        .matcher(text);
+        int depth = 0;
+        for (int i = declared.find() ? declared.end() : text.length(); i < text.length(); i++) {
+            depth += text.charAt(i) == '(' ? 1 : text.charAt(i) == ')' ? -1 : 0;
+            if (depth == 0) {
+                return out.moved(
+                        span.start() + declared.end(), text.substring(declared.end(), i + 1));
+            }
         }
-        out.add("CREATE TEMPORARY TABLE " + name + " (");
-        out.in();
-        for (int i = 0; i < columns.size(); i++) {
-            out.add(columns.get(i) + (i == columns.size() - 1 ? "" : ","));
-        }
-        out.out();
-        out.add(") ON COMMIT " + (table.preserve() ? "PRESERVE" : "DELETE") + " ROWS;");
+        throw new Refusal(span, "a table that is declared in a way of its own");
     }
 }

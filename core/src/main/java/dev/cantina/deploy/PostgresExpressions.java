@@ -16,7 +16,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
@@ -32,8 +31,6 @@ final class PostgresExpressions {
                                     + " RTRIM OVERLAY REPLACE ABS MOD SIGN FLOOR CEILING ROUND TRUNC"
                                     + " POWER SQRT EXP LN CARDINALITY TRIM_ARRAY OVERLAPS LPAD RPAD")
                             .split(" "));
-    private static final Pattern INTERVAL =
-            Pattern.compile("(?i)(YEAR|MONTH|DAY|HOUR|MINUTE|SECOND)(\\s+TO\\s+\\w+)?");
 
     private final Catalog catalog;
     private final Optional<ModuleSymbol> module;
@@ -92,8 +89,25 @@ final class PostgresExpressions {
     }
 
     private static boolean isCast(BoundExpression.Convert convert) {
-        return !convert.span().equals(convert.operand().span())
-                && convert.span().text().regionMatches(true, 0, "CAST", 0, 4);
+        if (convert.span().equals(convert.operand().span())) {
+            return false;
+        }
+        // The whole of it is CAST(…), and not only its beginning.
+        String text = convert.span().text();
+        if (!text.matches("(?is)CAST\\s*\\(.*")) {
+            return false;
+        }
+        int depth = 0;
+        boolean quoted = false;
+        for (int i = 0; i < text.length(); i++) {
+            char c = text.charAt(i);
+            quoted ^= c == '\'';
+            depth += quoted ? 0 : c == '(' ? 1 : c == ')' ? -1 : 0;
+            if (c == ')' && !quoted && depth == 0) {
+                return i == text.length() - 1;
+            }
+        }
+        return false;
     }
 
     void edit(BoundExpression e, Splice splice) {
@@ -132,7 +146,26 @@ final class PostgresExpressions {
         } else if (e instanceof BoundExpression.CursorRow) {
             return;
         } else {
+            if (e instanceof BoundExpression.Like like) {
+                like(like, splice);
+            }
             parts(e, splice);
+        }
+    }
+
+    /** Without ESCAPE nothing is escaped; and what is escaped must be there to be. */
+    private void like(BoundExpression.Like like, Splice splice) {
+        BoundExpression pattern = bare(like.pattern());
+        boolean plain =
+                pattern instanceof BoundExpression.Constant constant
+                        && !String.valueOf(constant.value()).contains("\\");
+        if (like.escape().isEmpty()) {
+            if (!plain) {
+                splice.around(pattern.span(), "", " ESCAPE ''");
+            }
+        } else {
+            String escape = of(like.escape().get());
+            splice.put(pattern.span(), "cantina.pattern(" + text(pattern) + ", " + escape + ")");
         }
     }
 
@@ -232,7 +265,25 @@ final class PostgresExpressions {
 
     private String cast(BoundExpression.Convert convert) {
         SqlType from = convert.operand().type();
+        boolean days =
+                convert.operand() instanceof BoundExpression.Apply apply
+                        && apply.function().name().equals("DIFFERENCE")
+                        && convert.type() instanceof SqlType.Integral
+                        && areDays(apply);
+        if (days) {
+            List<BoundExpression> moments = ((BoundExpression.Apply) convert.operand()).arguments();
+            return "(" + of(moments.get(0)) + " - " + of(moments.get(1)) + ")";
+        }
+        if (from instanceof SqlType.Interval) {
+            throw new Refusal(convert.span(), "an interval is another thing there");
+        }
         String operand = of(convert.operand());
+        if (convert.type() instanceof SqlType.Text
+                && (from instanceof SqlType.Bytes
+                        || from instanceof SqlType.Approximate
+                        || from instanceof SqlType.Timestamp stamp && stamp.zone())) {
+            operand = text(convert.operand());
+        }
         if (convert.type() instanceof SqlType.Text text && from instanceof SqlType.Bool) {
             return "CAST(upper(CAST("
                     + operand
@@ -248,12 +299,20 @@ final class PostgresExpressions {
         String type = PostgresTypes.of(convert.type(), convert.span());
         if (shortens) {
             int length = ((SqlType.Text) convert.type()).length();
-            boolean fits = from instanceof SqlType.Integral && length >= 20
-                    || from instanceof SqlType.Exact exact && exact.precision() + 2 <= length
-                    && exact.precision() > 0
-                    || from instanceof SqlType.Date && length >= 10;
+            boolean fits =
+                    from instanceof SqlType.Integral && length >= 20
+                            || from instanceof SqlType.Exact exact
+                                    && exact.precision() + 2 <= length
+                                    && exact.precision() > 0
+                            || from instanceof SqlType.Date && length >= 10;
             if (!fits) {
-                return "CAST(cantina.fitting(CAST(" + operand + " AS text), " + length + ") AS " + type + ")";
+                return "CAST(cantina.fitting(CAST("
+                        + operand
+                        + " AS text), "
+                        + length
+                        + ") AS "
+                        + type
+                        + ")";
             }
         }
         if (convert.type() instanceof SqlType.Integral && from instanceof SqlType.Approximate) {
@@ -263,6 +322,11 @@ final class PostgresExpressions {
     }
 
     private void arithmetic(BoundExpression.Arithmetic sum, Splice splice) {
+        for (BoundExpression part : List.of(sum.left(), sum.right())) {
+            if (bare(part) instanceof BoundExpression.Arithmetic inner) {
+                nested.add(inner);
+            }
+        }
         parts(sum, splice);
         boolean whole =
                 bare(sum.left()).type() instanceof SqlType.Integral
@@ -275,11 +339,6 @@ final class PostgresExpressions {
         // Whole numbers are worked out as BIGINT, so that no result on the way overflows.
         if (whole && leaf && !left.type().equals(SqlType.BIGINT) && nested.contains(sum)) {
             splice.around(left.span(), "", "::bigint");
-        }
-        for (BoundExpression part : List.of(sum.left(), sum.right())) {
-            if (bare(part) instanceof BoundExpression.Arithmetic inner) {
-                nested.add(inner);
-            }
         }
     }
 
@@ -333,15 +392,26 @@ final class PostgresExpressions {
         if (e.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED) {
             return "rpad(" + of(e) + ", " + Math.max(1, text.length()) + ")";
         }
+        if (e.type() instanceof SqlType.Bytes) {
+            return "upper(encode(" + of(e) + ", 'hex'))";
+        }
+        boolean zoned =
+                e.type() instanceof SqlType.Timestamp stamp && stamp.zone()
+                        || e.type() instanceof SqlType.Time time && time.zone();
+        if (zoned || e.type() instanceof SqlType.Interval) {
+            throw new Refusal(e.span(), "the text of " + e.type().sql() + " is another there");
+        }
+        if (e.type() instanceof SqlType.Approximate) {
+            throw new Refusal(
+                    e.span(), "an approximate number is written another way there; cast it first");
+        }
         return e.type() instanceof SqlType.Text ? of(e) : "CAST(" + of(e) + " AS text)";
     }
 
     private void compare(BoundExpression.Compare compare, Splice splice) {
-        parts(compare, splice);
         BoundExpression left = bare(compare.left());
         BoundExpression right = bare(compare.right());
-        boolean texts =
-                left.type() instanceof SqlType.Text || right.type() instanceof SqlType.Text;
+        boolean texts = left.type() instanceof SqlType.Text || right.type() instanceof SqlType.Text;
         boolean ordering =
                 switch (compare.operator()) {
                     case LESS, LESS_OR_EQUAL, GREATER, GREATER_OR_EQUAL -> true;
@@ -354,6 +424,7 @@ final class PostgresExpressions {
             padded(left, right, splice);
             padded(right, left, splice);
         }
+        parts(compare, splice);
     }
 
     /** A CHAR beside a VARCHAR: trailing blanks count on neither side. */
@@ -362,8 +433,7 @@ final class PostgresExpressions {
                 e.type() instanceof SqlType.Text text
                         && text.shape() != Shape.FIXED
                         && !(e instanceof BoundExpression.Constant);
-        boolean fixed =
-                other.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED;
+        boolean fixed = other.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED;
         if (varying && fixed) {
             splice.put(e.span(), "CAST(" + of(e) + " AS bpchar)");
         }
@@ -405,7 +475,6 @@ final class PostgresExpressions {
         if (!ALIKE.contains(RENAMED.getOrDefault(name, name))) {
             throw new Refusal(apply.span(), name + " has no counterpart on PostgreSQL");
         }
-        parts(apply, splice);
         String written = apply.span().text();
         if (RENAMED.containsKey(name)) {
             Span word =
@@ -418,8 +487,7 @@ final class PostgresExpressions {
             }
         }
         boolean rounds = name.equals("ROUND") || name.startsWith("TRUNC");
-        boolean toDouble =
-                Set.of("POWER", "SQRT", "EXP", "LN", "LOG10").contains(name);
+        boolean toDouble = Set.of("POWER", "SQRT", "EXP", "LN", "LOG10").contains(name);
         for (BoundExpression argument : arguments) {
             BoundExpression bare = bare(argument);
             if (rounds && arguments.size() > 1 && bare.type() instanceof SqlType.Approximate
@@ -427,7 +495,8 @@ final class PostgresExpressions {
                 splice.put(bare.span(), "CAST(" + of(bare) + " AS numeric)");
             } else if (toDouble && !(bare.type() instanceof SqlType.Approximate)) {
                 splice.put(bare.span(), "CAST(" + of(bare) + " AS double precision)");
-            } else if (rounds && arguments.indexOf(argument) == 1
+            } else if (rounds
+                    && arguments.indexOf(argument) == 1
                     && bare.type() instanceof SqlType.Integral
                     && !(bare instanceof BoundExpression.Constant)) {
                 splice.put(bare.span(), "CAST(" + of(bare) + " AS integer)");
@@ -445,6 +514,7 @@ final class PostgresExpressions {
                 splice.put(bare.span(), text(bare));
             }
         }
+        parts(apply, splice);
     }
 
     private static boolean wantsInteger(String name, int position) {
@@ -456,13 +526,13 @@ final class PostgresExpressions {
     private static boolean wantsText(String name, int position) {
         return switch (name) {
             case "CHAR_LENGTH",
-                            "CHARACTER_LENGTH",
-                            "UPPER",
-                            "LOWER",
-                            "LTRIM",
-                            "RTRIM",
-                            "REPLACE",
-                            "POSITION" ->
+                    "CHARACTER_LENGTH",
+                    "UPPER",
+                    "LOWER",
+                    "LTRIM",
+                    "RTRIM",
+                    "REPLACE",
+                    "POSITION" ->
                     true;
             case "SUBSTRING" -> position == 0;
             case "LPAD", "RPAD" -> position != 1;
@@ -500,14 +570,7 @@ final class PostgresExpressions {
 
     private void difference(BoundExpression.Apply apply, Splice splice) {
         String fields = ((SqlType.Interval) apply.type()).fields();
-        Matcher single = INTERVAL.matcher(fields);
-        boolean days =
-                single.matches()
-                        && fields.equalsIgnoreCase("DAY")
-                        && apply.arguments().stream()
-                                .limit(2)
-                                .allMatch(a -> a.type() instanceof SqlType.Date);
-        if (!days) {
+        if (!areDays(apply)) {
             throw new Refusal(
                     apply.span(), "a difference of moments in " + fields + " is another there");
         }
@@ -518,6 +581,13 @@ final class PostgresExpressions {
                         + " - "
                         + of(apply.arguments().get(1))
                         + ")");
+    }
+
+    private static boolean areDays(BoundExpression.Apply apply) {
+        return ((SqlType.Interval) apply.type()).fields().equalsIgnoreCase("DAY")
+                && apply.arguments().stream()
+                        .limit(2)
+                        .allMatch(a -> a.type() instanceof SqlType.Date);
     }
 
     private String moment(BoundExpression.Moment moment) {
@@ -564,7 +634,9 @@ final class PostgresExpressions {
     String of(BoundSql sql) {
         Splice splice = new Splice(sql.source().span());
         sql(sql, splice);
-        sql.source().edits().forEach(e -> splice.put(e.span(), e.text()));
+        sql.source().edits().stream()
+                .filter(e -> !e.overlaps())
+                .forEach(e -> splice.put(e.span(), e.text()));
         return splice.text().stripTrailing();
     }
 
@@ -574,6 +646,9 @@ final class PostgresExpressions {
         sql(sql, splice);
         boolean found = false;
         for (SqlText.Edit edit : sql.source().edits()) {
+            if (edit.overlaps()) {
+                continue;
+            }
             boolean clause = edit.span().text().strip().regionMatches(true, 0, "INTO", 0, 4);
             splice.put(edit.span(), clause ? into + trailing(edit.span().text()) : edit.text());
             found |= clause;
@@ -590,7 +665,8 @@ final class PostgresExpressions {
         return "SELECT * " + into + " FROM (" + text + ") AS got";
     }
 
-    private static final Pattern LIMITED = Pattern.compile("(?is).*\\b(FIRST|NEXT|LIMIT|OFFSET)\\s+");
+    private static final Pattern LIMITED =
+            Pattern.compile("(?is).*\\b(FIRST|NEXT|LIMIT|OFFSET)\\s+");
 
     private void sql(BoundSql sql, Splice splice) {
         for (BoundExpression parameter : sql.parameters()) {
@@ -598,7 +674,7 @@ final class PostgresExpressions {
                 continue;
             }
             Span span = parameter.span();
-            String before = span.source().text().substring(sql.span().start(), span.start());
+            String before = splice.before(span);
             if (LIMITED.matcher(before).matches()) {
                 splice.put(span, "(" + of(parameter) + ")");
             } else {
@@ -618,8 +694,7 @@ final class PostgresExpressions {
             List<RoutineSymbol> functions = catalog.functions(key);
             if (!functions.isEmpty()) {
                 splice.put(use.span(), callee(functions.get(0)));
-            } else if (use.names().size() == 1
-                    && RENAMED.containsKey(use.names().get(0).key())) {
+            } else if (use.names().size() == 1 && RENAMED.containsKey(use.names().get(0).key())) {
                 splice.put(use.span(), RENAMED.get(use.names().get(0).key()));
             }
         }

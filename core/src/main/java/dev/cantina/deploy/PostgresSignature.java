@@ -2,14 +2,11 @@ package dev.cantina.deploy;
 
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.BoundStatement;
 import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit;
-import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 
 /**
  * A routine's parameters in PL/pgSQL. A parameter has no length and no scale there, so one that
@@ -21,12 +18,28 @@ final class PostgresSignature {
     private final List<String> types = new ArrayList<>();
     private final List<String> copies = new ArrayList<>();
     private final List<String> finish = new ArrayList<>();
+    private final List<String> taken = new ArrayList<>();
+
+    /** The positions of defaults that PostgreSQL does not take, because OUT parameters follow. */
+    private final List<Integer> left = new ArrayList<>();
+
     private final String label;
 
     PostgresSignature(RoutineSymbol symbol, PostgresExpressions words) {
         ServerNames names = words.names();
         label = names.of(symbol.tree().name());
         int number = 0;
+        boolean outLater = false;
+        for (int i = symbol.parameters().size() - 1; i >= 0; i--) {
+            ParameterSymbol parameter = symbol.parameters().get(i);
+            boolean out = parameter.mode() != Unit.Mode.IN;
+            if (parameter.initial().isPresent()
+                    && (outLater || !resultSets(symbol).isEmpty())
+                    && !symbol.isFunction()) {
+                left.add(0, i);
+            }
+            outLater |= out && parameter.initial().isEmpty();
+        }
         for (ParameterSymbol parameter : symbol.parameters()) {
             number++;
             String name = names.of(parameter.name());
@@ -35,7 +48,7 @@ final class PostgresSignature {
             String initial =
                     parameter
                             .initial()
-                            .map(e -> " DEFAULT " + constant(e.span().text(), symbol))
+                            .map(e -> left.isEmpty() ? " DEFAULT " + e.span().text() : "")
                             .orElse("");
             parameters.add(mode + name + " " + bare + initial);
             if (parameter.mode().takes() || !symbol.isFunction()) {
@@ -50,6 +63,7 @@ final class PostgresSignature {
                 continue;
             }
             String given = plain(parameter.name().text()) + "_given";
+            taken.add(given);
             copies.add(given + " ALIAS FOR $" + number + ";");
             String start = parameter.mode() == Unit.Mode.INOUT ? " := " + given : "";
             copies.add(name + " " + full + start + ";");
@@ -73,11 +87,6 @@ final class PostgresSignature {
         finish.add("RETURN " + row + ";");
     }
 
-    /** A default that calls something is let be; every other one is the author's own. */
-    private static String constant(String text, RoutineSymbol symbol) {
-        return text;
-    }
-
     private static String plain(String name) {
         return name.toLowerCase(java.util.Locale.ROOT).replaceAll("[^\\p{L}\\p{N}_]", "_");
     }
@@ -98,6 +107,35 @@ final class PostgresSignature {
 
     List<String> copies() {
         return copies;
+    }
+
+    /**
+     * The sets of parameters that a call may leave out where the server itself allows no default:
+     * each wants a procedure of its own that passes the defaults on.
+     */
+    List<List<Integer>> leftOut() {
+        List<List<Integer>> sets = new ArrayList<>();
+        if (left.size() <= 3) {
+            for (int bits = 1; bits < 1 << left.size(); bits++) {
+                List<Integer> set = new ArrayList<>();
+                for (int i = 0; i < left.size(); i++) {
+                    if ((bits >> i & 1) == 1) {
+                        set.add(left.get(i));
+                    }
+                }
+                sets.add(set);
+            }
+        } else {
+            for (int i = 0; i < left.size(); i++) {
+                sets.add(left.subList(i, left.size()));
+            }
+        }
+        return sets;
+    }
+
+    /** The names that its copies have used up. */
+    List<String> taken() {
+        return taken;
     }
 
     /** What is said before the end. */
@@ -143,7 +181,8 @@ final class PostgresSignature {
                 collect(inner, results, depth + 1);
                 if (results.size() > before) {
                     throw new Refusal(
-                            inner.span(), "rows handed out in a loop: PostgreSQL wants to know how often");
+                            inner.span(),
+                            "rows handed out in a loop: PostgreSQL wants to know how often");
                 }
             }
         }
@@ -161,5 +200,4 @@ final class PostgresSignature {
         }
         return s instanceof Statement.For loop ? loop.statements() : List.of();
     }
-
 }

@@ -113,6 +113,125 @@ final class PostgresSupport {
             END
             $body$""";
 
+    private static final String STANDARD =
+            """
+            CREATE OR REPLACE FUNCTION cantina.standard (state text)
+            RETURNS text
+            LANGUAGE sql IMMUTABLE
+            AS $body$
+            -- The SQLSTATE that every database has for what this server has one of its own for.
+            SELECT CASE state
+              WHEN '22P02' THEN '22018' WHEN '42P01' THEN '42S02'
+              WHEN '42703' THEN '42S22' WHEN '42P07' THEN '42S01'
+              WHEN '34000' THEN '24000' ELSE state
+            END
+            $body$""";
+    private static final String PATTERN =
+            """
+            CREATE OR REPLACE FUNCTION cantina.pattern (pattern text, mark text)
+            RETURNS text
+            LANGUAGE plpgsql IMMUTABLE
+            AS $body$
+            -- A pattern of LIKE in which the escape character stands only before what it can escape.
+            BEGIN
+              IF char_length(mark) <> 1 THEN
+                RAISE EXCEPTION USING ERRCODE = '22019', MESSAGE = 'ESCAPE takes one character';
+              END IF;
+              IF position(mark IN replace(replace(replace(
+                   pattern, mark || mark, ''), mark || '%', ''), mark || '_', '')) > 0 THEN
+                RAISE EXCEPTION USING ERRCODE = '22025',
+                  MESSAGE = 'in a pattern ' || mark || ' stands before % or _ or itself';
+              END IF;
+              RETURN pattern;
+            END
+            $body$""";
+    private static final String CHANGE =
+            """
+            CREATE OR REPLACE FUNCTION cantina.change (statement text, VARIADIC given text[] DEFAULT '{}')
+            RETURNS text
+            LANGUAGE plpgsql IMMUTABLE
+            AS $body$
+            -- The same for a statement that gives no rows: nobody would see them.
+            BEGIN
+              IF statement ~* '^[[:space:](]*(SELECT|VALUES|WITH|TABLE)[^[:alnum:]_]' THEN
+                RAISE EXCEPTION USING ERRCODE = '0A000',
+                  MESSAGE = 'the rows of a dynamic query can''t be handed out here';
+              END IF;
+              RETURN cantina.filled(statement, VARIADIC given);
+            END
+            $body$""";
+    private static final String PREPARED =
+            """
+            CREATE OR REPLACE FUNCTION cantina.prepared (statement text)
+            RETURNS text
+            LANGUAGE plpgsql
+            AS $body$
+            -- A statement's text, once the server has read it and found no fault.
+            DECLARE
+              marked text := '';
+              quote text := '';
+              one text;
+              used integer := 0;
+            BEGIN
+              IF statement IS NULL THEN
+                RAISE EXCEPTION USING ERRCODE = '22004', MESSAGE = 'the text of the statement is NULL';
+              END IF;
+              IF statement !~* '^[[:space:](]*(SELECT|INSERT|UPDATE|DELETE|MERGE|VALUES|WITH|TABLE)[^[:alnum:]_]' THEN
+                IF statement !~* '^[[:space:]]*(CREATE|DROP|ALTER|TRUNCATE|COMMENT|GRANT|REVOKE|SET|CALL)[^[:alnum:]_]' THEN
+                  RAISE EXCEPTION USING ERRCODE = '42601', MESSAGE = 'this is no statement: ' || statement;
+                END IF;
+                RETURN statement;
+              END IF;
+              FOREACH one IN ARRAY regexp_split_to_array(statement, '') LOOP
+                IF one IN ('''', '"') AND quote IN ('', one) THEN
+                  quote := CASE quote WHEN '' THEN one ELSE '' END;
+                END IF;
+                IF one = '?' AND quote = '' THEN
+                  used := used + 1;
+                  marked := marked || '$' || used;
+                ELSE
+                  marked := marked || one;
+                END IF;
+              END LOOP;
+              BEGIN
+                EXECUTE 'PREPARE cantina_probe AS ' || marked;
+                DEALLOCATE cantina_probe;
+              EXCEPTION WHEN indeterminate_datatype THEN
+                NULL;
+              END;
+              RETURN statement;
+            END
+            $body$""";
+    private static final String OPEN =
+            """
+            CREATE OR REPLACE FUNCTION cantina.open (opened refcursor, wanted boolean)
+            RETURNS void
+            LANGUAGE plpgsql IMMUTABLE
+            AS $body$
+            -- 24000 where a cursor is not open, or closed, as a statement wants it.
+            BEGIN
+              IF (opened IS NOT NULL) <> wanted THEN
+                RAISE EXCEPTION USING ERRCODE = '24000',
+                  MESSAGE = CASE WHEN wanted THEN 'the cursor is not open' ELSE 'the cursor is open already' END;
+              END IF;
+            END
+            $body$""";
+    private static final String BOUNDED =
+            """
+            CREATE OR REPLACE FUNCTION cantina.bounded (list anyarray, most integer)
+            RETURNS anyarray
+            LANGUAGE plpgsql IMMUTABLE
+            AS $body$
+            -- An array on its way into a type with a maximum; 2202F where it has more elements.
+            BEGIN
+              IF cardinality(list) > most THEN
+                RAISE EXCEPTION USING ERRCODE = '2202F',
+                  MESSAGE = 'the array has more than ' || most || ' elements';
+              END IF;
+              RETURN list;
+            END
+            $body$""";
+
     private PostgresSupport() {}
 
     static List<ServerObject> objects() {
@@ -127,6 +246,12 @@ final class PostgresSupport {
         add(objects, "function", "cantina.filled(text, text[])", FILLED);
         add(objects, "function", "cantina.start_transaction()", START);
         add(objects, "function", "cantina.fitting(text, integer)", FITTING);
+        add(objects, "function", "cantina.standard(text)", STANDARD);
+        add(objects, "function", "cantina.pattern(text, text)", PATTERN);
+        add(objects, "function", "cantina.change(text, text[])", CHANGE);
+        add(objects, "function", "cantina.prepared(text)", PREPARED);
+        add(objects, "function", "cantina.open(refcursor, boolean)", OPEN);
+        add(objects, "function", "cantina.bounded(anyarray, integer)", BOUNDED);
         return objects;
     }
 
@@ -139,6 +264,10 @@ final class PostgresSupport {
                         kind + " " + identity,
                         "",
                         List.of(text),
-                        List.of("DROP " + kind.toUpperCase(java.util.Locale.ROOT) + " IF EXISTS " + identity)));
+                        List.of(
+                                "DROP "
+                                        + kind.toUpperCase(java.util.Locale.ROOT)
+                                        + " IF EXISTS "
+                                        + identity)));
     }
 }

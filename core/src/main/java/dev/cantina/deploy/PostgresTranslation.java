@@ -119,7 +119,8 @@ public final class PostgresTranslation {
             }
             out.out().add(")");
         }
-        symbol.returns().ifPresent(type -> out.add("RETURNS " + returned(type, tree.span(), words)));
+        symbol.returns()
+                .ifPresent(type -> out.add("RETURNS " + returned(type, tree.span(), words)));
         out.add("LANGUAGE plpgsql");
         if (tree.characteristics().nullOnNull()) {
             out.add("STRICT");
@@ -131,13 +132,55 @@ public final class PostgresTranslation {
                         ? List.of()
                         : signature.types();
         String identity = name + "(" + String.join(", ", types) + ")";
+        List<String> create = new ArrayList<>(List.of(out.toString()));
+        List<String> drop = new ArrayList<>(List.of("DROP " + kind + " IF EXISTS " + identity));
+        for (List<Integer> set : signature.leftOut()) {
+            shortened(symbol, signature, set, words, create, drop);
+        }
         return new ServerObject(
                 kind.toLowerCase(java.util.Locale.ROOT),
                 symbol.name(),
                 kind.toLowerCase(java.util.Locale.ROOT) + " " + identity,
                 tree.span().source().name(),
-                List.of(out.toString()),
-                List.of("DROP " + kind + " IF EXISTS " + identity));
+                create,
+                drop);
+    }
+
+    /** The same procedure without some of its parameters, which passes their defaults on. */
+    private void shortened(
+            RoutineSymbol symbol,
+            PostgresSignature signature,
+            List<Integer> without,
+            PostgresExpressions words,
+            List<String> create,
+            List<String> drop) {
+        String name = words.callee(symbol);
+        List<String> parameters = new ArrayList<>();
+        List<String> types = new ArrayList<>();
+        List<String> passed = new ArrayList<>();
+        for (int i = 0; i < signature.parameters().size(); i++) {
+            if (without.contains(i)) {
+                var parameter = symbol.parameters().get(i);
+                passed.add(words.typed(binder.initial(parameter).expression(), parameter.type()));
+            } else {
+                String parameter = signature.parameters().get(i);
+                parameters.add(parameter);
+                types.add(signature.types().get(i));
+                String bare = parameter.replaceFirst("^(INOUT|OUT) ", "");
+                passed.add(bare.substring(0, bare.indexOf(' ')));
+            }
+        }
+        create.add(
+                "-- The same with what is left out given.\nCREATE OR REPLACE PROCEDURE "
+                        + name
+                        + " ("
+                        + String.join(", ", parameters)
+                        + ")\nLANGUAGE plpgsql\nAS $body$\nBEGIN\n  CALL "
+                        + name
+                        + "("
+                        + String.join(", ", passed)
+                        + ");\nEND\n$body$");
+        drop.add(0, "DROP PROCEDURE IF EXISTS " + name + "(" + String.join(", ", types) + ")");
     }
 
     private void body(
@@ -170,8 +213,7 @@ public final class PostgresTranslation {
         while (true) {
             int line = text.lastIndexOf('\n', from - 1);
             int before = text.lastIndexOf('\n', line - 1);
-            boolean comment =
-                    line > 0 && text.substring(before + 1, line).strip().startsWith("--");
+            boolean comment = line > 0 && text.substring(before + 1, line).strip().startsWith("--");
             if (!comment) {
                 return new Lines(source, from, unit.end());
             }
@@ -185,7 +227,8 @@ public final class PostgresTranslation {
         Map<String, List<TriggerSymbol>> together = new java.util.LinkedHashMap<>();
         for (TriggerSymbol trigger : catalog.triggers()) {
             Unit.Trigger tree = trigger.tree();
-            String key = trigger.table().key() + " " + tree.timing() + tree.event() + tree.eachRow();
+            String key =
+                    trigger.table().key() + " " + tree.timing() + tree.event() + tree.eachRow();
             together.computeIfAbsent(key, k -> new ArrayList<>()).add(trigger);
         }
         for (List<TriggerSymbol> group : together.values()) {
@@ -311,7 +354,8 @@ public final class PostgresTranslation {
                         .map(e -> words.of(binder.initial(module, index).expression()))
                         .orElse("NULL");
         String name = words.schema(module) + "." + words.names().of(variable.name());
-        String setting = "current_setting('" + PostgresExpressions.setting(module, index) + "', TRUE)";
+        String setting =
+                "current_setting('" + PostgresExpressions.setting(module, index) + "', TRUE)";
         String value =
                 variable.constant()
                         ? "CAST(" + initial + " AS " + type + ")"

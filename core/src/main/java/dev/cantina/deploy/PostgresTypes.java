@@ -21,7 +21,8 @@ final class PostgresTypes {
             return "numeric";
         }
         if (type instanceof SqlType.Text text) {
-            if (text.shape() == Shape.LARGE || text.length() == 0 && text.shape() == Shape.VARYING) {
+            if (text.shape() == Shape.LARGE
+                    || text.length() == 0 && text.shape() == Shape.VARYING) {
                 return "text";
             }
             String name = text.shape() == Shape.FIXED ? "char" : "varchar";
@@ -40,7 +41,7 @@ final class PostgresTypes {
             return "text";
         }
         if (type instanceof SqlType.Interval) {
-            return "interval";
+            throw new Refusal(span, "an interval is kept and written another way there");
         }
         if (type instanceof SqlType.Timestamp stamp) {
             String digits = stamp.precision() >= 6 ? "" : "(" + stamp.precision() + ")";

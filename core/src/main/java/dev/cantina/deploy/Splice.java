@@ -23,6 +23,11 @@ final class Splice {
                 && span.end() <= whole.end();
     }
 
+    /** The source from here to a stretch in it. */
+    String before(Span span) {
+        return whole.source().text().substring(whole.start(), span.start());
+    }
+
     /** Says a stretch in other words; one that lies elsewhere is let be. */
     void put(Span span, String text) {
         if (holds(span)) {
@@ -36,7 +41,9 @@ final class Splice {
         put(new Span(span.source(), span.end(), span.end()), after);
     }
 
-    /** The new text. Of two changes of one stretch the longer one counts, of equal ones the first. */
+    /**
+     * The new text. Of two changes of one stretch the longer one counts, of equal ones the first.
+     */
     String text() {
         changes.sort(
                 Comparator.comparingInt(Change::start)

@@ -736,8 +736,9 @@ final class SqlReader {
         Span close = reader.spanOf(reader.peek(-2));
         Token second = reader.peek();
         bracket(scope);
-        edits.add(new SqlText.Edit(reader.spanOf(open), "CANTINA_OVERLAPS("));
-        edits.add(new SqlText.Edit(close.to(reader.spanOf(word)).to(reader.spanOf(second)), ", "));
+        edits.add(new SqlText.Edit(reader.spanOf(open), "CANTINA_OVERLAPS(", true));
+        Span between = close.to(reader.spanOf(word)).to(reader.spanOf(second));
+        edits.add(new SqlText.Edit(between, ", ", true));
     }
 
     private void moment(Draft scope) {

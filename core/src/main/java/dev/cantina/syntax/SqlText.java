@@ -24,8 +24,16 @@ public record SqlText(
         List<NamedCall> calls,
         OptionalInt from)
         implements Node {
-    /** A stretch that is sent as another text, or not at all where that is empty. */
-    public record Edit(Span span, String text) {}
+    /**
+     * A stretch that is sent as another text, or not at all where that is empty.
+     *
+     * @param overlaps whether it takes the place of OVERLAPS, which not every database knows
+     */
+    public record Edit(Span span, String text, boolean overlaps) {
+        Edit(Span span, String text) {
+            this(span, text, false);
+        }
+    }
 
     /**
      * {@code f(a, name => b)}.
