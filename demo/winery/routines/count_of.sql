@@ -13,8 +13,8 @@ BEGIN
   SET how_many = 0;
   SELECT COUNT(*) INTO known
     FROM information_schema.columns k
-   WHERE k.table_name = UPPER(count_of.table_name)
-     AND k.column_name = UPPER(count_of.column_name)
+   WHERE UPPER(k.table_name) = UPPER(count_of.table_name)
+     AND UPPER(k.column_name) = UPPER(count_of.column_name)
      AND k.table_schema = CURRENT_SCHEMA;
   IF known = 0 THEN
     SIGNAL SQLSTATE '45050'

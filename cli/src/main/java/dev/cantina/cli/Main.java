@@ -33,6 +33,7 @@ public final class Main {
                     new DebugCommand(),
                     new TraceCommand(),
                     new ProfileCommand(),
+                    new ShipCommand(),
                     new DemoCommand());
 
     private Main() {}

@@ -6,6 +6,7 @@ import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.check.Walker;
+import dev.cantina.syntax.Statement.TransactionVerb;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import java.util.HashMap;
@@ -30,6 +31,11 @@ final class Effects {
         this.binder = binder;
     }
 
+    /** Whether a transaction statement does more than look whether one may begin. */
+    static boolean ends(BoundStatement.Transaction t) {
+        return t.verb() != TransactionVerb.START;
+    }
+
     /** Whether it changes data anywhere in it, or what a transaction takes back. */
     boolean changes(BoundStatement statement) {
         boolean[] found = {false};
@@ -45,7 +51,7 @@ final class Effects {
     private boolean changesItself(BoundStatement s) {
         return s instanceof BoundStatement.Execute
                 || s instanceof BoundStatement.Perform
-                || s instanceof BoundStatement.Transaction
+                || s instanceof BoundStatement.Transaction t && ends(t)
                 || s instanceof BoundStatement.Call call && changes(call.routine())
                 || s instanceof BoundStatement.Assign assign
                         && assign.assignments().stream()
@@ -99,7 +105,7 @@ final class Effects {
                 binder.bind(routine).routine().body(),
                 s ->
                         found[0] |=
-                                s instanceof BoundStatement.Transaction
+                                s instanceof BoundStatement.Transaction t && ends(t)
                                         || s instanceof BoundStatement.Call call
                                                 && endsTransactions(call.routine(), seen));
         return found[0];
@@ -206,6 +212,8 @@ final class Effects {
             assign.assignments().stream()
                     .filter(a -> a.target() instanceof Target.OfArray)
                     .forEach(a -> classes.add("22"));
+        } else if (s instanceof BoundStatement.Transaction t && !ends(t)) {
+            classes.add("25");
         } else if (s instanceof BoundStatement.GetDiagnostics) {
             classes.add("22");
         }

@@ -141,7 +141,14 @@ final class PostgresBody {
         String label = merged ? blockLabel((BoundStatement.Block) body) : "";
         boolean nested =
                 !label.isEmpty() && (signature.hasCopies() || !signature.finish().isEmpty());
-        if (signature.hasCopies()) {
+        boolean named = signature.hasCopies() || merged && likeTables();
+        words.qualifiedBy(
+                v ->
+                        v.kind().isParameter() || named && merged && isOuter(v)
+                                ? Optional.of(signature.label())
+                                : Optional.empty());
+        nested |= named && !label.isEmpty();
+        if (named) {
             out.add("<<" + signature.label() + ">>");
         } else if (!label.isEmpty() && !nested) {
             out.add("<<" + label + ">>");
@@ -182,6 +189,38 @@ final class PostgresBody {
         }
     }
 
+    /** Whether a variable has the name of a table that some statement uses. */
+    private boolean likeTables() {
+        Set<String> tables = new HashSet<>();
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    Walker.sql(s).ifPresent(sql -> tables.addAll(words.rowNames(sql)));
+                    Walker.expressions(
+                            s,
+                            e -> {
+                                if (e instanceof BoundExpression.Ask ask) {
+                                    tables.addAll(words.rowNames(ask.sql()));
+                                }
+                            });
+                });
+        return routine.variables().stream()
+                .anyMatch(v -> tables.contains(v.name().toUpperCase(Locale.ROOT)));
+    }
+
+    private boolean isOuter(Variable variable) {
+        return routine.body() instanceof BoundStatement.Block block
+                && block.initial().stream()
+                        .anyMatch(
+                                i ->
+                                        ((BoundStatement.Assign) i)
+                                                        .assignments()
+                                                        .get(0)
+                                                        .target()
+                                                        .variable()
+                                                == variable);
+    }
+
     /** Whether a block declares what a parameter is called, so that it must stand on its own. */
     private boolean clashes(BoundStatement.Block block) {
         Set<String> parameters = new HashSet<>();
@@ -205,7 +244,11 @@ final class PostgresBody {
     private String blockLabel(BoundStatement.Block block) {
         String own = block.target().label();
         boolean exits =
-                block.handlers().stream().anyMatch(h -> h.action() != HandlerAction.CONTINUE);
+                block.handlers().stream()
+                        .anyMatch(
+                                h ->
+                                        h.action() != HandlerAction.CONTINUE
+                                                && !raisesAlways(h.body()));
         String label = !own.isEmpty() ? names.of(own) : exits ? free("guarded") : "";
         leave.put(block.target(), label);
         return label;
@@ -471,8 +514,7 @@ final class PostgresBody {
             boolean changes = effects.changes(s);
             boolean leaf = Walker.children(s).isEmpty();
             boolean apart =
-                    s instanceof BoundStatement.Transaction
-                            || hasTransaction(s)
+                    hasTransaction(s)
                             || changes && !leaf && !undone
                             || changed && !arms.isEmpty() && !undone
                             || completes(s, around, together);
@@ -493,7 +535,8 @@ final class PostgresBody {
 
     private static boolean hasTransaction(BoundStatement s) {
         boolean[] found = {false};
-        Walker.statements(s, x -> found[0] |= x instanceof BoundStatement.Transaction);
+        Walker.statements(
+                s, x -> found[0] |= x instanceof BoundStatement.Transaction t && Effects.ends(t));
         return found[0];
     }
 

@@ -11,6 +11,7 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -198,6 +199,21 @@ final class PostgresExpressions {
         }
         if (variable.kind() == Variable.Kind.NEW_ROW) {
             return "NEW";
+        }
+        boolean hidden =
+                !text.contains(".") && rows.contains(variable.name().toUpperCase(Locale.ROOT));
+        if (hidden) {
+            String label =
+                    qualifier
+                            .apply(variable)
+                            .orElseThrow(
+                                    () ->
+                                            new Refusal(
+                                                    read.span(),
+                                                    "a table of this statement has the name of the"
+                                                            + " variable "
+                                                            + text));
+            return label + "." + names.of(variable.name());
         }
         return dotted(text);
     }
@@ -668,7 +684,38 @@ final class PostgresExpressions {
     private static final Pattern LIMITED =
             Pattern.compile("(?is).*\\b(FIRST|NEXT|LIMIT|OFFSET)\\s+");
 
+    private java.util.function.Function<Variable, Optional<String>> qualifier =
+            v -> Optional.empty();
+    private Set<String> rows = Set.of();
+
+    /** Says by what label a variable can be named that a statement's table would hide. */
+    void qualifiedBy(java.util.function.Function<Variable, Optional<String>> labels) {
+        qualifier = labels;
+    }
+
+    /** What means a row, or something of a row, in a statement: its tables, and hidden columns. */
+    Set<String> rowNames(BoundSql sql) {
+        Set<String> found = new HashSet<>();
+        rowNames(sql.source().scope(), found);
+        if (!found.isEmpty()) {
+            found.addAll(List.of("CTID", "TABLEOID", "XMIN", "XMAX", "CMIN", "CMAX"));
+        }
+        return found;
+    }
+
+    private static void rowNames(SqlText.Scope scope, Set<String> into) {
+        scope.tables().forEach(t -> t.known().ifPresent(n -> into.add(n.key())));
+        scope.children().forEach(child -> rowNames(child, into));
+    }
+
     private void sql(BoundSql sql, Splice splice) {
+        Set<String> outer = rows;
+        rows = rowNames(sql);
+        replace(sql, splice);
+        rows = outer;
+    }
+
+    private void replace(BoundSql sql, Splice splice) {
         for (BoundExpression parameter : sql.parameters()) {
             if (parameter instanceof BoundExpression.Constant || !splice.holds(parameter.span())) {
                 continue;

@@ -2,6 +2,7 @@ package dev.cantina.deploy;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 
 /** The few functions that translated routines call for what PL/pgSQL has no words for. */
 final class PostgresSupport {
@@ -257,17 +258,12 @@ final class PostgresSupport {
 
     private static void add(List<ServerObject> objects, String kind, String identity, String text) {
         String name = identity.replaceAll("\\(.*", "");
+        String drop = "DROP " + kind.toUpperCase(Locale.ROOT) + " IF EXISTS " + identity;
         objects.add(
                 new ServerObject(
                         kind,
                         name,
-                        kind + " " + identity,
                         "",
-                        List.of(text),
-                        List.of(
-                                "DROP "
-                                        + kind.toUpperCase(java.util.Locale.ROOT)
-                                        + " IF EXISTS "
-                                        + identity)));
+                        List.of(new ServerObject.Part(kind + " " + identity, text, drop))));
     }
 }

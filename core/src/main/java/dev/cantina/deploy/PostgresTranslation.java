@@ -8,6 +8,7 @@ import dev.cantina.check.Binder;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.Walker;
+import dev.cantina.deploy.ServerObject.Part;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
@@ -17,6 +18,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -58,7 +60,26 @@ public final class PostgresTranslation {
         loseCallers(made);
         objects.addAll(made.values());
         triggers();
-        return new Translation(PostgresSupport.objects(), List.copyOf(objects), refused);
+        return new Translation(used(), List.copyOf(objects), refused);
+    }
+
+    /** Of the functions that translations may call those that these do. */
+    private List<ServerObject> used() {
+        List<ServerObject> support = PostgresSupport.objects();
+        StringBuilder texts = new StringBuilder();
+        objects.forEach(o -> texts.append(o.text()));
+        List<ServerObject> used = new ArrayList<>();
+        for (int i = support.size() - 1; i > 0; i--) {
+            // One that calls another stands after it.
+            if (texts.indexOf(support.get(i).name() + "(") >= 0) {
+                used.add(0, support.get(i));
+                texts.append(support.get(i).text());
+            }
+        }
+        if (!used.isEmpty()) {
+            used.add(0, support.get(0));
+        }
+        return used;
     }
 
     private void lose(RoutineSymbol routine, Span span, String reason) {
@@ -127,33 +148,34 @@ public final class PostgresTranslation {
         }
         out.pass(tree.span().start(), tree.body().get().span().start());
         body(bound, signature, words, out);
-        List<String> types =
-                symbol.parameters().isEmpty() && signature.types().isEmpty()
-                        ? List.of()
-                        : signature.types();
-        String identity = name + "(" + String.join(", ", types) + ")";
-        List<String> create = new ArrayList<>(List.of(out.toString()));
-        List<String> drop = new ArrayList<>(List.of("DROP " + kind + " IF EXISTS " + identity));
+        List<Part> parts = new ArrayList<>();
+        parts.add(routinePart(kind, name, signature.types(), out.toString()));
         for (List<Integer> set : signature.leftOut()) {
-            shortened(symbol, signature, set, words, create, drop);
+            parts.add(shortened(symbol, signature, set, words));
         }
         return new ServerObject(
-                kind.toLowerCase(java.util.Locale.ROOT),
-                symbol.name(),
-                kind.toLowerCase(java.util.Locale.ROOT) + " " + identity,
-                tree.span().source().name(),
-                create,
-                drop);
+                kind.toLowerCase(Locale.ROOT), symbol.name(), tree.span().source().name(), parts);
+    }
+
+    /** The server tells routines apart by the types of what they take. */
+    private static Part routinePart(String kind, String name, List<String> types, String create) {
+        List<String> taken =
+                types.stream()
+                        .filter(t -> !t.startsWith("OUT "))
+                        .map(t -> t.replaceFirst("^INOUT ", ""))
+                        .toList();
+        return new Part(
+                kind.toLowerCase(Locale.ROOT) + " " + name + "(" + String.join(", ", taken) + ")",
+                create.stripTrailing(),
+                "DROP " + kind + " IF EXISTS " + name + "(" + String.join(", ", types) + ")");
     }
 
     /** The same procedure without some of its parameters, which passes their defaults on. */
-    private void shortened(
+    private Part shortened(
             RoutineSymbol symbol,
             PostgresSignature signature,
             List<Integer> without,
-            PostgresExpressions words,
-            List<String> create,
-            List<String> drop) {
+            PostgresExpressions words) {
         String name = words.callee(symbol);
         List<String> parameters = new ArrayList<>();
         List<String> types = new ArrayList<>();
@@ -170,7 +192,7 @@ public final class PostgresTranslation {
                 passed.add(bare.substring(0, bare.indexOf(' ')));
             }
         }
-        create.add(
+        String create =
                 "-- The same with what is left out given.\nCREATE OR REPLACE PROCEDURE "
                         + name
                         + " ("
@@ -179,8 +201,8 @@ public final class PostgresTranslation {
                         + name
                         + "("
                         + String.join(", ", passed)
-                        + ");\nEND\n$body$");
-        drop.add(0, "DROP PROCEDURE IF EXISTS " + name + "(" + String.join(", ", types) + ")");
+                        + ");\nEND\n$body$";
+        return routinePart("PROCEDURE", name, types, create);
     }
 
     private void body(
@@ -284,7 +306,7 @@ public final class PostgresTranslation {
         body(bound, signature, words, out);
         StringBuilder create = new StringBuilder();
         String shown = prefix.isEmpty() ? name : names.of(prefix + tree.name().text());
-        create.append("CREATE TRIGGER ").append(shown).append('\n');
+        create.append("CREATE OR REPLACE TRIGGER ").append(shown).append('\n');
         create.append("  ").append(tree.timing().name().replace('_', ' ')).append(' ');
         create.append(tree.event());
         if (!tree.columns().isEmpty()) {
@@ -305,12 +327,13 @@ public final class PostgresTranslation {
         return new ServerObject(
                 "trigger",
                 symbol.name(),
-                "trigger " + shown + " on " + table,
                 tree.span().source().name(),
-                List.of(out.toString(), create.toString()),
                 List.of(
-                        "DROP TRIGGER IF EXISTS " + shown + " ON " + table,
-                        "DROP FUNCTION IF EXISTS " + name + "_trigger()"));
+                        routinePart("FUNCTION", name + "_trigger", List.of(), out.toString()),
+                        new Part(
+                                "trigger " + shown + " on " + table,
+                                create.toString(),
+                                "DROP TRIGGER IF EXISTS " + shown + " ON " + table)));
     }
 
     private static boolean asks(BoundExpression condition) {
@@ -329,10 +352,12 @@ public final class PostgresTranslation {
                 new ServerObject(
                         "module",
                         module.name(),
-                        "schema " + schema,
                         file,
-                        List.of("CREATE SCHEMA IF NOT EXISTS " + schema),
-                        List.of("DROP SCHEMA IF EXISTS " + schema)));
+                        List.of(
+                                new Part(
+                                        "schema " + schema,
+                                        "CREATE SCHEMA IF NOT EXISTS " + schema,
+                                        "DROP SCHEMA IF EXISTS " + schema))));
         for (int i = 0; i < module.variables().size(); i++) {
             ModuleSymbol.Shared variable = module.variables().get(i);
             try {
@@ -373,19 +398,18 @@ public final class PostgresTranslation {
                                 + " AS "
                                 + type
                                 + ")\n  END";
+        String create =
+                "CREATE OR REPLACE FUNCTION "
+                        + name
+                        + " ()\nRETURNS "
+                        + PostgresTypes.bare(variable.type(), span)
+                        + "\nLANGUAGE plpgsql\nAS $body$\nBEGIN\n  RETURN "
+                        + value
+                        + ";\nEND\n$body$";
         return new ServerObject(
                 variable.constant() ? "constant" : "variable",
                 module.name() + "." + variable.name(),
-                "function " + name + "()",
                 file,
-                List.of(
-                        "CREATE OR REPLACE FUNCTION "
-                                + name
-                                + " ()\nRETURNS "
-                                + PostgresTypes.bare(variable.type(), span)
-                                + "\nLANGUAGE plpgsql\nAS $body$\nBEGIN\n  RETURN "
-                                + value
-                                + ";\nEND\n$body$"),
-                List.of("DROP FUNCTION IF EXISTS " + name + "()"));
+                List.of(routinePart("FUNCTION", name, List.of(), create)));
     }
 }

@@ -1,6 +1,8 @@
 package dev.cantina.project;
 
+import dev.cantina.database.ServerConnection;
 import dev.cantina.runtime.Limits;
+import dev.cantina.syntax.Nearest;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
@@ -22,6 +24,24 @@ public record Project(
         List<String> silenced) {
     /** A server that the project knows; the password as written, never resolved here. */
     public record DatabaseEntry(String url, String user, String password) {}
+
+    /**
+     * Where a database of the project is.
+     *
+     * @throws ProjectException where it knows none of the name
+     */
+    public ServerConnection.Address address(String database) throws ProjectException {
+        DatabaseEntry entry = databases.get(database);
+        if (entry == null) {
+            throw new ProjectException(
+                    "the project knows no database "
+                            + database
+                            + Nearest.to(database, databases.keySet())
+                                    .map(n -> "; did you mean " + n + "?")
+                                    .orElse("; databases: in cantina.yaml lists them"));
+        }
+        return new ServerConnection.Address(database, entry.url(), entry.user(), entry.password());
+    }
 
     /** A file's path as it is shown: below the root, with slashes. */
     public String shown(Path file) {

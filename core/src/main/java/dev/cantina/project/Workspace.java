@@ -156,24 +156,12 @@ public final class Workspace implements AutoCloseable {
     public static Workspace on(
             Project project, String name, Optional<ParsedFile> script, boolean running)
             throws ProjectException, SQLException {
-        Project.DatabaseEntry entry = project.databases().get(name);
-        if (entry == null) {
-            throw new ProjectException(
-                    "the project knows no database "
-                            + name
-                            + Nearest.to(name, project.databases().keySet())
-                                    .map(n -> "; did you mean " + n + "?")
-                                    .orElse("; databases: in cantina.yaml lists them"));
-        }
+        ServerConnection.Address address = project.address(name);
         List<Problem> problems = new ArrayList<>();
         List<ParsedFile> files = new ArrayList<>();
         sources(project, problems).forEach(s -> files.add(Parser.parse(s)));
         ProjectDatabase database =
-                new PostgresDatabase(
-                        ServerConnection.open(
-                                new ServerConnection.Address(
-                                        name, entry.url(), entry.user(), entry.password()),
-                                project.root()));
+                new PostgresDatabase(ServerConnection.open(address, project.root()));
         try {
             List<ParsedFile> all = new ArrayList<>(files);
             script.ifPresent(s -> all.add(withoutSteps(s)));

@@ -83,7 +83,8 @@ class PostgresConformanceTest {
             for (List<ServerObject> objects :
                     List.of(translation.support(), translation.objects())) {
                 for (ServerObject object : objects) {
-                    for (String sql : object.create()) {
+                    for (ServerObject.Part part : object.parts()) {
+                        String sql = part.create();
                         try {
                             statement.execute(sql);
                         } catch (SQLException e) {

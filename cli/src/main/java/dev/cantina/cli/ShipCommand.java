@@ -1,0 +1,217 @@
+package dev.cantina.cli;
+
+import dev.cantina.database.ServerConnection;
+import dev.cantina.database.UnreachableException;
+import dev.cantina.deploy.Plan;
+import dev.cantina.deploy.PostgresTarget;
+import dev.cantina.deploy.PostgresTranslation;
+import dev.cantina.deploy.Server;
+import dev.cantina.deploy.ServerObject;
+import dev.cantina.deploy.Shipment;
+import dev.cantina.deploy.Translation;
+import dev.cantina.project.Project;
+import dev.cantina.project.ProjectException;
+import dev.cantina.project.Workspace;
+import dev.cantina.syntax.Problem;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Optional;
+import org.apache.commons.cli.Options;
+
+/** {@code ship DATABASE}. */
+final class ShipCommand implements Command {
+    @Override
+    public String name() {
+        return "ship";
+    }
+
+    @Override
+    public String arguments() {
+        return "DATABASE";
+    }
+
+    @Override
+    public String summary() {
+        return "take the routines to a server, in its own language";
+    }
+
+    @Override
+    public String example() {
+        return "cantina --project demo/winery ship postgresql --to winery.sql --rest";
+    }
+
+    @Override
+    public Options options() {
+        Options options = new Options();
+        Main.option(options, "plan", null, "show what would be done, and do nothing");
+        Main.option(options, "to", "FILE", "write a script instead; - for standard output");
+        Main.option(options, "rest", null, "ship the rest where some routines can't be there");
+        Main.option(options, "take-over", null, "replace what somebody else made or changed there");
+        Main.option(options, "remove", null, "take away all that was shipped from this project");
+        return options;
+    }
+
+    @Override
+    public int run(Invocation call) throws UsageException, ProjectException, SQLException {
+        Project project = call.project();
+        if (call.arguments().size() != 1) {
+            throw new UsageException(
+                    "ship takes the name of one database; cantina.yaml lists them under databases:");
+        }
+        String name = call.arguments().get(0);
+        if (call.value("to").isPresent()) {
+            return script(call, project, name);
+        }
+        ServerConnection.Address address = project.address(name);
+        try (Server server = new PostgresTarget(ServerConnection.open(address, project.root()))) {
+            return call.has("remove")
+                    ? remove(call, project, name, server)
+                    : ship(call, project, name, server);
+        }
+    }
+
+    /** The project's routines, all of them without errors. */
+    private static Workspace sound(Project project) throws ProjectException {
+        Workspace workspace = Workspace.open(project, Optional.empty());
+        List<Problem> errors = workspace.check().stream().filter(Problem::isError).toList();
+        if (!errors.isEmpty()) {
+            workspace.close();
+            throw new ProjectException(errors);
+        }
+        return workspace;
+    }
+
+    private static int script(Invocation call, Project project, String name)
+            throws UsageException, ProjectException {
+        if (!name.equals("postgresql") && !project.databases().containsKey(name)) {
+            project.address(name);
+        }
+        Translation translation;
+        try (Workspace workspace = sound(project)) {
+            translation =
+                    new PostgresTranslation(
+                                    workspace.catalog(),
+                                    workspace.program().binder(),
+                                    Optional.empty())
+                            .translate();
+        }
+        translation.refused().forEach(p -> new ProblemView(call.screen()).toError(p));
+        if (!translation.refused().isEmpty() && !call.has("rest")) {
+            call.screen().note(refusal(translation.refused().size(), "nothing was written"));
+            return ExitCode.FAILED;
+        }
+        StringBuilder text = new StringBuilder();
+        for (ServerObject object : translation.support()) {
+            text.append(object.text()).append('\n');
+        }
+        for (ServerObject object : translation.objects()) {
+            text.append(object.text()).append('\n');
+        }
+        String file = call.value("to").orElseThrow();
+        if (file.equals("-")) {
+            call.screen().line(text.toString().stripTrailing());
+            return ExitCode.WELL;
+        }
+        try {
+            Files.writeString(call.folder().resolve(Path.of(file)), text);
+        } catch (IOException e) {
+            throw new UsageException(file + " can't be written: " + e.getMessage());
+        }
+        if (!call.quiet()) {
+            call.screen()
+                    .line(
+                            ShipView.count(translation.objects().size(), "object")
+                                    + " written to "
+                                    + file);
+        }
+        return ExitCode.WELL;
+    }
+
+    private static String refusal(int routines, String so) {
+        return "cantina: "
+                + ShipView.count(routines, "routine")
+                + " can't be said in the server's language, so "
+                + so
+                + "; change them, or ship the others with --rest";
+    }
+
+    private static int ship(Invocation call, Project project, String name, Server server)
+            throws ProjectException, SQLException {
+        Shipment shipment = new Shipment(server, project.name());
+        Plan plan;
+        List<ServerObject> support;
+        try (Workspace workspace = sound(project)) {
+            List<String> missing = server.missing(workspace.catalog());
+            if (!missing.isEmpty()) {
+                throw new UnreachableException(
+                        name
+                                + " has not got the tables "
+                                + String.join(", ", missing)
+                                + " ("
+                                + server.description()
+                                + "); make them first, nothing was shipped");
+            }
+            Translation translation =
+                    server.translate(workspace.catalog(), workspace.program().binder());
+            support = translation.support();
+            plan = shipment.plan(translation);
+        }
+        if (call.has("take-over")) {
+            plan = plan.takenOver();
+        }
+        boolean refused = !plan.refused().isEmpty() && !call.has("rest");
+        boolean does = !call.has("plan") && !refused && !plan.isHeld();
+        if (does) {
+            perform(server, project, plan, support);
+        }
+        ShipView view = new ShipView(call);
+        view.show(name, server.description(), plan, does);
+        if (refused && !call.has("plan")) {
+            call.screen().note(refusal(plan.refused().size(), "nothing was shipped"));
+        } else if (plan.isHeld() && !call.has("plan")) {
+            call.screen()
+                    .note(
+                            "cantina: nothing was shipped, because of what is held; --take-over"
+                                    + " replaces it");
+        }
+        return refused || plan.isHeld() ? ExitCode.FAILED : ExitCode.WELL;
+    }
+
+    private static void perform(
+            Server server, Project project, Plan plan, List<ServerObject> support)
+            throws UnreachableException {
+        try {
+            server.perform(project.name(), plan, support);
+        } catch (SQLException e) {
+            String state = e.getSQLState() == null ? "" : e.getSQLState();
+            boolean lost = state.startsWith("08") || state.startsWith("57P");
+            String reason =
+                    state.equals("42501")
+                            ? "the user lacks a right: " + e.getMessage()
+                            : lost ? "the connection was lost" : e.getMessage();
+            throw new UnreachableException(
+                    reason
+                            + (lost
+                                    ? "; what is there is all or nothing of it: cantina ship --plan"
+                                            + " tells which"
+                                    : "; nothing was shipped, all of it is taken back"));
+        }
+    }
+
+    private static int remove(Invocation call, Project project, String name, Server server)
+            throws SQLException {
+        Plan plan = new Shipment(server, project.name()).removal();
+        if (call.has("take-over")) {
+            plan = plan.takenOver();
+        }
+        boolean does = !call.has("plan") && !plan.isHeld();
+        if (does) {
+            perform(server, project, plan, List.of());
+        }
+        new ShipView(call).show(name, server.description(), plan, does);
+        return plan.isHeld() ? ExitCode.FAILED : ExitCode.WELL;
+    }
+}

@@ -1,0 +1,273 @@
+package dev.cantina.deploy;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Table;
+import dev.cantina.check.Binder;
+import dev.cantina.deploy.Plan.Action;
+import dev.cantina.deploy.Plan.Step;
+import dev.cantina.deploy.ServerObject.Part;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Savepoint;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** A PostgreSQL server: everything is done in one transaction. */
+public final class PostgresTarget implements Server {
+    /** States by which CREATE OR REPLACE says that it wants the old one gone first. */
+    private static final Set<String> OTHER_SHAPE = Set.of("42P13", "42P16", "42809");
+
+    private final Connection connection;
+
+    /**
+     * @param connection in a transaction; closing this closes it, and what was not performed to its
+     *     end is taken back
+     */
+    public PostgresTarget(Connection connection) {
+        this.connection = connection;
+    }
+
+    @Override
+    public String description() throws SQLException {
+        String version = connection.getMetaData().getDatabaseProductVersion();
+        return "PostgreSQL " + version.replaceAll(" .*", "") + ", schema " + schema();
+    }
+
+    private String schema() throws SQLException {
+        String schema = one("SELECT current_schema()");
+        if (schema == null) {
+            throw new SQLException(
+                    "the connection names no schema that exists; add currentSchema to its url",
+                    "3F000");
+        }
+        return schema;
+    }
+
+    private String one(String query) throws SQLException {
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(query)) {
+            row.next();
+            return row.getString(1);
+        }
+    }
+
+    @Override
+    public Translation translate(Catalog catalog, Binder binder) {
+        return new PostgresTranslation(catalog, binder, Optional.empty()).translate();
+    }
+
+    @Override
+    public List<String> missing(Catalog catalog) throws SQLException {
+        List<String> missing = new ArrayList<>();
+        try (PreparedStatement statement =
+                connection.prepareStatement("SELECT to_regclass(?) IS NULL")) {
+            for (Table table : catalog.tables()) {
+                statement.setString(1, ServerNames.postgres().of(table.name()));
+                try (ResultSet row = statement.executeQuery()) {
+                    row.next();
+                    if (row.getBoolean(1)) {
+                        missing.add(table.name());
+                    }
+                }
+            }
+        }
+        return missing;
+    }
+
+    @Override
+    public List<ServerObject> hidden(List<ServerObject> objects) throws SQLException {
+        return PostgresNames.taken(connection, objects);
+    }
+
+    private boolean hasLedger() throws SQLException {
+        return one("SELECT to_regclass('cantina.ledger')") != null;
+    }
+
+    @Override
+    public List<Entry> ledger(String project) throws SQLException {
+        List<Entry> entries = new ArrayList<>();
+        if (!hasLedger()) {
+            return entries;
+        }
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "SELECT kind, name, file, identity, shipped, dropping, standing"
+                                + " FROM cantina.ledger WHERE project IN (?, '')"
+                                + " AND home IN (?, '') ORDER BY number")) {
+            statement.setString(1, project);
+            statement.setString(2, schema());
+            try (ResultSet row = statement.executeQuery()) {
+                while (row.next()) {
+                    entries.add(
+                            new Entry(
+                                    row.getString(1),
+                                    row.getString(2),
+                                    row.getString(3),
+                                    row.getString(4),
+                                    row.getString(5),
+                                    row.getString(6),
+                                    row.getString(7)));
+                }
+            }
+        }
+        return entries;
+    }
+
+    @Override
+    public Map<String, String> standing(Collection<String> identities) throws SQLException {
+        Map<String, String> standing = new LinkedHashMap<>();
+        String sql =
+                """
+                SELECT i.identity,
+                       CASE split_part(i.identity, ' ', 1)
+                         WHEN 'schema' THEN (SELECT 'schema' FROM pg_namespace
+                                              WHERE nspname = substr(i.identity, 8))
+                         WHEN 'trigger' THEN (SELECT pg_get_triggerdef(t.oid) FROM pg_trigger t
+                                               WHERE NOT t.tgisinternal
+                                                 AND t.tgname = lower(substring(i.identity FROM 'trigger (.*) on '))
+                                                 AND t.tgrelid = to_regclass(substring(i.identity FROM ' on (.*)$')))
+                         ELSE (SELECT pg_get_functiondef(p.oid) FROM pg_proc p
+                                WHERE p.oid = to_regprocedure(substr(i.identity, strpos(i.identity, ' ') + 1)))
+                       END
+                  FROM unnest(?::text[]) AS i (identity)""";
+        try (PreparedStatement statement = connection.prepareStatement(sql)) {
+            statement.setArray(1, connection.createArrayOf("text", identities.toArray()));
+            try (ResultSet row = statement.executeQuery()) {
+                while (row.next()) {
+                    if (row.getString(2) != null) {
+                        standing.put(row.getString(1), row.getString(2));
+                    }
+                }
+            }
+        }
+        return standing;
+    }
+
+    @Override
+    public void perform(String project, Plan plan, List<ServerObject> support) throws SQLException {
+        one("SELECT pg_advisory_xact_lock(hashtext('cantina ship'))::text");
+        prepareLedger(plan);
+        List<Step> drops = plan.steps().stream().filter(s -> s.action() == Action.DROP).toList();
+        for (Step step : drops) {
+            for (Part part : step.object().parts()) {
+                execute(part.drop());
+                forget(project, part.identity());
+            }
+        }
+        List<Step> made =
+                plan.steps().stream()
+                        .filter(s -> s.action() == Action.CREATE || s.action() == Action.REPLACE)
+                        .toList();
+        List<String> identities = new ArrayList<>();
+        for (Step step : made) {
+            for (Part part : step.object().parts()) {
+                make(part);
+                identities.add(part.identity());
+            }
+        }
+        Map<String, String> standing = standing(identities);
+        for (Step step : made) {
+            for (Part part : step.object().parts()) {
+                remember(project, step.object(), part, standing.getOrDefault(part.identity(), ""));
+            }
+        }
+        if (hasLedger()
+                && one("SELECT count(*) FROM cantina.ledger WHERE project <> ''").equals("0")) {
+            execute("DROP SCHEMA cantina CASCADE");
+        }
+        connection.commit();
+    }
+
+    private void prepareLedger(Plan plan) throws SQLException {
+        boolean wanted =
+                plan.steps().stream()
+                        .anyMatch(s -> s.action() == Action.CREATE || s.action() == Action.REPLACE);
+        if (!wanted || hasLedger()) {
+            return;
+        }
+        execute("CREATE SCHEMA IF NOT EXISTS cantina");
+        execute(
+                "CREATE TABLE cantina.ledger (number bigint GENERATED ALWAYS AS IDENTITY,"
+                        + " project text, home text, identity text, kind text NOT NULL,"
+                        + " name text NOT NULL, file text NOT NULL, shipped text NOT NULL,"
+                        + " dropping text NOT NULL, standing text NOT NULL,"
+                        + " at timestamp with time zone DEFAULT CURRENT_TIMESTAMP NOT NULL,"
+                        + " PRIMARY KEY (project, home, identity))");
+    }
+
+    private void execute(String sql) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            statement.setEscapeProcessing(false);
+            statement.execute(sql);
+        }
+    }
+
+    /** Replaces what is there, or takes it away first where it has another shape. */
+    private void make(Part part) throws SQLException {
+        Savepoint before = connection.setSavepoint();
+        try {
+            execute(part.create());
+            connection.releaseSavepoint(before);
+        } catch (SQLException e) {
+            if (!OTHER_SHAPE.contains(e.getSQLState())) {
+                throw new SQLException(
+                        part.identity() + " is refused: " + e.getMessage(), e.getSQLState(), e);
+            }
+            connection.rollback(before);
+            execute(part.drop());
+            execute(part.create());
+        }
+    }
+
+    private void forget(String project, String identity) throws SQLException {
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "DELETE FROM cantina.ledger WHERE project IN (?, '') AND home IN (?, '')"
+                                + " AND identity = ?")) {
+            statement.setString(1, project);
+            statement.setString(2, schema());
+            statement.setString(3, identity);
+            statement.executeUpdate();
+        }
+    }
+
+    /** What Cantina needs itself belongs to no project: several may share it. */
+    private void remember(String project, ServerObject object, Part part, String standing)
+            throws SQLException {
+        boolean own = object.file().isEmpty();
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "INSERT INTO cantina.ledger (project, home, identity, kind, name, file,"
+                                + " shipped, dropping, standing) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)"
+                                + " ON CONFLICT (project, home, identity) DO UPDATE SET"
+                                + " kind = EXCLUDED.kind, name = EXCLUDED.name,"
+                                + " file = EXCLUDED.file, shipped = EXCLUDED.shipped,"
+                                + " dropping = EXCLUDED.dropping, standing = EXCLUDED.standing,"
+                                + " at = CURRENT_TIMESTAMP")) {
+            statement.setString(1, own ? "" : project);
+            statement.setString(2, own ? "" : schema());
+            statement.setString(3, part.identity());
+            statement.setString(4, object.kind());
+            statement.setString(5, object.name());
+            statement.setString(6, object.file());
+            statement.setString(7, part.create());
+            statement.setString(8, part.drop());
+            statement.setString(9, standing);
+            statement.executeUpdate();
+        }
+    }
+
+    @Override
+    public void close() throws SQLException {
+        connection.rollback();
+        connection.close();
+    }
+}
