@@ -1,5 +1,6 @@
 package dev.cantina.cli;
 
+import dev.cantina.deploy.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
@@ -10,6 +11,7 @@ import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Session;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.ParsedFile;
+import dev.cantina.testing.CaseRunner;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
@@ -106,16 +108,28 @@ final class Invocation {
             return Workspace.open(project, Optional.of(fixture(project)), script);
         }
         if (has("fixture")) {
-            throw new UsageException(
-                    "a fixture can't be loaded into a server yet; without --fixture the routine runs"
-                            + " on the rows that "
-                            + server.get()
-                            + " has");
+            if (has("keep")) {
+                throw new UsageException(
+                        "--keep has nothing to keep with --fixture: the fixture's rows are gone"
+                                + " afterwards");
+            }
+            return Workspace.scratch(
+                    project, server.get(), fixture(project), script, Placement::parts);
         }
-        return Workspace.on(project, server.get(), script, true);
+        return Workspace.on(project, server.get(), script, true, Placement::parts);
     }
 
-    private Optional<String> server(Project project) {
+    /** How the cases of a test open their database: the embedded one, or the server of --on. */
+    CaseRunner.Opener opener(Project project) {
+        Optional<String> server = server(project);
+        return (p, fixture) ->
+                server.isEmpty()
+                        ? Workspace.open(p, Optional.of(fixture))
+                        : Workspace.scratch(
+                                p, server.get(), fixture, Optional.empty(), Placement::parts);
+    }
+
+    Optional<String> server(Project project) {
         return value("on")
                 .or(() -> Optional.of(project.database()))
                 .filter(name -> !name.equals("embedded"));
@@ -124,7 +138,8 @@ final class Invocation {
     /** The project with tables alone: its own, or those of the server that was asked for. */
     Workspace tables(Project project) throws ProjectException, SQLException {
         return has("on") && !value("on").get().equals("embedded")
-                ? Workspace.on(project, value("on").get(), Optional.empty(), false)
+                ? Workspace.on(
+                        project, value("on").get(), Optional.empty(), false, Placement::parts)
                 : Workspace.open(project, Optional.empty());
     }
 

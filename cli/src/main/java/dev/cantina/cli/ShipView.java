@@ -1,10 +1,10 @@
 package dev.cantina.cli;
 
 import dev.cantina.cli.Screen.Tone;
+import dev.cantina.database.ServerPart;
 import dev.cantina.deploy.Plan;
 import dev.cantina.deploy.Plan.Action;
 import dev.cantina.deploy.Plan.Step;
-import dev.cantina.deploy.ServerObject;
 import dev.cantina.syntax.Problem;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -69,7 +69,7 @@ final class ShipView {
     private void difference(Step step) {
         List<String> there = lines(step.standing());
         List<String> here = new ArrayList<>();
-        for (ServerObject.Part part : step.object().parts()) {
+        for (ServerPart part : step.object().parts()) {
             here.addAll(lines(part.create()));
         }
         List<String> only = new ArrayList<>(there);

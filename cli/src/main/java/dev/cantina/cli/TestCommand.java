@@ -12,6 +12,7 @@ import dev.cantina.testing.Selector;
 import dev.cantina.testing.Suite;
 import dev.cantina.testing.SuiteMemory;
 import dev.cantina.testing.TestCase;
+import java.sql.SQLException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -70,6 +71,11 @@ final class TestCommand implements Command {
                 "report",
                 "KIND=FILE",
                 "write a report: junit, tap, lcov or html; more than once");
+        Main.option(
+                options,
+                "on",
+                "DATABASE",
+                "a server of cantina.yaml, in a schema that is gone afterwards");
         return options;
     }
 
@@ -77,7 +83,7 @@ final class TestCommand implements Command {
     private record Ran(List<CaseResult> results, Optional<Coverage> coverage, double millis) {}
 
     @Override
-    public int run(Invocation call) throws UsageException, ProjectException {
+    public int run(Invocation call) throws UsageException, ProjectException, SQLException {
         Project project = call.project();
         Reports reports = Reports.of(call);
         double least = Reports.percent(call);
@@ -86,6 +92,10 @@ final class TestCommand implements Command {
         }
         if (call.has("watch")) {
             return new TestWatch(call, project).run(() -> once(call, project, reports, least));
+        }
+        if (call.server(project).isPresent()) {
+            // A server that can't be reached is one problem, and not one for each case.
+            call.opener(project).open(project, call.fixture(project)).close();
         }
         return once(call, project, reports, least);
     }
@@ -192,11 +202,12 @@ final class TestCommand implements Command {
                         call.value("fixture"),
                         call.limits(project),
                         call.clock(),
-                        () -> coverage.map(Coverage::probe));
+                        () -> coverage.map(Coverage::probe),
+                        call.opener(project));
         call.interrupts().during(suite::interrupt);
         Ran ran = ran(call, project, suite, cases, broken, coverage);
         // A part leaves the times alone: the other parts are cut by the same ones.
-        if (!call.has("shard")) {
+        if (!call.has("shard") && call.server(project).isEmpty()) {
             remember(project, ran.results());
         }
         show(call, ran);

@@ -95,6 +95,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
      *
      * @throws DatabaseException with the statement that the engine refuses
      */
+    @Override
     public void create(Source script) throws DatabaseException {
         Parser.spellings(script).forEach(spellings::putIfAbsent);
         for (Span span : Parser.statements(script)) {
@@ -347,6 +348,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     }
 
     /** Makes identity columns go on after the highest number that is there. */
+    @Override
     public void numberOn(List<Table> tables) throws SQLException {
         try (Statement statement = connection.createStatement()) {
             for (Table table : tables) {
@@ -377,6 +379,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     }
 
     /** The same tables, those that others refer to before those. */
+    @Override
     public List<String> inReferenceOrder(List<String> tables) throws SQLException {
         Map<String, List<String>> parents = new HashMap<>();
         String sql =
@@ -401,7 +404,12 @@ public final class EmbeddedDatabase implements ProjectDatabase {
         return List.copyOf(ordered);
     }
 
-    private static void place(
+    @Override
+    public String written(String name, String key) {
+        return quoted(key);
+    }
+
+    static void place(
             String table,
             Map<String, List<String>> parents,
             java.util.Set<String> ordered,

@@ -26,7 +26,7 @@ final class PostgresCatalog {
               JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped
               JOIN pg_type t ON t.oid = a.atttypid
               LEFT JOIN pg_attrdef d ON d.adrelid = c.oid AND d.adnum = a.attnum
-             WHERE c.relnamespace = current_schema::regnamespace AND c.relkind IN ('r', 'p', 'v', 'm')
+             WHERE c.relnamespace = %s AND c.relkind IN ('r', 'p', 'v', 'm')
              ORDER BY c.relname, a.attnum
             """;
     private static final String KEYS =
@@ -36,7 +36,7 @@ final class PostgresCatalog {
               JOIN pg_class c ON c.oid = i.indrelid
               JOIN unnest(i.indkey) WITH ORDINALITY AS k (attnum, n) ON TRUE
               JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = k.attnum
-             WHERE c.relnamespace = current_schema::regnamespace AND i.indisunique AND i.indpred IS NULL
+             WHERE c.relnamespace = %s AND i.indisunique AND i.indpred IS NULL
              ORDER BY c.relname, i.indexrelid, k.n
             """;
     private static final int HEADER = 4;
@@ -48,9 +48,21 @@ final class PostgresCatalog {
     }
 
     List<Table> tables() throws SQLException {
+        return tables("current_schema::regnamespace");
+    }
+
+    /** A temporary table of the session. */
+    Table temporary(String name) throws SQLException {
+        return tables("pg_my_temp_schema()").stream()
+                .filter(t -> t.name().equals(name))
+                .findFirst()
+                .orElseThrow(() -> new SQLException("there is no table " + name, "42P01"));
+    }
+
+    private List<Table> tables(String schema) throws SQLException {
         Map<String, List<Column>> columns = new LinkedHashMap<>();
         Map<String, Boolean> views = new LinkedHashMap<>();
-        try (PreparedStatement statement = connection.prepareStatement(COLUMNS);
+        try (PreparedStatement statement = connection.prepareStatement(COLUMNS.formatted(schema));
                 ResultSet row = statement.executeQuery()) {
             while (row.next()) {
                 String table = row.getString(1);
@@ -72,7 +84,7 @@ final class PostgresCatalog {
         }
         Map<String, Map<Long, List<Integer>>> unique = new LinkedHashMap<>();
         Map<String, Long> primary = new LinkedHashMap<>();
-        keys(columns, unique, primary);
+        keys(schema, columns, unique, primary);
         List<Table> tables = new ArrayList<>();
         columns.forEach(
                 (name, list) -> {
@@ -92,11 +104,12 @@ final class PostgresCatalog {
     }
 
     private void keys(
+            String schema,
             Map<String, List<Column>> columns,
             Map<String, Map<Long, List<Integer>>> unique,
             Map<String, Long> primary)
             throws SQLException {
-        try (PreparedStatement statement = connection.prepareStatement(KEYS);
+        try (PreparedStatement statement = connection.prepareStatement(KEYS.formatted(schema));
                 ResultSet row = statement.executeQuery()) {
             while (row.next()) {
                 String table = row.getString(1);

@@ -1,11 +1,15 @@
 package dev.cantina.database;
 
 import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
-import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.runtime.AccessPath;
 import dev.cantina.runtime.RowChange;
 import dev.cantina.runtime.Session;
+import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
 import dev.cantina.types.Condition;
 import dev.cantina.types.IntervalValue;
 import dev.cantina.types.SqlType;
@@ -22,6 +26,11 @@ import java.time.LocalTime;
 import java.time.OffsetDateTime;
 import java.time.OffsetTime;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -38,7 +47,27 @@ import org.postgresql.util.ServerErrorMessage;
 public final class PostgresDatabase implements ProjectDatabase {
     private final Connection connection;
     private final PostgresChanges changes;
+    private final List<String> afterwards = new ArrayList<>();
+    private final Map<String, String> declared = new LinkedHashMap<>();
+    private Map<String, String> numbers = Map.of();
+    private boolean scratch;
     private Savepoint kept;
+
+    /** What stands under each identity, in the server's own words. */
+    private static final String STANDING =
+            """
+            SELECT i.identity,
+                   CASE split_part(i.identity, ' ', 1)
+                     WHEN 'schema' THEN (SELECT 'schema' FROM pg_namespace
+                                          WHERE nspname = lower(substr(i.identity, 8)))
+                     WHEN 'trigger' THEN (SELECT pg_get_triggerdef(t.oid) FROM pg_trigger t
+                                           WHERE NOT t.tgisinternal
+                                             AND t.tgname = lower(substring(i.identity FROM 'trigger (.*) on '))
+                                             AND t.tgrelid = to_regclass(substring(i.identity FROM ' on (.*)$')))
+                     ELSE (SELECT pg_get_functiondef(p.oid) FROM pg_proc p
+                            WHERE p.oid = to_regprocedure(substr(i.identity, strpos(i.identity, ' ') + 1)))
+                   END
+              FROM unnest(?::text[]) AS i (identity)""";
 
     /**
      * @param connection in a transaction; this object closes it
@@ -53,36 +82,146 @@ public final class PostgresDatabase implements ProjectDatabase {
         return new PostgresCatalog(connection).tables();
     }
 
-    /**
-     * @throws UnreachableException where the project has triggers or functions that would have to
-     *     stand on the server, and do not
-     */
     @Override
     public void install(Catalog catalog) throws SQLException {
-        List<String> missing = new ArrayList<>();
-        for (TriggerSymbol trigger : catalog.triggers()) {
-            if (!stands(trigger.name())) {
-                missing.add(trigger.name());
-            }
-        }
-        if (!missing.isEmpty()) {
-            throw new UnreachableException(
-                    "the server has not got the project's triggers ("
-                            + String.join(", ", missing)
-                            + "), so the routines would not do there what they do here; taking them"
-                            + " there is not built yet");
-        }
         changes.watch(List.copyOf(catalog.tables()));
     }
 
-    private boolean stands(String trigger) throws SQLException {
-        try (PreparedStatement statement =
-                connection.prepareStatement("SELECT 1 FROM pg_trigger WHERE tgname = ?")) {
-            statement.setString(1, trigger.toLowerCase(Locale.ROOT));
+    /**
+     * A schema of its own for tables and rows that are to be gone afterwards: it lives in the
+     * transaction, and ends with it, however that ends.
+     */
+    public void scratch() throws SQLException {
+        String name = "cantina_scratch_" + Long.toHexString(System.nanoTime());
+        execute("CREATE SCHEMA " + name);
+        execute("SET LOCAL search_path TO " + name);
+        scratch = true;
+    }
+
+    private void execute(String sql) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            statement.setEscapeProcessing(false);
+            statement.execute(sql);
+        }
+    }
+
+    /** What the server has of some parts, by identity; what it has not is left out. */
+    public static Map<String, String> standing(Connection connection, Collection<String> identities)
+            throws SQLException {
+        Map<String, String> standing = new LinkedHashMap<>();
+        try (PreparedStatement statement = connection.prepareStatement(STANDING)) {
+            statement.setArray(1, connection.createArrayOf("text", identities.toArray()));
             try (ResultSet row = statement.executeQuery()) {
-                return row.next();
+                while (row.next()) {
+                    if (row.getString(2) != null) {
+                        standing.put(row.getString(1), row.getString(2));
+                    }
+                }
             }
         }
+        return standing;
+    }
+
+    /** Makes code stand on the server for as long as the transaction lasts. */
+    public void place(List<ServerPart> parts) throws SQLException {
+        execute(
+                "SELECT set_config('"
+                        + PostgresTables.CLOCK
+                        + "', CAST(LOCALTIMESTAMP AS text), FALSE)");
+        Map<String, String> before =
+                standing(connection, parts.stream().map(ServerPart::identity).toList());
+        execute("SET LOCAL lock_timeout = '10s'");
+        for (ServerPart part : parts) {
+            try {
+                execute(part.create());
+            } catch (SQLException e) {
+                throw new UnreachableException(
+                        "55P03".equals(e.getSQLState())
+                                ? "somebody else's run holds "
+                                        + part.identity()
+                                        + " on the server; try again when it is over"
+                                : "the server refuses "
+                                        + part.identity()
+                                        + ", which SQL or a trigger calls: "
+                                        + e.getMessage());
+            }
+            String old = before.get(part.identity());
+            boolean schema = part.identity().startsWith("schema ");
+            if (old == null) {
+                afterwards.add(0, part.drop());
+            } else if (!schema) {
+                afterwards.add(old.replaceFirst("^CREATE TRIGGER", "CREATE OR REPLACE TRIGGER"));
+            }
+        }
+        execute("SET LOCAL lock_timeout = DEFAULT");
+    }
+
+    @Override
+    public void create(Source script) throws DatabaseException {
+        for (Span span : Parser.statements(script)) {
+            try {
+                execute(scratch ? PostgresTables.clocked(span.text()) : span.text());
+            } catch (SQLException e) {
+                throw new DatabaseException(
+                        Problem.error(
+                                span,
+                                "refused-sql",
+                                "the server refuses this: " + condition(e).message()));
+            }
+        }
+    }
+
+    @Override
+    public void numberOn(List<Table> tables) throws SQLException {
+        for (Table table : tables) {
+            for (Column column : table.columns()) {
+                if (column.identity() && !table.view()) {
+                    String name = EmbeddedDatabase.quoted(table.name());
+                    String of = EmbeddedDatabase.quoted(column.name());
+                    execute(
+                            "SELECT setval(pg_get_serial_sequence('"
+                                    + name
+                                    + "', '"
+                                    + column.name()
+                                    + "'), COALESCE(MAX("
+                                    + of
+                                    + "), 1), MAX("
+                                    + of
+                                    + ") IS NOT NULL) FROM "
+                                    + name);
+                }
+            }
+        }
+    }
+
+    @Override
+    public List<String> inReferenceOrder(List<String> tables) throws SQLException {
+        Map<String, List<String>> parents = new HashMap<>();
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT c.relname, p.relname FROM pg_constraint k"
+                                        + " JOIN pg_class c ON c.oid = k.conrelid"
+                                        + " JOIN pg_class p ON p.oid = k.confrelid"
+                                        + " WHERE k.contype = 'f'"
+                                        + " AND c.relnamespace = current_schema::regnamespace")) {
+            while (row.next()) {
+                parents.computeIfAbsent(
+                                PostgresCatalog.key(row.getString(1)), t -> new ArrayList<>())
+                        .add(PostgresCatalog.key(row.getString(2)));
+            }
+        }
+        LinkedHashSet<String> ordered = new LinkedHashSet<>();
+        for (String table : tables) {
+            EmbeddedDatabase.place(table, parents, ordered, new HashSet<>());
+        }
+        ordered.retainAll(tables);
+        return List.copyOf(ordered);
+    }
+
+    @Override
+    public String written(String name, String key) {
+        return EmbeddedDatabase.quoted(name);
     }
 
     @Override
@@ -223,13 +362,14 @@ public final class PostgresDatabase implements ProjectDatabase {
     @Override
     public void rollbackTo(Object mark) throws SQLException {
         connection.rollback((Savepoint) mark);
+        redeclare();
         changes.touched();
     }
 
     @Override
     public void empty(String table) throws SQLException {
         try (Statement statement = connection.createStatement()) {
-            statement.execute("TRUNCATE " + EmbeddedDatabase.quoted(table) + " RESTART IDENTITY");
+            statement.execute("TRUNCATE pg_temp." + plain(table) + " RESTART IDENTITY");
         }
     }
 
@@ -282,6 +422,15 @@ public final class PostgresDatabase implements ProjectDatabase {
     @Override
     public void attach(Session session) {
         changes.touched();
+        if (scratch || !afterwards.isEmpty()) {
+            try {
+                String now = java.sql.Timestamp.valueOf(session.now().toLocalDateTime()).toString();
+                execute("SELECT set_config('" + PostgresTables.CLOCK + "', '" + now + "', FALSE)");
+            } catch (SQLException e) {
+                // The connection is gone; the first statement of the run will say so.
+                return;
+            }
+        }
     }
 
     @Override
@@ -298,12 +447,41 @@ public final class PostgresDatabase implements ProjectDatabase {
     @Override
     public void keep() throws SQLException {
         kept = connection.setSavepoint();
+        numbers = new LinkedHashMap<>();
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT format('%I.%I', schemaname, sequencename),"
+                                        + " COALESCE(last_value, start_value) || ', ' || (last_value IS NOT NULL)"
+                                        + " FROM pg_sequences WHERE schemaname = current_schema")) {
+            while (row.next()) {
+                numbers.put(row.getString(1), row.getString(2));
+            }
+        }
     }
 
     @Override
     public void restore() throws SQLException {
         connection.rollback(kept);
+        if (scratch) {
+            // Numbers that were used up are not given back by a rollback.
+            for (Map.Entry<String, String> number : numbers.entrySet()) {
+                execute("SELECT setval('" + number.getKey() + "', " + number.getValue() + ")");
+            }
+        }
+        redeclare();
         changes.touched();
+    }
+
+    /** The tables of blocks that a rollback has taken away with it. */
+    private void redeclare() throws SQLException {
+        for (Map.Entry<String, String> table : declared.entrySet()) {
+            execute(
+                    "CREATE TEMPORARY TABLE IF NOT EXISTS "
+                            + table.getKey()
+                            + " "
+                            + table.getValue());
+        }
     }
 
     @Override
@@ -320,8 +498,42 @@ public final class PostgresDatabase implements ProjectDatabase {
 
     @Override
     public Answer declareTable(String name, String definition) {
-        return new Answer.Refused(
-                new Condition("0A000", "a table of a block can't be had on a server yet"));
+        String table = plain(name);
+        String made =
+                PostgresTables.translated(definition)
+                        .replaceAll("(?s)^(AS .* FROM )\"(\\w+)\"$", "$1$2");
+        String known = declared.get(table);
+        if (known != null && !known.equals(made)) {
+            return new Answer.Refused(
+                    new Condition(
+                            "0A000",
+                            "there is a table "
+                                    + table
+                                    + " of another shape in the session, and the server knows one of a name"));
+        }
+        try {
+            if (known == null) {
+                Savepoint mark = connection.setSavepoint();
+                try {
+                    execute("CREATE TEMPORARY TABLE " + table + " " + made);
+                } catch (SQLException e) {
+                    connection.rollback(mark);
+                    throw e;
+                }
+                declared.put(table, made);
+            }
+            Table found = new PostgresCatalog(connection).temporary(table.replace("\"", ""));
+            return new Answer.Declared(found, name);
+        } catch (SQLException e) {
+            return new Answer.Refused(condition(e));
+        }
+    }
+
+    /** A key as the server writes it: what nobody put in quotes is in small letters. */
+    private static String plain(String key) {
+        return key.equals(key.toUpperCase(Locale.ROOT))
+                ? key.toLowerCase(Locale.ROOT)
+                : EmbeddedDatabase.quoted(key);
     }
 
     @Override
@@ -369,6 +581,10 @@ public final class PostgresDatabase implements ProjectDatabase {
     @Override
     public void commit() throws SQLException {
         changes.unwatch();
+        for (String sql : afterwards) {
+            execute(sql);
+        }
+        afterwards.clear();
         connection.commit();
     }
 

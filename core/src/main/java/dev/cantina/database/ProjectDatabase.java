@@ -4,6 +4,7 @@ import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.Table;
 import dev.cantina.runtime.Database;
+import dev.cantina.syntax.Source;
 import java.sql.SQLException;
 import java.util.List;
 
@@ -14,6 +15,22 @@ import java.util.List;
 public interface ProjectDatabase extends Database, Describer, AutoCloseable {
     /** The tables as they are now. */
     List<Table> tables() throws SQLException;
+
+    /**
+     * Runs a script of the project's tables, or of a fixture.
+     *
+     * @throws DatabaseException with the statement that the database refuses
+     */
+    void create(Source script) throws DatabaseException;
+
+    /** Makes identity columns go on after the numbers that are there. */
+    void numberOn(List<Table> tables) throws SQLException;
+
+    /** The keys of the same tables, those that others refer to before those. */
+    List<String> inReferenceOrder(List<String> tables) throws SQLException;
+
+    /** A table's or a column's name, as a statement may say it whatever it is. */
+    String written(String name, String key);
 
     /** Makes the routines of a catalog known, as far as SQL calls them or sets them off. */
     void install(Catalog catalog) throws SQLException;

@@ -22,20 +22,37 @@ final class Calls {
 
     private Calls() {}
 
-    static List<Call> of(BoundRoutine routine, Catalog catalog, Optional<ModuleSymbol> module) {
+    /** Those alone that stand in SQL, which the database makes itself. */
+    static List<Call> inSql(BoundRoutine routine, Catalog catalog, Optional<ModuleSymbol> module) {
         List<Call> calls = new ArrayList<>();
         Walker.statements(
                 routine.body(),
                 s -> {
-                    if (s instanceof BoundStatement.Call call) {
-                        calls.add(new Call(call.routine(), routine.places().get(call.at()).span()));
-                    }
                     if (s instanceof BoundStatement.Block block) {
                         for (CursorSymbol cursor : block.cursors()) {
                             cursor.query().ifPresent(q -> sql(q, catalog, module, calls));
                         }
                     }
                     Walker.sql(s).ifPresent(sql -> sql(sql, catalog, module, calls));
+                    Walker.expressions(
+                            s,
+                            e -> {
+                                if (e instanceof BoundExpression.Ask ask) {
+                                    sql(ask.sql(), catalog, module, calls);
+                                }
+                            });
+                });
+        return calls;
+    }
+
+    static List<Call> of(BoundRoutine routine, Catalog catalog, Optional<ModuleSymbol> module) {
+        List<Call> calls = inSql(routine, catalog, module);
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    if (s instanceof BoundStatement.Call call) {
+                        calls.add(new Call(call.routine(), routine.places().get(call.at()).span()));
+                    }
                     Walker.expressions(s, e -> expression(e, catalog, module, calls));
                 });
         routine.condition()

@@ -32,11 +32,12 @@ public final class PostgresCalls {
 
     /**
      * @param connection that commits by itself, so that routines may end transactions
+     * @param run as the translation was marked
      */
-    public PostgresCalls(Connection connection, Catalog catalog) {
+    public PostgresCalls(Connection connection, Catalog catalog, Optional<String> run) {
         this.connection = connection;
         this.database = new PostgresDatabase(connection);
-        this.words = new PostgresExpressions(catalog, Optional.empty(), Optional.empty());
+        this.words = new PostgresExpressions(catalog, Optional.empty(), run);
         this.catalog = catalog;
     }
 

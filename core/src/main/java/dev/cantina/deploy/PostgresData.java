@@ -11,6 +11,7 @@ import dev.cantina.check.MaybeManyRows;
 import dev.cantina.check.MaybeNoRow;
 import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
+import dev.cantina.database.PostgresTables;
 import dev.cantina.deploy.Handlers.Arm;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;

@@ -7,6 +7,7 @@ import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
+import dev.cantina.database.PostgresTables;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
@@ -36,15 +37,16 @@ final class PostgresExpressions {
     private final Catalog catalog;
     private final Optional<ModuleSymbol> module;
     private final ServerNames names = ServerNames.postgres();
-    private final Optional<String> clock;
+    private final Optional<String> run;
 
     /**
-     * @param clock what the current time is to be; empty for the server's own
+     * @param run what schemas are marked by that stand for a run alone, whose clock is Cantina's;
+     *     empty for what is to stay
      */
-    PostgresExpressions(Catalog catalog, Optional<ModuleSymbol> module, Optional<String> clock) {
+    PostgresExpressions(Catalog catalog, Optional<ModuleSymbol> module, Optional<String> run) {
         this.catalog = catalog;
         this.module = module;
-        this.clock = clock;
+        this.run = run;
     }
 
     Catalog catalog() {
@@ -268,7 +270,7 @@ final class PostgresExpressions {
     }
 
     String schema(ModuleSymbol of) {
-        return names.of(of.tree().name());
+        return run.isPresent() ? names.of(of.name() + run.get()) : names.of(of.tree().name());
     }
 
     private void convert(BoundExpression.Convert convert, Splice splice) {
@@ -607,16 +609,9 @@ final class PostgresExpressions {
     }
 
     private String moment(BoundExpression.Moment moment) {
-        if (clock.isEmpty() || moment.name().equals("CURRENT_USER")) {
-            return moment.span().text();
-        }
-        String at = clock.get();
-        return switch (moment.name()) {
-            case "CURRENT_DATE" -> "DATE '" + at.substring(0, 10) + "'";
-            case "CURRENT_TIME", "LOCALTIME" -> "TIME '" + at.substring(11) + "'";
-            case "CURRENT_TIMESTAMP", "LOCALTIMESTAMP" -> "TIMESTAMP '" + at + "'";
-            default -> moment.span().text();
-        };
+        return run.isPresent() && !moment.name().equals("CURRENT_USER")
+                ? PostgresTables.moment(moment.name())
+                : moment.span().text();
     }
 
     private String invoke(BoundExpression.Invoke invoke) {

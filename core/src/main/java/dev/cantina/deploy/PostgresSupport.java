@@ -1,5 +1,6 @@
 package dev.cantina.deploy;
 
+import dev.cantina.database.ServerPart;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -264,6 +265,6 @@ final class PostgresSupport {
                         kind,
                         name,
                         "",
-                        List.of(new ServerObject.Part(kind + " " + identity, text, drop))));
+                        List.of(new ServerPart(kind + " " + identity, text, drop))));
     }
 }

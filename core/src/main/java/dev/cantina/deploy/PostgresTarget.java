@@ -3,9 +3,10 @@ package dev.cantina.deploy;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Table;
 import dev.cantina.check.Binder;
+import dev.cantina.database.PostgresDatabase;
+import dev.cantina.database.ServerPart;
 import dev.cantina.deploy.Plan.Action;
 import dev.cantina.deploy.Plan.Step;
-import dev.cantina.deploy.ServerObject.Part;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -14,7 +15,6 @@ import java.sql.Savepoint;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -123,32 +123,7 @@ public final class PostgresTarget implements Server {
 
     @Override
     public Map<String, String> standing(Collection<String> identities) throws SQLException {
-        Map<String, String> standing = new LinkedHashMap<>();
-        String sql =
-                """
-                SELECT i.identity,
-                       CASE split_part(i.identity, ' ', 1)
-                         WHEN 'schema' THEN (SELECT 'schema' FROM pg_namespace
-                                              WHERE nspname = substr(i.identity, 8))
-                         WHEN 'trigger' THEN (SELECT pg_get_triggerdef(t.oid) FROM pg_trigger t
-                                               WHERE NOT t.tgisinternal
-                                                 AND t.tgname = lower(substring(i.identity FROM 'trigger (.*) on '))
-                                                 AND t.tgrelid = to_regclass(substring(i.identity FROM ' on (.*)$')))
-                         ELSE (SELECT pg_get_functiondef(p.oid) FROM pg_proc p
-                                WHERE p.oid = to_regprocedure(substr(i.identity, strpos(i.identity, ' ') + 1)))
-                       END
-                  FROM unnest(?::text[]) AS i (identity)""";
-        try (PreparedStatement statement = connection.prepareStatement(sql)) {
-            statement.setArray(1, connection.createArrayOf("text", identities.toArray()));
-            try (ResultSet row = statement.executeQuery()) {
-                while (row.next()) {
-                    if (row.getString(2) != null) {
-                        standing.put(row.getString(1), row.getString(2));
-                    }
-                }
-            }
-        }
-        return standing;
+        return PostgresDatabase.standing(connection, identities);
     }
 
     @Override
@@ -157,7 +132,7 @@ public final class PostgresTarget implements Server {
         prepareLedger(plan);
         List<Step> drops = plan.steps().stream().filter(s -> s.action() == Action.DROP).toList();
         for (Step step : drops) {
-            for (Part part : step.object().parts()) {
+            for (ServerPart part : step.object().parts()) {
                 execute(part.drop());
                 forget(project, part.identity());
             }
@@ -168,14 +143,14 @@ public final class PostgresTarget implements Server {
                         .toList();
         List<String> identities = new ArrayList<>();
         for (Step step : made) {
-            for (Part part : step.object().parts()) {
+            for (ServerPart part : step.object().parts()) {
                 make(part);
                 identities.add(part.identity());
             }
         }
         Map<String, String> standing = standing(identities);
         for (Step step : made) {
-            for (Part part : step.object().parts()) {
+            for (ServerPart part : step.object().parts()) {
                 remember(project, step.object(), part, standing.getOrDefault(part.identity(), ""));
             }
         }
@@ -211,7 +186,7 @@ public final class PostgresTarget implements Server {
     }
 
     /** Replaces what is there, or takes it away first where it has another shape. */
-    private void make(Part part) throws SQLException {
+    private void make(ServerPart part) throws SQLException {
         Savepoint before = connection.setSavepoint();
         try {
             execute(part.create());
@@ -240,7 +215,7 @@ public final class PostgresTarget implements Server {
     }
 
     /** What Cantina needs itself belongs to no project: several may share it. */
-    private void remember(String project, ServerObject object, Part part, String standing)
+    private void remember(String project, ServerObject object, ServerPart part, String standing)
             throws SQLException {
         boolean own = object.file().isEmpty();
         try (PreparedStatement statement =

@@ -8,7 +8,7 @@ import dev.cantina.check.Binder;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.Walker;
-import dev.cantina.deploy.ServerObject.Part;
+import dev.cantina.database.ServerPart;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
@@ -29,20 +29,21 @@ public final class PostgresTranslation {
     private final Catalog catalog;
     private final Binder binder;
     private final Effects effects;
-    private final Optional<String> clock;
+    private final Optional<String> run;
     private final List<Problem> refused = new ArrayList<>();
     private final List<ServerObject> objects = new ArrayList<>();
     private final Map<RoutineSymbol, Problem> lost = new HashMap<>();
 
     /**
      * @param binder for a catalog without errors
-     * @param clock what CURRENT_TIMESTAMP and its kin are to be; empty for the server's own clock
+     * @param run marks the schemas of what stands for a run alone, and takes its clock from it;
+     *     empty for what is to stay
      */
-    public PostgresTranslation(Catalog catalog, Binder binder, Optional<String> clock) {
+    public PostgresTranslation(Catalog catalog, Binder binder, Optional<String> run) {
         this.catalog = catalog;
         this.binder = binder;
         this.effects = new Effects(binder);
-        this.clock = clock;
+        this.run = run;
     }
 
     public Translation translate() {
@@ -60,7 +61,33 @@ public final class PostgresTranslation {
         loseCallers(made);
         objects.addAll(made.values());
         triggers();
-        return new Translation(used(), List.copyOf(objects), refused);
+        Translation translation = new Translation(used(), List.copyOf(objects), refused);
+        return run.isEmpty() ? translation : marked(translation, "cantina" + run.get());
+    }
+
+    /** What Cantina needs itself, in a schema of the run's own. */
+    private static Translation marked(Translation translation, String schema) {
+        return new Translation(
+                translation.support().stream().map(o -> marked(o, schema)).toList(),
+                translation.objects().stream().map(o -> marked(o, schema)).toList(),
+                translation.refused());
+    }
+
+    private static ServerObject marked(ServerObject object, String schema) {
+        List<ServerPart> parts = new ArrayList<>();
+        for (ServerPart part : object.parts()) {
+            parts.add(
+                    new ServerPart(
+                            marked(part.identity(), schema),
+                            marked(part.create(), schema),
+                            marked(part.drop(), schema)));
+        }
+        return new ServerObject(object.kind(), object.name(), object.file(), parts);
+    }
+
+    private static String marked(String text, String schema) {
+        return text.replaceAll("\\bcantina\\.(?=\\w+ ?\\()", schema + ".")
+                .replaceAll("(?i)\\b(schema (?:if (?:not )?exists )?)cantina\\b", "$1" + schema);
     }
 
     /** Of the functions that translations may call those that these do. */
@@ -112,7 +139,7 @@ public final class PostgresTranslation {
     }
 
     private PostgresExpressions words(Optional<ModuleSymbol> module) {
-        return new PostgresExpressions(catalog, module, clock);
+        return new PostgresExpressions(catalog, module, run);
     }
 
     // ---------------------------------------------------------------- routines
@@ -148,7 +175,7 @@ public final class PostgresTranslation {
         }
         out.pass(tree.span().start(), tree.body().get().span().start());
         body(bound, signature, words, out);
-        List<Part> parts = new ArrayList<>();
+        List<ServerPart> parts = new ArrayList<>();
         parts.add(routinePart(kind, name, signature.types(), out.toString()));
         for (List<Integer> set : signature.leftOut()) {
             parts.add(shortened(symbol, signature, set, words));
@@ -158,20 +185,21 @@ public final class PostgresTranslation {
     }
 
     /** The server tells routines apart by the types of what they take. */
-    private static Part routinePart(String kind, String name, List<String> types, String create) {
+    private static ServerPart routinePart(
+            String kind, String name, List<String> types, String create) {
         List<String> taken =
                 types.stream()
                         .filter(t -> !t.startsWith("OUT "))
                         .map(t -> t.replaceFirst("^INOUT ", ""))
                         .toList();
-        return new Part(
+        return new ServerPart(
                 kind.toLowerCase(Locale.ROOT) + " " + name + "(" + String.join(", ", taken) + ")",
                 create.stripTrailing(),
                 "DROP " + kind + " IF EXISTS " + name + "(" + String.join(", ", types) + ")");
     }
 
     /** The same procedure without some of its parameters, which passes their defaults on. */
-    private Part shortened(
+    private ServerPart shortened(
             RoutineSymbol symbol,
             PostgresSignature signature,
             List<Integer> without,
@@ -330,7 +358,7 @@ public final class PostgresTranslation {
                 tree.span().source().name(),
                 List.of(
                         routinePart("FUNCTION", name + "_trigger", List.of(), out.toString()),
-                        new Part(
+                        new ServerPart(
                                 "trigger " + shown + " on " + table,
                                 create.toString(),
                                 "DROP TRIGGER IF EXISTS " + shown + " ON " + table)));
@@ -354,7 +382,7 @@ public final class PostgresTranslation {
                         module.name(),
                         file,
                         List.of(
-                                new Part(
+                                new ServerPart(
                                         "schema " + schema,
                                         "CREATE SCHEMA IF NOT EXISTS " + schema,
                                         "DROP SCHEMA IF EXISTS " + schema))));

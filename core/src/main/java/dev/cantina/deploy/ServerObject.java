@@ -1,5 +1,6 @@
 package dev.cantina.deploy;
 
+import dev.cantina.database.ServerPart;
 import java.util.List;
 
 /**
@@ -10,15 +11,7 @@ import java.util.List;
  * @param file the project's file that it comes from; empty for what Cantina needs itself
  * @param parts in the order of creation
  */
-public record ServerObject(String kind, String name, String file, List<Part> parts) {
-    /**
-     * What one statement makes.
-     *
-     * @param identity what the server tells it by: its kind and its name, with the types of the
-     *     parameters where it has some
-     */
-    public record Part(String identity, String create, String drop) {}
-
+public record ServerObject(String kind, String name, String file, List<ServerPart> parts) {
     /** All that makes it, as one text. */
     public String text() {
         StringBuilder text = new StringBuilder();

@@ -1,9 +1,9 @@
 package dev.cantina.deploy;
 
+import dev.cantina.database.ServerPart;
 import dev.cantina.deploy.Plan.Action;
 import dev.cantina.deploy.Plan.Step;
 import dev.cantina.deploy.Server.Entry;
-import dev.cantina.deploy.ServerObject.Part;
 import dev.cantina.syntax.Problem;
 import java.sql.SQLException;
 import java.util.ArrayList;
@@ -75,7 +75,7 @@ public final class Shipment {
         boolean lost = false;
         StringBuilder others = new StringBuilder();
         String whose = "";
-        for (Part part : object.parts()) {
+        for (ServerPart part : object.parts()) {
             Entry entry = known.get(part.identity());
             String stands = standing.get(part.identity());
             boolean schema = part.identity().startsWith("schema ");
@@ -131,7 +131,9 @@ public final class Shipment {
                             entry.kind(),
                             entry.name(),
                             entry.file(),
-                            List.of(new Part(entry.identity(), entry.shipped(), entry.drop())));
+                            List.of(
+                                    new ServerPart(
+                                            entry.identity(), entry.shipped(), entry.drop())));
             String stands = standing.get(entry.identity());
             if (stands != null && !stands.equals(entry.standing())) {
                 steps.add(

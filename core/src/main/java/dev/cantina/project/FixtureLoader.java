@@ -3,13 +3,14 @@ package dev.cantina.project;
 import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
 import dev.cantina.database.DatabaseException;
-import dev.cantina.database.EmbeddedDatabase;
+import dev.cantina.database.ProjectDatabase;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
+import dev.cantina.types.SqlType;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -42,10 +43,10 @@ public final class FixtureLoader {
                     .get();
 
     private final Project project;
-    private final EmbeddedDatabase database;
+    private final ProjectDatabase database;
     private final Map<String, Table> tables = new LinkedHashMap<>();
 
-    public FixtureLoader(Project project, EmbeddedDatabase database, List<Table> tables) {
+    public FixtureLoader(Project project, ProjectDatabase database, List<Table> tables) {
         this.project = project;
         this.database = database;
         tables.forEach(table -> this.tables.put(table.key(), table));
@@ -193,11 +194,28 @@ public final class FixtureLoader {
         }
     }
 
-    private static String insert(Table table, List<Column> columns) {
+    private String marker(SqlType type) {
+        boolean told =
+                type instanceof SqlType.Json
+                        || type instanceof SqlType.Uuid
+                        || type instanceof SqlType.Interval;
+        return told ? database.parameter(type) : "?";
+    }
+
+    private String insert(Table table, List<Column> columns) {
         String names =
-                columns.stream().map(c -> '"' + c.key() + '"').collect(Collectors.joining(", "));
-        String marks = columns.stream().map(c -> "?").collect(Collectors.joining(", "));
-        return "INSERT INTO \"" + table.key() + "\" (" + names + ") VALUES (" + marks + ")";
+                columns.stream()
+                        .map(c -> database.written(c.name(), c.key()))
+                        .collect(Collectors.joining(", "));
+        String marks =
+                columns.stream().map(c -> marker(c.type())).collect(Collectors.joining(", "));
+        return "INSERT INTO "
+                + database.written(table.name(), table.key())
+                + " ("
+                + names
+                + ") VALUES ("
+                + marks
+                + ")";
     }
 
     private static List<Column> header(Table table, CSVRecord record, Source source)
@@ -253,7 +271,7 @@ public final class FixtureLoader {
             Column column = columns.get(i);
             try {
                 Object value = Conversion.store(record.get(i), column.type());
-                insert.setObject(i + 1, value);
+                insert.setObject(i + 1, database.driverValue(value, column.type()));
             } catch (ConditionException e) {
                 throw new ProjectException(
                         Problem.error(

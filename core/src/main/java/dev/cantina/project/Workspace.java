@@ -12,6 +12,7 @@ import dev.cantina.database.EmbeddedDatabase;
 import dev.cantina.database.PostgresDatabase;
 import dev.cantina.database.ProjectDatabase;
 import dev.cantina.database.ServerConnection;
+import dev.cantina.database.ServerPart;
 import dev.cantina.database.UnreachableException;
 import dev.cantina.runtime.Program;
 import dev.cantina.syntax.Nearest;
@@ -150,21 +151,75 @@ public final class Workspace implements AutoCloseable {
      *
      * @param name as {@code cantina.yaml} calls it
      * @param running whether routines are to run, and not only to be checked
+     * @param code what the server is to have itself for that time
      * @throws ProjectException where the project knows no such server
      * @throws UnreachableException where the server can't be reached, or refuses
      */
     public static Workspace on(
-            Project project, String name, Optional<ParsedFile> script, boolean running)
+            Project project,
+            String name,
+            Optional<ParsedFile> script,
+            boolean running,
+            ServerCode code)
+            throws ProjectException, SQLException {
+        return on(project, name, script, Optional.empty(), running, code);
+    }
+
+    /**
+     * Opens a project on a server with tables and rows of its own: the project's tables and a
+     * fixture, in a schema that is gone afterwards.
+     */
+    public static Workspace scratch(
+            Project project,
+            String name,
+            String fixture,
+            Optional<ParsedFile> script,
+            ServerCode code)
+            throws ProjectException, SQLException {
+        return on(project, name, script, Optional.of(fixture), true, code);
+    }
+
+    /** Says what of a project a server is to have itself while its routines run here. */
+    @FunctionalInterface
+    public interface ServerCode {
+        List<ServerPart> parts(Project project, Optional<ParsedFile> script)
+                throws ProjectException;
+    }
+
+    private static Workspace on(
+            Project project,
+            String name,
+            Optional<ParsedFile> script,
+            Optional<String> fixture,
+            boolean running,
+            ServerCode code)
             throws ProjectException, SQLException {
         ServerConnection.Address address = project.address(name);
         List<Problem> problems = new ArrayList<>();
         List<ParsedFile> files = new ArrayList<>();
         sources(project, problems).forEach(s -> files.add(Parser.parse(s)));
-        ProjectDatabase database =
+        PostgresDatabase database =
                 new PostgresDatabase(ServerConnection.open(address, project.root()));
         try {
             List<ParsedFile> all = new ArrayList<>(files);
             script.ifPresent(s -> all.add(withoutSteps(s)));
+            List<ServerPart> parts = code.parts(project, script);
+            Optional<FixtureLoader.Plan> plan = Optional.empty();
+            if (fixture.isPresent()) {
+                plan = Optional.of(FixtureLoader.plan(project, fixture.get()));
+                database.scratch();
+                for (Path file : ProjectReader.files(project.root().resolve("tables"), ".sql")) {
+                    database.create(ProjectReader.source(file, project.shown(file)));
+                }
+            }
+            boolean fires = plan.isPresent() && plan.get().firesTriggers();
+            if (plan.isPresent() && !fires) {
+                new FixtureLoader(project, database, database.tables()).load(plan.get());
+            }
+            database.place(parts);
+            if (fires) {
+                new FixtureLoader(project, database, database.tables()).load(plan.get());
+            }
             Catalog catalog = new CatalogBuilder(database.tables(), problems::add).build(all);
             Workspace workspace =
                     new Workspace(project, database, files, problems, catalog, externals(project));
@@ -172,6 +227,9 @@ public final class Workspace implements AutoCloseable {
                 database.install(catalog);
             }
             return workspace;
+        } catch (DatabaseException e) {
+            database.close();
+            throw new ProjectException(e.problem());
         } catch (ProjectException | SQLException | RuntimeException e) {
             database.close();
             throw e;

@@ -314,6 +314,11 @@ public final class Session {
         }
     }
 
+    /** The time by this session's clock. */
+    public OffsetDateTime now() {
+        return OffsetDateTime.now(clock);
+    }
+
     /**
      * The value of an expression that stands in no routine, with this session's clock.
      *

@@ -39,6 +39,7 @@ public final class CaseRunner implements AutoCloseable {
     private final Optional<String> fixture;
     private final Limits limits;
     private final Clock clock;
+    private final Opener opener;
     private final Map<String, Workspace> workspaces = new LinkedHashMap<>();
     private volatile Session running;
 
@@ -47,6 +48,19 @@ public final class CaseRunner implements AutoCloseable {
      * @param clock for cases that say nothing of the time
      */
     public CaseRunner(Project project, Optional<String> fixture, Limits limits, Clock clock) {
+        this(project, fixture, limits, clock, (p, name) -> Workspace.open(p, Optional.of(name)));
+    }
+
+    /** Opens a project with a fixture, on whatever database. */
+    @FunctionalInterface
+    public interface Opener {
+        Workspace open(Project project, String fixture) throws ProjectException, SQLException;
+    }
+
+    /** The same on a database that is opened in a way of its own. */
+    public CaseRunner(
+            Project project, Optional<String> fixture, Limits limits, Clock clock, Opener opener) {
+        this.opener = opener;
         this.clock = clock;
         this.project = project;
         this.fixture = fixture;
@@ -199,7 +213,7 @@ public final class CaseRunner implements AutoCloseable {
         String name = fixture.or(testCase::fixture).orElse(project.fixture());
         Workspace workspace = workspaces.get(name);
         if (workspace == null) {
-            workspace = Workspace.open(project, Optional.of(name));
+            workspace = opener.open(project, name);
             workspaces.put(name, workspace);
             workspace.database().keep();
         }

@@ -34,6 +34,7 @@ public final class Suite {
     private final Optional<String> fixture;
     private final Limits limits;
     private final Clock clock;
+    private final CaseRunner.Opener opener;
     private final Supplier<Optional<Probe>> probes;
     private final List<CaseRunner> runners = Collections.synchronizedList(new ArrayList<>());
     private volatile boolean interrupted;
@@ -49,6 +50,24 @@ public final class Suite {
             Limits limits,
             Clock clock,
             Supplier<Optional<Probe>> probes) {
+        this(
+                project,
+                fixture,
+                limits,
+                clock,
+                probes,
+                (p, name) -> dev.cantina.project.Workspace.open(p, Optional.of(name)));
+    }
+
+    /** The same on a database that is opened in a way of its own. */
+    public Suite(
+            Project project,
+            Optional<String> fixture,
+            Limits limits,
+            Clock clock,
+            Supplier<Optional<Probe>> probes,
+            CaseRunner.Opener opener) {
+        this.opener = opener;
         this.project = project;
         this.fixture = fixture;
         this.limits = limits;
@@ -81,7 +100,8 @@ public final class Suite {
         AtomicInteger next = new AtomicInteger();
         Runnable work =
                 () -> {
-                    try (CaseRunner runner = new CaseRunner(project, fixture, limits, clock)) {
+                    try (CaseRunner runner =
+                            new CaseRunner(project, fixture, limits, clock, opener)) {
                         runners.add(runner);
                         int i = next.getAndIncrement();
                         while (i < row.size() && !interrupted) {

@@ -9,6 +9,7 @@ import dev.cantina.debugging.DebugException;
 import dev.cantina.debugging.DebugRun;
 import dev.cantina.debugging.Debugger;
 import dev.cantina.debugging.Resume;
+import dev.cantina.deploy.Placement;
 import dev.cantina.project.Arguments;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -114,7 +115,8 @@ class PostgresTest {
 
     private Workspace open(String routines) throws Exception {
         url = PostgresServer.schema(TABLES);
-        return Workspace.on(project(routines, url), "press-house", Optional.empty(), true);
+        return Workspace.on(
+                project(routines, url), "press-house", Optional.empty(), true, Placement::parts);
     }
 
     private static Outcome call(Workspace workspace, String routine, Map<String, Object> given)
@@ -369,7 +371,13 @@ class PostgresTest {
         ProjectException refused =
                 assertThrows(
                         ProjectException.class,
-                        () -> Workspace.on(project, "press-hose", Optional.empty(), true));
+                        () ->
+                                Workspace.on(
+                                        project,
+                                        "press-hose",
+                                        Optional.empty(),
+                                        true,
+                                        Placement::parts));
         assertTrue(refused.getMessage().contains("did you mean press-house?"));
     }
 

@@ -7,6 +7,7 @@ import dev.cantina.Lab;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.PostgresDatabase;
 import dev.cantina.database.PostgresServer;
+import dev.cantina.database.ServerPart;
 import dev.cantina.project.Arguments;
 import dev.cantina.runtime.Database;
 import java.io.IOException;
@@ -83,7 +84,7 @@ class PostgresConformanceTest {
             for (List<ServerObject> objects :
                     List.of(translation.support(), translation.objects())) {
                 for (ServerObject object : objects) {
-                    for (ServerObject.Part part : object.parts()) {
+                    for (ServerPart part : object.parts()) {
                         String sql = part.create();
                         try {
                             statement.execute(sql);
@@ -97,7 +98,8 @@ class PostgresConformanceTest {
     }
 
     private static ConformanceTest.Ground ground(Lab lab) {
-        PostgresCalls calls = new PostgresCalls(connection, lab.program().catalog());
+        PostgresCalls calls =
+                new PostgresCalls(connection, lab.program().catalog(), Optional.empty());
         PostgresDatabase database = new PostgresDatabase(connection);
         return new ConformanceTest.Ground() {
             @Override
