@@ -114,9 +114,9 @@ final class Invocation {
                                 + " afterwards");
             }
             return Workspace.scratch(
-                    project, server.get(), fixture(project), script, Placement::parts);
+                    project, server.get(), fixture(project), script, Placement::place);
         }
-        return Workspace.on(project, server.get(), script, true, Placement::parts);
+        return Workspace.on(project, server.get(), script, true, Placement::place);
     }
 
     /** How the cases of a test open their database: the embedded one, or the server of --on. */
@@ -126,7 +126,7 @@ final class Invocation {
                 server.isEmpty()
                         ? Workspace.open(p, Optional.of(fixture))
                         : Workspace.scratch(
-                                p, server.get(), fixture, Optional.empty(), Placement::parts);
+                                p, server.get(), fixture, Optional.empty(), Placement::place);
     }
 
     Optional<String> server(Project project) {
@@ -139,7 +139,7 @@ final class Invocation {
     Workspace tables(Project project) throws ProjectException, SQLException {
         return has("on") && !value("on").get().equals("embedded")
                 ? Workspace.on(
-                        project, value("on").get(), Optional.empty(), false, Placement::parts)
+                        project, value("on").get(), Optional.empty(), false, Placement::place)
                 : Workspace.open(project, Optional.empty());
     }
 

@@ -34,6 +34,7 @@ public final class Main {
                     new TraceCommand(),
                     new ProfileCommand(),
                     new ShipCommand(),
+                    new AgreeCommand(),
                     new DemoCommand());
 
     private Main() {}

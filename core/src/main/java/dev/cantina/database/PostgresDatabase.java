@@ -95,6 +95,23 @@ public final class PostgresDatabase implements ProjectDatabase {
         String name = "cantina_scratch_" + Long.toHexString(System.nanoTime());
         execute("CREATE SCHEMA " + name);
         execute("SET LOCAL search_path TO " + name);
+        clockNow();
+        scratch = true;
+    }
+
+    /** Until a session says what the time is, it is the server's. */
+    private void clockNow() throws SQLException {
+        execute(
+                "SELECT set_config('"
+                        + PostgresTables.CLOCK
+                        + "', CAST(LOCALTIMESTAMP AS text), FALSE)");
+    }
+
+    /** The same in a schema that stays when the transaction is committed. */
+    public void scratch(String schema) throws SQLException {
+        execute("CREATE SCHEMA " + schema);
+        execute("SET search_path TO " + schema);
+        clockNow();
         scratch = true;
     }
 
@@ -124,10 +141,7 @@ public final class PostgresDatabase implements ProjectDatabase {
 
     /** Makes code stand on the server for as long as the transaction lasts. */
     public void place(List<ServerPart> parts) throws SQLException {
-        execute(
-                "SELECT set_config('"
-                        + PostgresTables.CLOCK
-                        + "', CAST(LOCALTIMESTAMP AS text), FALSE)");
+        clockNow();
         Map<String, String> before =
                 standing(connection, parts.stream().map(ServerPart::identity).toList());
         execute("SET LOCAL lock_timeout = '10s'");

@@ -5,15 +5,14 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.Binder;
 import dev.cantina.check.BoundRoutine;
+import dev.cantina.database.PostgresDatabase;
 import dev.cantina.database.ServerPart;
-import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
-import dev.cantina.project.Workspace;
-import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Problem;
+import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.HashSet;
-import java.util.LinkedHashSet;
+import java.util.Collections;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -26,37 +25,33 @@ public final class Placement {
     private Placement() {}
 
     /**
-     * The parts, in the order of their making.
+     * Places it, in the transaction that the database is in.
      *
-     * @param script whose routines are there beside the project's own
-     * @throws ProjectException where one of them can't be said in the server's language
+     * @throws ProjectException where something of it can't be said in the server's language
      */
-    public static List<ServerPart> parts(Project project, Optional<ParsedFile> script)
-            throws ProjectException {
-        try (Workspace workspace = Workspace.open(project, Optional.empty(), script)) {
-            Catalog catalog = workspace.catalog();
-            Binder binder = workspace.program().binder();
-            Set<Integer> wanted = wanted(catalog, binder);
-            Translation translation =
-                    new PostgresTranslation(catalog, binder, Optional.of(mark())).translate();
-            List<Problem> refused =
-                    translation.refused().stream()
-                            .filter(p -> isWanted(p, catalog, wanted))
-                            .toList();
-            if (!refused.isEmpty()) {
-                throw new ProjectException(refused);
-            }
-            List<ServerPart> parts = new ArrayList<>();
-            List<ServerObject> objects =
-                    translation.objects().stream()
-                            .filter(o -> isWanted(o, catalog, wanted))
-                            .toList();
-            if (!objects.isEmpty()) {
-                translation.support().forEach(o -> parts.addAll(o.parts()));
-                objects.forEach(o -> parts.addAll(o.parts()));
-            }
-            return parts;
+    public static void place(Catalog catalog, Binder binder, PostgresDatabase database)
+            throws ProjectException, SQLException {
+        Set<RoutineSymbol> wanted = wanted(catalog, binder);
+        if (wanted.isEmpty() && catalog.triggers().isEmpty()) {
+            return;
         }
+        Optional<String> run = Optional.of(mark());
+        // Statements that call functions can be looked at only when these are there.
+        List<ServerPart> signatures =
+                new PostgresTranslation(catalog, binder, run).signatures(wanted);
+        database.place(signatures);
+        Translation translation = new PostgresTranslation(catalog, binder, run).translate();
+        List<Problem> refused =
+                translation.refused().stream().filter(p -> isWanted(p, catalog, wanted)).toList();
+        if (!refused.isEmpty()) {
+            throw new ProjectException(refused);
+        }
+        List<ServerPart> parts = new ArrayList<>();
+        translation.support().forEach(o -> parts.addAll(o.parts()));
+        translation.objects().stream()
+                .filter(o -> isWanted(o, catalog, wanted))
+                .forEach(o -> parts.addAll(o.parts()));
+        database.place(parts);
     }
 
     /** Marks what stands for one run alone, so that runs do not wait for each other. */
@@ -65,9 +60,9 @@ public final class Placement {
     }
 
     /** The places of the routines that SQL or a trigger calls, and of those that these call. */
-    private static Set<Integer> wanted(Catalog catalog, Binder binder) {
-        Set<RoutineSymbol> found = new LinkedHashSet<>();
-        Set<RoutineSymbol> open = new LinkedHashSet<>();
+    private static Set<RoutineSymbol> wanted(Catalog catalog, Binder binder) {
+        Set<RoutineSymbol> found = Collections.newSetFromMap(new IdentityHashMap<>());
+        Set<RoutineSymbol> open = Collections.newSetFromMap(new IdentityHashMap<>());
         for (TriggerSymbol trigger : catalog.triggers()) {
             BoundRoutine bound = binder.bind(trigger).routine();
             Calls.of(bound, catalog, Optional.empty()).forEach(c -> open.add(c.routine()));
@@ -89,20 +84,15 @@ public final class Placement {
                         .forEach(open::add);
             }
         }
-        Set<Integer> keys = new HashSet<>();
-        found.forEach(r -> keys.add(System.identityHashCode(r)));
-        return keys;
+        return found;
     }
 
-    private static boolean isWanted(Problem problem, Catalog catalog, Set<Integer> wanted) {
+    private static boolean isWanted(Problem problem, Catalog catalog, Set<RoutineSymbol> wanted) {
         boolean trigger =
                 catalog.triggers().stream().anyMatch(t -> holds(t.tree().span(), problem));
         return trigger
                 || catalog.routines().stream()
-                        .anyMatch(
-                                r ->
-                                        wanted.contains(System.identityHashCode(r))
-                                                && holds(r.span(), problem));
+                        .anyMatch(r -> wanted.contains(r) && holds(r.span(), problem));
     }
 
     private static boolean holds(dev.cantina.syntax.Span span, Problem problem) {
@@ -111,21 +101,16 @@ public final class Placement {
                 && problem.span().end() <= span.end();
     }
 
-    private static boolean isWanted(ServerObject object, Catalog catalog, Set<Integer> wanted) {
+    private static boolean isWanted(
+            ServerObject object, Catalog catalog, Set<RoutineSymbol> wanted) {
         return switch (object.kind()) {
             case "function", "procedure" ->
                     catalog.routines().stream()
-                            .anyMatch(
-                                    r ->
-                                            r.name().equals(object.name())
-                                                    && wanted.contains(System.identityHashCode(r)));
+                            .anyMatch(r -> r.name().equals(object.name()) && wanted.contains(r));
             case "trigger" -> true;
             default ->
                     catalog.routines().stream()
-                            .anyMatch(
-                                    r ->
-                                            r.module().isPresent()
-                                                    && wanted.contains(System.identityHashCode(r)));
+                            .anyMatch(r -> r.module().isPresent() && wanted.contains(r));
         };
     }
 }

@@ -15,6 +15,7 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
@@ -63,6 +64,50 @@ public final class PostgresTranslation {
         triggers();
         Translation translation = new Translation(used(), List.copyOf(objects), refused);
         return run.isEmpty() ? translation : marked(translation, "cantina" + run.get());
+    }
+
+    /** Functions that do nothing yet, so that what calls them can be looked at. */
+    List<ServerPart> signatures(Collection<RoutineSymbol> routines) {
+        List<ServerPart> parts = new ArrayList<>();
+        for (ModuleSymbol module : catalog.modules()) {
+            if (routines.stream().anyMatch(r -> r.module().equals(Optional.of(module)))) {
+                String schema = words(Optional.of(module)).schema(module);
+                parts.add(
+                        new ServerPart(
+                                "schema " + schema,
+                                "CREATE SCHEMA IF NOT EXISTS " + schema,
+                                "DROP SCHEMA IF EXISTS " + schema));
+            }
+        }
+        for (RoutineSymbol routine : routines) {
+            if (!routine.isFunction()) {
+                continue;
+            }
+            try {
+                PostgresExpressions words = words(routine.module());
+                PostgresSignature signature = new PostgresSignature(routine, words);
+                String name = words.callee(routine);
+                String create =
+                        "CREATE OR REPLACE FUNCTION "
+                                + name
+                                + " ("
+                                + String.join(", ", signature.parameters())
+                                + ") RETURNS "
+                                + returned(routine.returns().orElseThrow(), routine.span(), words)
+                                + " LANGUAGE plpgsql AS $body$ BEGIN RETURN; END $body$";
+                boolean rows = routine.returns().get() instanceof SqlType.Table;
+                parts.add(
+                        routinePart(
+                                "FUNCTION",
+                                name,
+                                signature.types(),
+                                rows ? create : create.replace("RETURN;", "RETURN NULL;")));
+            } catch (Refusal e) {
+                // It is refused with its reason when it is translated whole.
+                continue;
+            }
+        }
+        return parts;
     }
 
     /** What Cantina needs itself, in a schema of the run's own. */

@@ -12,7 +12,6 @@ import dev.cantina.database.EmbeddedDatabase;
 import dev.cantina.database.PostgresDatabase;
 import dev.cantina.database.ProjectDatabase;
 import dev.cantina.database.ServerConnection;
-import dev.cantina.database.ServerPart;
 import dev.cantina.database.UnreachableException;
 import dev.cantina.runtime.Program;
 import dev.cantina.syntax.Nearest;
@@ -162,7 +161,7 @@ public final class Workspace implements AutoCloseable {
             boolean running,
             ServerCode code)
             throws ProjectException, SQLException {
-        return on(project, name, script, Optional.empty(), running, code);
+        return on(project, name, script, Optional.empty(), Optional.empty(), running, code);
     }
 
     /**
@@ -176,14 +175,34 @@ public final class Workspace implements AutoCloseable {
             Optional<ParsedFile> script,
             ServerCode code)
             throws ProjectException, SQLException {
-        return on(project, name, script, Optional.of(fixture), true, code);
+        return on(project, name, script, Optional.of(fixture), Optional.empty(), true, code);
     }
 
-    /** Says what of a project a server is to have itself while its routines run here. */
+    /**
+     * The same in a schema of a name, which stays until somebody takes it away: what is done there
+     * is committed.
+     */
+    public static Workspace lasting(
+            Project project, String name, String fixture, String schema, ServerCode code)
+            throws ProjectException, SQLException {
+        Workspace workspace =
+                on(
+                        project,
+                        name,
+                        Optional.empty(),
+                        Optional.of(fixture),
+                        Optional.of(schema),
+                        false,
+                        code);
+        workspace.database.connection().commit();
+        return workspace;
+    }
+
+    /** Makes stand on a server what it is to have itself while a project's routines run here. */
     @FunctionalInterface
     public interface ServerCode {
-        List<ServerPart> parts(Project project, Optional<ParsedFile> script)
-                throws ProjectException;
+        void place(Catalog catalog, Binder binder, PostgresDatabase database)
+                throws ProjectException, SQLException;
     }
 
     private static Workspace on(
@@ -191,6 +210,7 @@ public final class Workspace implements AutoCloseable {
             String name,
             Optional<ParsedFile> script,
             Optional<String> fixture,
+            Optional<String> schema,
             boolean running,
             ServerCode code)
             throws ProjectException, SQLException {
@@ -203,11 +223,14 @@ public final class Workspace implements AutoCloseable {
         try {
             List<ParsedFile> all = new ArrayList<>(files);
             script.ifPresent(s -> all.add(withoutSteps(s)));
-            List<ServerPart> parts = code.parts(project, script);
             Optional<FixtureLoader.Plan> plan = Optional.empty();
             if (fixture.isPresent()) {
                 plan = Optional.of(FixtureLoader.plan(project, fixture.get()));
-                database.scratch();
+                if (schema.isPresent()) {
+                    database.scratch(schema.get());
+                } else {
+                    database.scratch();
+                }
                 for (Path file : ProjectReader.files(project.root().resolve("tables"), ".sql")) {
                     database.create(ProjectReader.source(file, project.shown(file)));
                 }
@@ -216,13 +239,13 @@ public final class Workspace implements AutoCloseable {
             if (plan.isPresent() && !fires) {
                 new FixtureLoader(project, database, database.tables()).load(plan.get());
             }
-            database.place(parts);
-            if (fires) {
-                new FixtureLoader(project, database, database.tables()).load(plan.get());
-            }
             Catalog catalog = new CatalogBuilder(database.tables(), problems::add).build(all);
             Workspace workspace =
                     new Workspace(project, database, files, problems, catalog, externals(project));
+            code.place(catalog, workspace.program.binder(), database);
+            if (fires) {
+                new FixtureLoader(project, database, database.tables()).load(plan.get());
+            }
             if (running) {
                 database.install(catalog);
             }

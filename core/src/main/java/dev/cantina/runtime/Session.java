@@ -41,7 +41,7 @@ import java.util.function.Supplier;
  * probe and the call stack. All its methods but {@link #interrupt} belong to one thread. The
  * methods that compiled code calls are marked so; nobody else should call them.
  */
-public final class Session {
+public final class Session implements AutoCloseable {
     /** An argument that is NULL. */
     public static final Object NULL = new Object();
 
@@ -166,6 +166,7 @@ public final class Session {
     }
 
     /** Lets go of the database; the transaction stays as it is. */
+    @Override
     public void close() {
         unread.ifPresent(Changes::events);
         deadline.cancel(false);

@@ -136,9 +136,7 @@ public final class CaseRunner implements AutoCloseable {
             List<Difference> differences)
             throws ProjectException, SQLException {
         Clock time = clock(testCase);
-        for (YamlNode script : testCase.before()) {
-            before(workspace, script, time);
-        }
+        begin(testCase, workspace);
         Limits own =
                 testCase.limits().isPresent()
                         ? ProjectReader.limits(testCase.limits().get(), limits)
@@ -183,7 +181,53 @@ public final class CaseRunner implements AutoCloseable {
         }
     }
 
-    private static RoutineSymbol routine(Workspace workspace, TestCase.Call call)
+    /** A call of a case, and what it came to. */
+    public record Called(TestCase.Call call, RoutineSymbol routine, Outcome outcome) {}
+
+    /**
+     * Makes all calls of a case, compares nothing, and takes back what they did.
+     *
+     * @throws ProjectException where the case can't be run
+     */
+    public List<Called> calls(TestCase testCase) throws ProjectException, SQLException {
+        Workspace workspace = workspace(testCase);
+        List<Called> called = new ArrayList<>();
+        Clock time = clock(testCase);
+        try {
+            begin(testCase, workspace);
+            try (Session session =
+                    new Session(
+                            workspace.program(),
+                            workspace.database(),
+                            limits,
+                            time,
+                            Optional.empty())) {
+                if (testCase.standIns().isPresent()) {
+                    session.replace(new StandIns(testCase.standIns().get(), workspace.catalog()));
+                }
+                for (TestCase.Call call : testCase.calls()) {
+                    RoutineSymbol routine = routine(workspace, call);
+                    Outcome outcome = session.run(routine, arguments(workspace, call, routine));
+                    outcome.events();
+                    called.add(new Called(call, routine, outcome));
+                }
+            }
+            return called;
+        } finally {
+            restore(workspace);
+        }
+    }
+
+    /** What a case wants done before its calls. */
+    public void begin(TestCase testCase, Workspace workspace)
+            throws ProjectException, SQLException {
+        for (YamlNode script : testCase.before()) {
+            before(workspace, script, clock(testCase));
+        }
+    }
+
+    /** The routine that a call of a case means. */
+    public static RoutineSymbol routine(Workspace workspace, TestCase.Call call)
             throws ProjectException {
         try {
             return workspace.routine(call.routine(), call.pass().keySet());
@@ -193,7 +237,8 @@ public final class CaseRunner implements AutoCloseable {
         }
     }
 
-    private List<Optional<Object>> arguments(
+    /** A call's arguments, as {@link Session#run} takes them. */
+    public List<Optional<Object>> arguments(
             Workspace workspace, TestCase.Call call, RoutineSymbol routine)
             throws ProjectException {
         Map<String, Object> given = new LinkedHashMap<>();
@@ -229,7 +274,8 @@ public final class CaseRunner implements AutoCloseable {
         }
     }
 
-    private Clock clock(TestCase testCase) {
+    /** What the current time is in a case. */
+    public Clock clock(TestCase testCase) {
         return testCase.clock()
                 .map(t -> Clock.fixed(t.atZone(clock.getZone()).toInstant(), clock.getZone()))
                 .orElse(clock);

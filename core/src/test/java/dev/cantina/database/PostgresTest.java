@@ -116,7 +116,7 @@ class PostgresTest {
     private Workspace open(String routines) throws Exception {
         url = PostgresServer.schema(TABLES);
         return Workspace.on(
-                project(routines, url), "press-house", Optional.empty(), true, Placement::parts);
+                project(routines, url), "press-house", Optional.empty(), true, Placement::place);
     }
 
     private static Outcome call(Workspace workspace, String routine, Map<String, Object> given)
@@ -280,24 +280,34 @@ class PostgresTest {
     }
 
     @Test
-    void whatAServerCantHaveYetIsAProblemAtItsPlace() throws Exception {
+    void functionsStandOnTheServerWhereSqlCallsThemAndBlocksHaveTheirTables() throws Exception {
         try (Workspace workspace =
                 open(
                         """
                         CREATE FUNCTION twice (n INTEGER) RETURNS INTEGER RETURN n * 2;
-                        CREATE PROCEDURE p (OUT n INTEGER)
-                        SELECT twice(3) INTO n FROM tank t WHERE t.code = 'A';
-                        CREATE PROCEDURE q ()
+                        CREATE FUNCTION down (n INTEGER) RETURNS INTEGER
+                        BEGIN
+                          DECLARE rest INTEGER;
+                          IF n = 0 THEN RETURN 0; END IF;
+                          SET rest = (SELECT down(n - 1) FROM tank t WHERE t.code = 'A');
+                          RETURN rest + 1;
+                        END;
+                        CREATE PROCEDURE p (OUT n INTEGER, OUT deep INTEGER)
+                        BEGIN
+                          SELECT twice(3), down(4) INTO n, deep FROM tank t WHERE t.code = 'A';
+                        END;
+                        CREATE PROCEDURE q (OUT n INTEGER)
                         BEGIN
                           DECLARE LOCAL TEMPORARY TABLE z (a INTEGER);
+                          INSERT INTO z VALUES (1), (2);
+                          SELECT COUNT(*) INTO n FROM z;
                         END;
                         """)) {
             List<Problem> problems = workspace.check().stream().filter(Problem::isError).toList();
-            assertEquals(List.of(3, 6), problems.stream().map(x -> x.span().line()).toList());
-            assertTrue(
-                    problems.get(0)
-                            .message()
-                            .contains("can't be called there from inside SQL yet"));
+            assertEquals(List.of(), problems);
+            assertEquals("{n=6, deep=4}", call(workspace, "p", Map.of()).out().toString());
+            assertEquals(2L, call(workspace, "q", Map.of()).out().get("n"));
+            assertEquals(2L, call(workspace, "q", Map.of()).out().get("n"));
         }
     }
 
@@ -354,15 +364,48 @@ class PostgresTest {
     }
 
     @Test
-    void triggersThatTheServerHasNotGotAreNotPassedOver() {
-        UnreachableException refused =
+    void triggersStandOnTheServerForTheTimeOfTheRun() throws Exception {
+        try (Workspace workspace =
+                open(
+                        """
+                        CREATE TRIGGER tidy BEFORE INSERT ON tank FOR EACH ROW
+                          SET NEW.litres = NEW.litres + 1;
+                        CREATE PROCEDURE p () INSERT INTO tank VALUES ('N', 7);
+                        """)) {
+            Outcome outcome = call(workspace, "p", Map.of());
+            assertEquals(List.of("tank + [N, 8.0]"), shown(outcome));
+            workspace.database().commit();
+        }
+        try (Connection connection = DriverManager.getConnection(url);
+                Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT (SELECT litres FROM tank WHERE code = 'N'),"
+                                        + " (SELECT COUNT(*) FROM pg_trigger WHERE NOT tgisinternal"
+                                        + " AND tgrelid = to_regclass('tank')),"
+                                        + " (SELECT COUNT(*) FROM pg_namespace"
+                                        + " WHERE nspname LIKE 'cantina\\__%'"
+                                        + " AND nspname NOT LIKE 'cantina\\_test%')")) {
+            row.next();
+            assertEquals("8.0 0 0", row.getString(1) + " " + row.getInt(2) + " " + row.getInt(3));
+        }
+    }
+
+    @Test
+    void aTriggerThatTheServersLanguageCantSayIsRefusedAtItsLine() {
+        ProjectException refused =
                 assertThrows(
-                        UnreachableException.class,
+                        ProjectException.class,
                         () ->
                                 open(
-                                        "CREATE TRIGGER tg AFTER UPDATE ON tank FOR EACH ROW"
-                                                + " DELETE FROM move;"));
-        assertTrue(refused.getMessage().contains("triggers (tg)"), refused.getMessage());
+                                        """
+                                        CREATE TRIGGER tg AFTER UPDATE ON tank FOR EACH ROW
+                                        BEGIN
+                                          DECLARE i INTERVAL DAY;
+                                          DELETE FROM move;
+                                        END;
+                                        """));
+        assertEquals(3, refused.problems().get(0).span().line());
     }
 
     @Test
@@ -377,7 +420,7 @@ class PostgresTest {
                                         "press-hose",
                                         Optional.empty(),
                                         true,
-                                        Placement::parts));
+                                        Placement::place));
         assertTrue(refused.getMessage().contains("did you mean press-house?"));
     }
 

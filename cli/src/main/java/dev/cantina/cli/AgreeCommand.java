@@ -1,0 +1,89 @@
+package dev.cantina.cli;
+
+import dev.cantina.deploy.Agreement;
+import dev.cantina.deploy.Agreement.Compared;
+import dev.cantina.project.Project;
+import dev.cantina.project.ProjectException;
+import dev.cantina.testing.CaseFiles;
+import dev.cantina.testing.Selector;
+import dev.cantina.testing.TestCase;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.List;
+import org.apache.commons.cli.Options;
+
+/** {@code agree [DATABASE…]}. */
+final class AgreeCommand implements Command {
+    @Override
+    public String name() {
+        return "agree";
+    }
+
+    @Override
+    public String arguments() {
+        return "[DATABASE…]";
+    }
+
+    @Override
+    public String summary() {
+        return "show that servers do what Cantina does";
+    }
+
+    @Override
+    public String example() {
+        return "cantina --project demo/winery agree --cases move_wine";
+    }
+
+    @Override
+    public Options options() {
+        Options options = new Options();
+        Main.option(options, "cases", "SELECTOR", "only these cases; more than once");
+        Main.option(options, "clock", "TIMESTAMP", "what the current time is, for all ways");
+        return options;
+    }
+
+    /** One moment for all ways. */
+    private static Clock still(Clock clock) {
+        return Clock.fixed(clock.instant().truncatedTo(ChronoUnit.MILLIS), clock.getZone());
+    }
+
+    @Override
+    public int run(Invocation call) throws UsageException, ProjectException, SQLException {
+        Project project = call.project();
+        List<String> databases = new ArrayList<>(call.arguments());
+        if (databases.isEmpty()) {
+            databases.addAll(project.databases().keySet());
+        }
+        for (String database : databases) {
+            project.address(database);
+        }
+        CaseFiles.Found found = CaseFiles.read(project);
+        Selector selector = new Selector(call.values("cases"));
+        List<TestCase> cases =
+                found.cases().stream()
+                        .filter(selector::selects)
+                        .filter(c -> c.skip().isEmpty())
+                        .toList();
+        if (cases.isEmpty()) {
+            throw new UsageException(
+                    found.cases().isEmpty()
+                            ? "the project has no cases yet; they stand in cases/*.yaml"
+                            : "no case fits " + String.join(" ", call.values("cases")));
+        }
+        List<Compared> compared = new ArrayList<>();
+        AgreeView view;
+        try (Agreement agreement =
+                new Agreement(project, databases, call.limits(project), still(call.clock()))) {
+            view = new AgreeView(call, agreement.ways());
+            for (TestCase testCase : cases) {
+                Compared one = agreement.compare(testCase);
+                compared.add(one);
+                view.show(one);
+            }
+        }
+        view.end(compared);
+        return compared.stream().allMatch(Compared::agrees) ? ExitCode.WELL : ExitCode.FAILED;
+    }
+}

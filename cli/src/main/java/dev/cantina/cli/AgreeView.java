@@ -1,0 +1,166 @@
+package dev.cantina.cli;
+
+import dev.cantina.cli.Screen.Tone;
+import dev.cantina.deploy.Agreement;
+import dev.cantina.deploy.Agreement.Compared;
+import dev.cantina.deploy.Seen;
+import dev.cantina.testing.TestCase;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Shows cases in several ways: a row a case, a column a way, and under a row what differs. */
+final class AgreeView {
+    private static final int NAME = 58;
+
+    private final Invocation call;
+    private final Screen screen;
+    private final List<String> ways;
+    private final int width;
+    private String file = "";
+
+    AgreeView(Invocation call, List<String> ways) {
+        this.call = call;
+        this.screen = call.screen();
+        this.ways = ways;
+        this.width = Math.max(11, ways.stream().mapToInt(String::length).max().orElse(0) + 2);
+    }
+
+    private String padded(String text) {
+        return String.format("%-" + width + "s", text);
+    }
+
+    /** A case as soon as it has been run. */
+    void show(Compared compared) {
+        if (call.json() || call.quiet() && compared.agrees()) {
+            return;
+        }
+        TestCase testCase = compared.testCase();
+        if (file.isEmpty()) {
+            StringBuilder head = new StringBuilder(" ".repeat(NAME + 4));
+            ways.forEach(way -> head.append(padded(way)));
+            screen.line(screen.tone(Tone.FAINT, head.toString().stripTrailing()));
+        }
+        if (!testCase.file().equals(file)) {
+            file = testCase.file();
+            screen.line(screen.tone(Tone.STRONG, file));
+        }
+        StringBuilder line = new StringBuilder("  ");
+        line.append(String.format("%-" + (NAME + 2) + "s", shortened(testCase.name())));
+        for (String way : ways) {
+            Optional<Seen> seen = compared.seen().get(way);
+            String cell = padded(seen.map(Seen::ended).orElse("–"));
+            boolean differs =
+                    compared.differences().values().stream()
+                            .anyMatch(
+                                    d ->
+                                            d.containsKey(way)
+                                                    && !d.get(way)
+                                                            .equals(d.get(Agreement.EMBEDDED)));
+            line.append(
+                    differs
+                            ? screen.tone(Tone.BAD, cell)
+                            : seen.isEmpty()
+                                    ? screen.tone(Tone.FAINT, cell)
+                                    : screen.tone(Tone.GOOD, cell));
+        }
+        screen.line(line.toString().stripTrailing());
+        compared.differences().forEach(this::difference);
+    }
+
+    private void difference(String at, Map<String, String> values) {
+        screen.line("      " + screen.tone(Tone.STRONG, at));
+        values.forEach(
+                (way, value) ->
+                        screen.line(
+                                "        "
+                                        + screen.tone(Tone.FAINT, padded(way))
+                                        + (value.length() > 300
+                                                ? value.substring(0, 299) + "…"
+                                                : value)));
+    }
+
+    private static String shortened(String name) {
+        return name.length() <= NAME ? name : name.substring(0, NAME - 1) + "…";
+    }
+
+    /** After the last. */
+    void end(List<Compared> all) {
+        if (call.json()) {
+            json(all);
+            return;
+        }
+        Map<String, List<String>> reasons = new LinkedHashMap<>();
+        for (Compared compared : all) {
+            compared.reasons()
+                    .forEach(
+                            (way, reason) ->
+                                    reasons.computeIfAbsent(
+                                                    way + ": " + reason, r -> new ArrayList<>())
+                                            .add(compared.testCase().name()));
+        }
+        long agree = all.stream().filter(Compared::agrees).count();
+        if (!call.quiet() && !reasons.isEmpty()) {
+            screen.line();
+            reasons.forEach(
+                    (reason, cases) ->
+                            screen.line(
+                                    screen.tone(
+                                            Tone.FAINT,
+                                            "  – "
+                                                    + ShipView.count(cases.size(), "case")
+                                                    + " not on "
+                                                    + reason)));
+        }
+        screen.line();
+        long differ = all.size() - agree;
+        String verdict =
+                differ == 0
+                        ? screen.tone(
+                                Tone.GOOD,
+                                all.size() == 1
+                                        ? "the case agrees"
+                                        : "all " + all.size() + " cases agree")
+                        : screen.tone(
+                                Tone.BAD,
+                                differ
+                                        + " of "
+                                        + ShipView.count(all.size(), "case")
+                                        + " differ"
+                                        + (differ == 1 ? "s" : ""));
+        screen.line(verdict + " in " + ways.size() + " ways: " + String.join(", ", ways));
+    }
+
+    private void json(List<Compared> all) {
+        Map<String, Object> object = new LinkedHashMap<>();
+        object.put("ways", ways);
+        List<Map<String, Object>> cases = new ArrayList<>();
+        for (Compared compared : all) {
+            Map<String, Object> one = new LinkedHashMap<>();
+            one.put("file", compared.testCase().file());
+            one.put("case", compared.testCase().name());
+            Map<String, Object> ended = new LinkedHashMap<>();
+            compared.seen()
+                    .forEach((way, seen) -> ended.put(way, seen.map(Seen::ended).orElse(null)));
+            one.put("ended", ended);
+            one.put("not_run", compared.reasons());
+            List<Map<String, Object>> differences = new ArrayList<>();
+            compared.differences()
+                    .forEach(
+                            (at, values) -> {
+                                Map<String, Object> difference = new LinkedHashMap<>();
+                                difference.put("at", at);
+                                difference.put("values", values);
+                                differences.add(difference);
+                            });
+            one.put("differences", differences);
+            cases.add(one);
+        }
+        object.put("cases", cases);
+        object.put("agree", all.stream().filter(Compared::agrees).count());
+        object.put("differ", all.stream().filter(c -> !c.agrees()).count());
+        screen.line(Json.text(object));
+    }
+}
