@@ -208,3 +208,19 @@ END;
 CREATE PROCEDURE p () LOOP END LOOP;
 -- call: p
 -- raises: UL001
+-- behaviour: the test of an IF may be a CASE expression with THEN in it
+CREATE FUNCTION f (a INTEGER) RETURNS VARCHAR(5)
+BEGIN
+  IF CASE WHEN a > 2 THEN 'big' ELSE 'small' END = 'big' THEN
+    RETURN 'yes';
+  ELSEIF CASE a WHEN 1 THEN TRUE ELSE FALSE END THEN
+    RETURN 'one';
+  END IF;
+  RETURN 'no';
+END;
+-- call: f a = 3
+-- returns: 'yes'
+-- call: f a = 1
+-- returns: 'one'
+-- call: f a = 2
+-- returns: 'no'

@@ -127,3 +127,11 @@ BEGIN
 END;
 -- call: p no = 50, first = 'x'
 -- out: r = 'x 57.00'
+-- behaviour: a variable stands before the FROM of SUBSTRING inside a data statement, and of TRIM behind it
+CREATE PROCEDURE p (IN s VARCHAR(10), OUT a VARCHAR(10), OUT b VARCHAR(10), OUT c INTEGER)
+BEGIN
+  UPDATE item SET name = SUBSTRING(s FROM 2 FOR 3) WHERE id = 1;
+  SELECT i.name, TRIM(BOTH 'x' FROM s), EXTRACT(YEAR FROM DATE '2031-10-04') INTO a, b, c FROM item i WHERE i.id = 1;
+END;
+-- call: p s = 'xabcx'
+-- out: a = 'abc', b = 'abc', c = 2031

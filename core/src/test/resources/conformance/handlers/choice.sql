@@ -366,3 +366,32 @@ BEGIN
 END;
 -- call: f zero=0
 -- raises: 2F005
+-- behaviour: what stood before a statement that failed stays when RESIGNAL hands the condition to an outer handler
+CREATE PROCEDURE p (OUT r VARCHAR(10))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22012' SET r = 'outer';
+  b: BEGIN
+    DECLARE zero INTEGER DEFAULT 0;
+    DECLARE EXIT HANDLER FOR SQLEXCEPTION RESIGNAL;
+    UPDATE item SET qty = 11 WHERE id = 1;
+    UPDATE item SET qty = 12 WHERE id = 2;
+    SET r = 1 / zero;
+  END b;
+  SET r = r || '!';
+END;
+-- call: p
+-- out: r = 'outer!'
+-- data: SELECT id, qty FROM item WHERE id < 3 ORDER BY id : [1, 11] [2, 12]
+-- behaviour: an EXIT handler of an outer block for NOT FOUND takes an ATOMIC block back on its way
+CREATE PROCEDURE p (OUT r VARCHAR(10))
+BEGIN
+  DECLARE EXIT HANDLER FOR NOT FOUND SET r = 'none';
+  BEGIN ATOMIC
+    UPDATE item SET qty = 11 WHERE id = 1;
+    DELETE FROM item WHERE id = 99;
+  END;
+  SET r = 'end';
+END;
+-- call: p
+-- out: r = 'none'
+-- data: SELECT qty FROM item WHERE id = 1 : [10]

@@ -14,26 +14,53 @@ import java.util.Set;
  * block inside has one of its own that has the outer one behind it.
  *
  * @param label of the block that declares them
+ * @param atomic whether that block is ATOMIC
  * @param caught whether the exceptions of this level and all outside it are caught by something
  *     around the place already
  */
-record Handlers(Optional<Handlers> outer, String label, List<Handler> handlers, boolean caught) {
-    static final Handlers NONE = new Handlers(Optional.empty(), "", List.of(), false);
+record Handlers(
+        Optional<Handlers> outer,
+        String label,
+        List<Handler> handlers,
+        boolean caught,
+        boolean atomic) {
+    static final Handlers NONE = new Handlers(Optional.empty(), "", List.of(), false, false);
 
     /** A handler with a condition that leads to it, and where its block ends. */
-    record Arm(Handled condition, Handler handler, Handlers level) {
+    record Arm(Handled condition, Handler handler, Handlers level, boolean leavesAtomic) {
+        Arm(Handled condition, Handler handler, Handlers level) {
+            this(condition, handler, level, false);
+        }
+
         boolean isExit() {
             return handler.action() != HandlerAction.CONTINUE;
         }
     }
 
-    Handlers inside(String blockLabel, List<Handler> own) {
-        return new Handlers(Optional.of(this), blockLabel, own, false);
+    Handlers inside(String blockLabel, List<Handler> own, boolean isAtomic) {
+        return new Handlers(Optional.of(this), blockLabel, own, false, isAtomic);
     }
 
     /** The same place inside something that catches the exceptions. */
     Handlers caughtAround() {
-        return new Handlers(outer, label, handlers, true);
+        return new Handlers(outer, label, handlers, true, atomic);
+    }
+
+    /** Whether no block around this one handles exceptions. */
+    boolean isOutermost() {
+        for (Handlers level = next(); level != null; level = level.next()) {
+            for (Handler handler : level.handlers) {
+                for (Handled condition : handler.conditions()) {
+                    boolean exception =
+                            condition.kind() == HandledKind.SQLEXCEPTION
+                                    || isState(condition) && !isCompletion(condition.sqlstate());
+                    if (exception) {
+                        return false;
+                    }
+                }
+            }
+        }
+        return true;
     }
 
     /** What guards the body of a handler that is declared here. */
@@ -78,24 +105,31 @@ record Handlers(Optional<Handlers> outer, String label, List<Handler> handlers, 
     /** The handler that a completion condition meets, of class 01 or 02. */
     Optional<Arm> completion(String sqlstate) {
         boolean notFound = sqlstate.startsWith("02");
+        boolean left = false;
         for (Handlers level = this; level != null; level = level.next()) {
             Optional<Arm> general = Optional.empty();
             for (Handler handler : level.handlers) {
                 for (Handled condition : handler.conditions()) {
                     if (isState(condition) && condition.sqlstate().equals(sqlstate)) {
-                        return Optional.of(new Arm(condition, handler, level));
+                        return Optional.of(arm(condition, handler, level, left));
                     }
                     HandledKind wanted = notFound ? HandledKind.NOT_FOUND : HandledKind.SQLWARNING;
                     if (condition.kind() == wanted && general.isEmpty()) {
-                        general = Optional.of(new Arm(condition, handler, level));
+                        general = Optional.of(arm(condition, handler, level, left));
                     }
                 }
             }
             if (general.isPresent()) {
                 return general;
             }
+            left |= level.atomic;
         }
         return Optional.empty();
+    }
+
+    private static Arm arm(Handled condition, Handler handler, Handlers level, boolean left) {
+        return new Arm(
+                condition, handler, level, left && handler.action() != HandlerAction.CONTINUE);
     }
 
     private Handlers next() {

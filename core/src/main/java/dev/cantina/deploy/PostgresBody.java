@@ -49,6 +49,9 @@ final class PostgresBody {
     private final Set<String> taken = new HashSet<>();
     private final List<String> locals = new ArrayList<>();
 
+    /** Whether the diagnostics area is still what the handler found in it. */
+    private boolean fresh;
+
     /** How many error arms the place being written stands in. */
     private int arms;
 
@@ -365,7 +368,7 @@ final class PostgresBody {
     private void contents(BoundStatement.Block block, String label, Handlers around) {
         List<Handler> undo =
                 block.handlers().stream().filter(h -> h.action() == HandlerAction.UNDO).toList();
-        Handlers inside = around.inside(label, block.handlers());
+        Handlers inside = around.inside(label, block.handlers(), block.atomic());
         if (block.atomic() && !undo.isEmpty()) {
             boolean completions =
                     undo.stream()
@@ -509,8 +512,7 @@ final class PostgresBody {
             List<Arm> together = new ArrayList<>(all);
             together.addAll(arms);
             boolean exits = arms.stream().allMatch(Arm::isExit);
-            boolean undone =
-                    !together.isEmpty() && together.stream().allMatch(a -> undoes(a.handler()));
+            boolean undone = !together.isEmpty() && together.stream().allMatch(this::undoes);
             boolean changes = effects.changes(s);
             boolean leaf = Walker.children(s).isEmpty();
             boolean apart =
@@ -558,7 +560,8 @@ final class PostgresBody {
     }
 
     /** Whether a handler takes back everything, so that it does not matter what fell with it. */
-    private boolean undoes(Handler handler) {
+    private boolean undoes(Arm arm) {
+        Handler handler = arm.handler();
         if (handler.action() == HandlerAction.UNDO) {
             return true;
         }
@@ -569,7 +572,11 @@ final class PostgresBody {
         boolean back =
                 first instanceof BoundStatement.Transaction t
                         && t.verb() == dev.cantina.syntax.Statement.TransactionVerb.ROLLBACK;
-        return back || raisesAlways(handler.body()) && !effects.changes(handler.body());
+        boolean leaves =
+                raisesAlways(handler.body())
+                        && !effects.changes(handler.body())
+                        && arm.level().isOutermost();
+        return back || leaves;
     }
 
     private static boolean raisesAlways(BoundStatement s) {
@@ -642,6 +649,7 @@ final class PostgresBody {
     private void handlerBody(Arm arm, String endOf, Optional<String> afterwards) {
         Handlers beyond = arm.level().beyond();
         BoundStatement body = arm.handler().body();
+        fresh = true;
         int before = out.mark();
         if (body instanceof BoundStatement.Block block
                 && block.initial().isEmpty()
@@ -686,13 +694,16 @@ final class PostgresBody {
             return;
         }
         if (s instanceof BoundStatement.Call call) {
-            callable(call, arms.stream().allMatch(a -> undoes(a.handler())));
+            callable(call, arms.stream().allMatch(this::undoes));
         }
         Optional<Arm> completion = data.completion(s, around);
         boolean apart =
                 completion.isPresent()
                         && !effects.raises(completion.get().handler().body()).isEmpty();
         Optional<String> missing = Optional.empty();
+        if (apart && completion.get().leavesAtomic()) {
+            completed(completion);
+        }
         if (apart) {
             missing = Optional.of(local("missing", "boolean"));
             out.add(missing.get() + " := FALSE;");
@@ -738,6 +749,12 @@ final class PostgresBody {
     /** Runs what a completion condition leads to. */
     void completed(Optional<Arm> arm) {
         if (arm.isPresent()) {
+            if (arm.get().leavesAtomic()) {
+                throw new Refusal(
+                        arm.get().handler().span(),
+                        "this handler can leave an ATOMIC block inside, which is then taken back;"
+                                + " declare it in that block");
+            }
             int before = arms;
             arms = 0;
             handlerBody(arm.get(), "", Optional.empty());
@@ -788,8 +805,10 @@ final class PostgresBody {
             BoundExpression test = branch.condition();
             out.comments(test.span().start());
             out.pass(test.span().start(), test.span().end());
-            String text =
+            String said =
                     operand.map(o -> o + " = " + words.of(test)).orElseGet(() -> words.of(test));
+            // Outside brackets the first THEN would end the condition.
+            String text = said.matches("(?is).*\\bTHEN\\b.*") ? "(" + said + ")" : said;
             out.add(word, test.span().start(), text, " THEN");
             inner(branch.statements(), around);
             word = "ELSIF ";
@@ -1055,6 +1074,7 @@ final class PostgresBody {
         } else {
             data.write(s, around);
         }
+        fresh &= s instanceof BoundStatement.GetDiagnostics;
         out.pass(span.start(), span.end());
     }
 
@@ -1318,7 +1338,8 @@ final class PostgresBody {
     private void diagnostics(BoundStatement.GetDiagnostics get) {
         for (BoundStatement.DiagnosticsItem item : get.items()) {
             Target target = item.assignment().target();
-            String source = PostgresConditions.item(item.item(), get, arms > 0, data.afterData());
+            String source =
+                    PostgresConditions.item(item.item(), get, arms > 0, fresh, data.afterData());
             if (source.isEmpty()) {
                 throw new Refusal(
                         span(get.at()),

@@ -50,10 +50,15 @@ final class PostgresConditions {
      * target. Empty where it is not kept.
      *
      * @param inArm whether a handler of an exception is being run
+     * @param fresh whether no other statement has emptied the area since the handler began
      * @param afterData whether the statement before it is one that ROW_COUNT counts
      */
     static String item(
-            String item, BoundStatement.GetDiagnostics get, boolean inArm, boolean afterData) {
+            String item,
+            BoundStatement.GetDiagnostics get,
+            boolean inArm,
+            boolean fresh,
+            boolean afterData) {
         if (item.equals("ROW_COUNT")) {
             return afterData ? "GET DIAGNOSTICS $ = ROW_COUNT" : "";
         }
@@ -65,7 +70,7 @@ final class PostgresConditions {
                                         c instanceof BoundExpression.Constant constant
                                                 && Long.valueOf(1).equals(constant.value()))
                         .isPresent();
-        if (!inArm || !first || !get.stacked() && afterData) {
+        if (!inArm || !first || !get.stacked() && !fresh) {
             return "";
         }
         return switch (item) {

@@ -232,6 +232,9 @@ final class PostgresData {
         out.out().add("END IF;");
     }
 
+    /** Variables that hold a value between its row and its target, each for many statements. */
+    private final Map<String, String> passing = new HashMap<>();
+
     private List<String> held(List<Target> targets, int at) {
         List<String> held = new ArrayList<>();
         for (Target target : targets) {
@@ -241,7 +244,14 @@ final class PostgresData {
                         ((SqlType.Row) field.variable().type()).fields().get(field.field()).name()
                                 + "_found";
             }
-            held.add(body.local(name, heldType(target, at)));
+            String type = heldType(target, at);
+            String wish = name;
+            String known = passing.get(wish + " " + type);
+            if (known == null || held.contains(known)) {
+                known = body.local(wish, type);
+                passing.put(wish + " " + type, known);
+            }
+            held.add(known);
         }
         return held;
     }

@@ -12,7 +12,9 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
+import java.util.Collections;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -278,6 +280,11 @@ final class PostgresExpressions {
             splice.put(convert.span(), cast(convert));
             return;
         }
+        if (convert.store()
+                && convert.type().equals(SqlType.INTEGER)
+                && convert.operand() instanceof BoundExpression.Arithmetic sum) {
+            narrow.add(sum);
+        }
         edit(convert.operand(), splice);
     }
 
@@ -340,28 +347,35 @@ final class PostgresExpressions {
     }
 
     private void arithmetic(BoundExpression.Arithmetic sum, Splice splice) {
-        for (BoundExpression part : List.of(sum.left(), sum.right())) {
-            if (bare(part) instanceof BoundExpression.Arithmetic inner) {
-                nested.add(inner);
+        BoundExpression left = bare(sum.left());
+        BoundExpression right = bare(sum.right());
+        boolean whole =
+                left.type() instanceof SqlType.Integral && right.type() instanceof SqlType.Integral;
+        boolean wide =
+                left.type().equals(SqlType.BIGINT)
+                        || right.type().equals(SqlType.BIGINT)
+                        || narrow.contains(sum);
+        // Whole numbers are worked out as BIGINT, so that no result on the way overflows.
+        if (whole && !wide) {
+            if (isLeaf(left)) {
+                splice.around(left.span(), "", "::bigint");
+            } else if (isLeaf(right)) {
+                splice.around(right.span(), "", "::bigint");
+            } else {
+                splice.put(left.span(), "CAST(" + of(left) + " AS bigint)");
             }
         }
         parts(sum, splice);
-        boolean whole =
-                bare(sum.left()).type() instanceof SqlType.Integral
-                        && bare(sum.right()).type() instanceof SqlType.Integral;
-        BoundExpression left = bare(sum.left());
-        boolean leaf =
-                left instanceof BoundExpression.Read
-                        || left instanceof BoundExpression.Constant
-                        || left instanceof BoundExpression.Invoke;
-        // Whole numbers are worked out as BIGINT, so that no result on the way overflows.
-        if (whole && leaf && !left.type().equals(SqlType.BIGINT) && nested.contains(sum)) {
-            splice.around(left.span(), "", "::bigint");
-        }
     }
 
-    private final Set<BoundExpression> nested =
-            java.util.Collections.newSetFromMap(new java.util.IdentityHashMap<>());
+    private static boolean isLeaf(BoundExpression e) {
+        return e instanceof BoundExpression.Read
+                || e instanceof BoundExpression.Constant
+                || e instanceof BoundExpression.Invoke;
+    }
+
+    /** Sums that go into a variable of their own size, which overflows where they would. */
+    private final Set<BoundExpression> narrow = Collections.newSetFromMap(new IdentityHashMap<>());
 
     private void concatenate(BoundExpression.Concatenate both, Splice splice) {
         if (both.type() instanceof SqlType.Array) {

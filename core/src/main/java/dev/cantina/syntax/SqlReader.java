@@ -767,8 +767,7 @@ final class SqlReader {
         }
         // DATE '…' and its kin; and a word such as FIRST may be a name where a dot follows.
         Token next = reader.peek(1);
-        if (next.is("FROM") && reader.peek(-1).is("(")) {
-            // The field of EXTRACT.
+        if (next.is("FROM") && reader.peek(-1).is("(") && reader.peek(-2).is("EXTRACT")) {
             return false;
         }
         return next.kind() != Token.Kind.TEXT
