@@ -375,7 +375,7 @@ BEGIN
     DECLARE EXIT HANDLER FOR SQLEXCEPTION RESIGNAL;
     UPDATE item SET qty = 11 WHERE id = 1;
     UPDATE item SET qty = 12 WHERE id = 2;
-    SET r = 1 / zero;
+    SET zero = 1 / zero;
   END b;
   SET r = r || '!';
 END;
