@@ -1,0 +1,212 @@
+package dev.cantina.cli;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The commands that use a server, on the winery and a real PostgreSQL. */
+class ServersTest {
+    private static EmbeddedPostgres server;
+    private static String url;
+    private static int count;
+
+    @TempDir Path folder;
+    private Cli cli;
+    private String schema;
+
+    @BeforeAll
+    static void start() throws IOException {
+        String own = System.getenv("CANTINA_POSTGRESQL_URL");
+        if (own == null) {
+            server = EmbeddedPostgres.builder().start();
+        }
+        url = own != null ? own : server.getJdbcUrl("postgres", "postgres");
+    }
+
+    @AfterAll
+    static void stop() throws IOException {
+        if (server != null) {
+            server.close();
+        }
+    }
+
+    @BeforeEach
+    void winery() throws Exception {
+        cli = Cli.winery(folder);
+        schema = "cantina_cli_" + ProcessHandle.current().pid() + "_" + count++;
+        execute("CREATE SCHEMA " + schema);
+        String yaml = Files.readString(cli.path("cantina.yaml"));
+        // Each test ships a project of its own: module schemas are shared by a whole database.
+        cli.write(
+                "cantina.yaml",
+                yaml.replace("project: winery", "project: winery" + count)
+                        + "databases:\n  press-house: { url: \""
+                        + url
+                        + "&currentSchema="
+                        + schema
+                        + "\" }\n  nowhere: { url: \"jdbc:postgresql://localhost:1/x\" }\n");
+    }
+
+    private static void execute(String sql) throws SQLException {
+        try (Connection connection = DriverManager.getConnection(url);
+                Statement statement = connection.createStatement()) {
+            statement.execute(sql);
+        }
+    }
+
+    private String ask(String query) throws SQLException {
+        try (Connection connection = DriverManager.getConnection(url + "&currentSchema=" + schema);
+                Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(query)) {
+            row.next();
+            return row.getString(1);
+        }
+    }
+
+    private void tables() throws Exception {
+        StringBuilder sql = new StringBuilder("SET search_path TO " + schema + ";");
+        try (Stream<Path> files = Files.list(cli.path("tables"))) {
+            for (Path file : files.sorted().toList()) {
+                sql.append(Files.readString(file));
+            }
+        }
+        execute(sql.toString());
+    }
+
+    @Test
+    void theCasesOfTheDemoComeToTheSameOnTheServer() {
+        Cli.Result here = cli.run("test", "--quiet", "--json");
+        Cli.Result there = cli.run("test", "--on", "press-house", "--json");
+        assertEquals(ExitCode.FAILED, there.code(), there.err());
+        assertEquals(verdicts(here.out()), verdicts(there.out()));
+        assertTrue(verdicts(there.out()).contains("45 passed, 1 failed"));
+    }
+
+    private static String verdicts(String json) {
+        try {
+            JsonNode node = new ObjectMapper().readTree(json);
+            StringBuilder text = new StringBuilder();
+            node.get("cases").forEach(c -> text.append(c.get("case")).append(c.get("verdict")));
+            return text + " " + node.get("passed") + " passed, " + node.get("failed") + " failed";
+        } catch (IOException e) {
+            throw new IllegalStateException(json, e);
+        }
+    }
+
+    @Test
+    void allCasesOfTheDemoAgreeInThreeWays() throws SQLException {
+        Cli.Result agree = cli.run("agree", "press-house");
+        assertEquals(ExitCode.WELL, agree.code(), agree.out() + agree.err());
+        assertTrue(
+                agree.out()
+                        .contains(
+                                "all 46 cases agree in 3 ways: embedded, press-house, press-house itself"),
+                agree.out());
+        assertTrue(agree.out().contains("PostgreSQL runs no Java"), agree.out());
+        assertEquals(
+                "0",
+                ask("SELECT count(*) FROM pg_namespace WHERE nspname LIKE 'cantina\\_agree%'"));
+    }
+
+    @Test
+    void aFixtureIsLoadedForOneCallAndGoneAfterwards() throws SQLException {
+        Cli.Result call =
+                cli.run(
+                        "call",
+                        "move_wine",
+                        "source=T1",
+                        "target=C7",
+                        "litres=120",
+                        "--on",
+                        "press-house",
+                        "--fixture",
+                        "cellar");
+        assertEquals(ExitCode.WELL, call.code(), call.err());
+        assertTrue(call.out().contains("level_l 500.0 → 380.0"), call.out());
+        assertEquals(
+                "0",
+                ask(
+                        "SELECT count(*) FROM pg_class WHERE relname = 'vessel' AND relnamespace = current_schema::regnamespace"));
+    }
+
+    @Test
+    void shippingSaysWhatItWouldDoAndDoesIt() throws Exception {
+        Cli.Result none = cli.run("ship", "press-house", "--plan", "--rest");
+        assertEquals(ExitCode.DATABASE, none.code());
+        assertTrue(none.err().contains("has not got the tables"), none.err());
+        tables();
+        Cli.Result refused = cli.run("ship", "press-house");
+        assertEquals(ExitCode.FAILED, refused.code());
+        assertTrue(refused.err().contains("2 routines can't be said"), refused.err());
+        assertEquals(
+                "0",
+                ask(
+                        "SELECT count(*) FROM pg_proc WHERE pronamespace = current_schema::regnamespace"));
+        Cli.Result plan = cli.run("ship", "press-house", "--plan", "--rest", "--json");
+        JsonNode steps = new ObjectMapper().readTree(plan.out()).get("steps");
+        assertEquals("create", steps.get(steps.size() - 1).get("action").asText());
+        Cli.Result ship = cli.run("ship", "press-house", "--rest");
+        assertEquals(ExitCode.WELL, ship.code(), ship.err());
+        assertTrue(ship.out().contains("23 created; 2 can't be there"), ship.out());
+        execute(
+                "INSERT INTO "
+                        + schema
+                        + ".vessel VALUES ('T1', 'tank', 500, 500, NULL), ('C7', 'cask', 300, 0, NULL)");
+        assertEquals("20.0", ask("CALL move_wine('T1', 'C7', 20, NULL)"));
+        assertEquals("2", ask("SELECT count(*) FROM journal"));
+        Cli.Result again = cli.run("ship", "press-house", "--rest");
+        assertTrue(again.out().contains("23 left alone"), again.out());
+        Cli.Result removed = cli.run("ship", "press-house", "--remove");
+        assertTrue(removed.out().contains("dropped"), removed.out());
+        assertEquals(
+                "0",
+                ask(
+                        "SELECT count(*) FROM pg_proc WHERE pronamespace = current_schema::regnamespace"));
+    }
+
+    @Test
+    void aScriptIsWrittenWithoutAServer() throws IOException {
+        Cli.Result written = cli.run("ship", "nowhere", "--to", "all.sql", "--rest");
+        assertEquals(ExitCode.WELL, written.code(), written.err());
+        String text = Files.readString(cli.path("all.sql"));
+        assertTrue(text.contains("CREATE OR REPLACE PROCEDURE move_wine ("), text);
+        assertTrue(text.contains("-- Moves wine from one vessel to another"), text);
+        assertFalse(text.contains("check_digit"), text);
+    }
+
+    @Test
+    void aServerThatIsNotThereIsOneProblem() {
+        for (String[] words :
+                new String[][] {
+                    {"test", "--on", "nowhere"},
+                    {"agree", "nowhere"},
+                    {"ship", "nowhere", "--rest"},
+                    {"call", "grade_for", "sugar=20", "--on", "nowhere"}
+                }) {
+            Cli.Result result = cli.run(words);
+            assertEquals(ExitCode.DATABASE, result.code(), result.out() + result.err());
+            assertTrue(result.err().contains("nowhere can't be reached"), result.err());
+        }
+        Cli.Result unknown = cli.run("ship", "press-hose");
+        assertEquals(ExitCode.USAGE, unknown.code());
+        assertTrue(unknown.err().contains("did you mean press-house?"), unknown.err());
+    }
+}
