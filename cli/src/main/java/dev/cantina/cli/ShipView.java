@@ -11,9 +11,14 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /** Shows what a shipment does, or would do. */
 final class ShipView {
+    private static final int DIFFERENT = 8;
+    private static final Pattern BODY = Pattern.compile("(?s)AS (\\$\\w*\\$)(.*?)\\1");
+
     private final Invocation call;
     private final Screen screen;
 
@@ -65,40 +70,45 @@ final class ShipView {
         }
     }
 
-    /** The lines that the server has beside those that would be put in their place. */
+    /** The lines of the body that the server has, beside those that would take their place. */
     private void difference(Step step) {
-        List<String> there = lines(step.standing());
+        List<String> there = body(step.standing());
         List<String> here = new ArrayList<>();
         for (ServerPart part : step.object().parts()) {
-            here.addAll(lines(part.create()));
+            here.addAll(body(part.create()));
         }
         List<String> only = new ArrayList<>(there);
         here.forEach(only::remove);
         List<String> missing = new ArrayList<>(here);
         there.forEach(missing::remove);
-        only.stream()
-                .filter(l -> !isHead(l))
-                .limit(12)
-                .forEach(l -> screen.line("             there   " + screen.tone(Tone.CAREFUL, l)));
-        missing.stream()
-                .filter(l -> !isHead(l))
-                .limit(12)
-                .forEach(l -> screen.line("             here    " + screen.tone(Tone.NEW, l)));
+        beside("there", only, Tone.CAREFUL);
+        beside("here ", missing, Tone.NEW);
     }
 
-    private static List<String> lines(String text) {
-        return text.lines().map(String::strip).filter(l -> !l.isEmpty()).toList();
+    private void beside(String whose, List<String> lines, Tone tone) {
+        lines.stream()
+                .limit(DIFFERENT)
+                .forEach(l -> screen.line("             " + whose + "   " + screen.tone(tone, l)));
+        if (lines.size() > DIFFERENT) {
+            screen.line(
+                    screen.tone(
+                            Tone.FAINT,
+                            "             "
+                                    + whose
+                                    + "   … and "
+                                    + (lines.size() - DIFFERENT)
+                                    + " lines more"));
+        }
     }
 
-    /** What the server writes in a way of its own, whoever made it. */
-    private static boolean isHead(String line) {
-        return line.startsWith("CREATE ")
-                || line.startsWith("LANGUAGE ")
-                || line.startsWith("RETURNS ")
-                || line.matches("AS \\$\\w+\\$")
-                || line.matches("\\$\\w+\\$")
-                || line.equals(")")
-                || line.startsWith("--");
+    /** What stands between the quotes of a body; the head is written in each server's own way. */
+    private static List<String> body(String text) {
+        List<String> lines = new ArrayList<>();
+        Matcher body = BODY.matcher(text);
+        while (body.find()) {
+            body.group(2).lines().map(String::strip).filter(l -> !l.isEmpty()).forEach(lines::add);
+        }
+        return lines;
     }
 
     private String summary(Plan plan, boolean done) {

@@ -10,14 +10,24 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 /** Shows what came of cases: a line each, and under those that failed every difference. */
 final class TestView {
     private final Screen screen;
+    private final Optional<String> server;
 
     TestView(Screen screen) {
+        this(screen, Optional.empty());
+    }
+
+    /**
+     * @param server that the cases were run on
+     */
+    TestView(Screen screen, Optional<String> server) {
         this.screen = screen;
+        this.server = server;
     }
 
     void show(List<CaseResult> results, double elapsedMillis, boolean quiet) {
@@ -106,10 +116,11 @@ final class TestView {
                 .filter(r -> r.verdict() == Verdict.FAILED || r.verdict() == Verdict.BROKEN)
                 .forEach(r -> again.add(r.testCase().file()));
         if (!again.isEmpty()) {
+            String where = server.map(name -> " --on " + name).orElse("");
             screen.line(
-                    again.size() > 3
+                    again.size() > 3 && where.isEmpty()
                             ? "  again: cantina test --failed"
-                            : "  again: cantina test " + String.join(" ", again));
+                            : "  again: cantina test " + String.join(" ", again) + where);
             results.stream()
                     .filter(r -> r.verdict() == Verdict.FAILED)
                     .findFirst()
