@@ -76,7 +76,7 @@ final class ShipCommand implements Command {
     /** The project's routines, all of them without errors. */
     private static Workspace sound(Project project) throws ProjectException {
         Workspace workspace = Workspace.open(project, Optional.empty());
-        List<Problem> errors = workspace.check().stream().filter(Problem::isError).toList();
+        List<Problem> errors = workspace.errors();
         if (!errors.isEmpty()) {
             workspace.close();
             throw new ProjectException(errors);

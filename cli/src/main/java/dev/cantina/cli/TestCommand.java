@@ -290,6 +290,7 @@ final class TestCommand implements Command {
         if (call.has("coverage")) {
             ran.coverage().ifPresent(new CoverageView(call.screen())::show);
         }
-        new TestView(call.screen(), call.value("on")).show(ran.results(), ran.millis(), call.quiet());
+        new TestView(call.screen(), call.value("on"))
+                .show(ran.results(), ran.millis(), call.quiet());
     }
 }

@@ -41,6 +41,11 @@ public final class Advice {
     private final Catalog catalog;
     private final List<String> silenced;
 
+    /** The names of all rules. */
+    public static List<String> names() {
+        return RULES.stream().map(Rule::name).toList();
+    }
+
     public Advice(Catalog catalog, List<String> silenced) {
         this.catalog = catalog;
         this.silenced = silenced;

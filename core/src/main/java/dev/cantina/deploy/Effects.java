@@ -1,7 +1,6 @@
 package dev.cantina.deploy;
 
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.Binder;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Target;
@@ -11,6 +10,7 @@ import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.Map;
 import java.util.Set;
 
@@ -22,13 +22,18 @@ final class Effects {
     /** Stands for the exceptions of every class. */
     static final String ANY = "*";
 
-    private final Binder binder;
+    private final BoundRoutines routines;
     private final Map<RoutineSymbol, Boolean> changing = new HashMap<>();
     private final Map<RoutineSymbol, Boolean> partial = new HashMap<>();
     private final Set<RoutineSymbol> asked = new HashSet<>();
 
-    Effects(Binder binder) {
-        this.binder = binder;
+    /** What was found of each statement; many look at the same one. */
+    private final Map<BoundStatement, Boolean> changed = new IdentityHashMap<>();
+
+    private final Map<BoundStatement, Set<String>> raised = new IdentityHashMap<>();
+
+    Effects(BoundRoutines routines) {
+        this.routines = routines;
     }
 
     /** Whether a transaction statement does more than look whether one may begin. */
@@ -38,6 +43,15 @@ final class Effects {
 
     /** Whether it changes data anywhere in it, or what a transaction takes back. */
     boolean changes(BoundStatement statement) {
+        Boolean known = changed.get(statement);
+        if (known == null) {
+            known = findsChanges(statement);
+            changed.put(statement, known);
+        }
+        return known;
+    }
+
+    private boolean findsChanges(BoundStatement statement) {
         boolean[] found = {false};
         Walker.statements(
                 statement,
@@ -71,7 +85,7 @@ final class Effects {
         if (routine.tree().body().isEmpty() || !asked.add(routine)) {
             return false;
         }
-        boolean found = changes(binder.bind(routine).routine().body());
+        boolean found = changes(routines.of(routine).body());
         changing.put(routine, found);
         return found;
     }
@@ -82,8 +96,7 @@ final class Effects {
         if (known == null) {
             boolean atomic =
                     routine.tree().body().isPresent()
-                            && binder.bind(routine).routine().body()
-                                    instanceof BoundStatement.Block block
+                            && routines.of(routine).body() instanceof BoundStatement.Block block
                             && block.atomic();
             known = !atomic && changes(routine);
             partial.put(routine, known);
@@ -102,7 +115,7 @@ final class Effects {
         }
         boolean[] found = {false};
         Walker.statements(
-                binder.bind(routine).routine().body(),
+                routines.of(routine).body(),
                 s ->
                         found[0] |=
                                 s instanceof BoundStatement.Transaction t && ends(t)
@@ -130,7 +143,7 @@ final class Effects {
         for (RoutineSymbol one : called) {
             if (one.tree().body().isPresent()) {
                 Walker.statements(
-                        binder.bind(one).routine().body(),
+                        routines.of(one).body(),
                         s ->
                                 found[0] |=
                                         s instanceof BoundStatement.Block block
@@ -155,7 +168,7 @@ final class Effects {
                     if (s instanceof BoundStatement.Call call) {
                         visitor.accept(call.routine());
                         if (seen.add(call.routine()) && call.routine().tree().body().isPresent()) {
-                            calls(binder.bind(call.routine()).routine().body(), visitor, seen);
+                            calls(routines.of(call.routine()).body(), visitor, seen);
                         }
                     }
                 });
@@ -163,9 +176,14 @@ final class Effects {
 
     /** The classes of the exceptions that a statement can raise, those in it included. */
     Set<String> raises(BoundStatement statement) {
-        Set<String> classes = new HashSet<>();
-        Walker.statements(statement, s -> raisesItself(s, classes));
-        return classes;
+        Set<String> known = raised.get(statement);
+        if (known == null) {
+            Set<String> classes = new HashSet<>();
+            Walker.statements(statement, s -> raisesItself(s, classes));
+            known = Set.copyOf(classes);
+            raised.put(statement, known);
+        }
+        return known;
     }
 
     /** Those that a statement can raise by itself: the tests of an IF, not the statements in it. */

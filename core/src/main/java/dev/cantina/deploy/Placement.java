@@ -61,15 +61,16 @@ public final class Placement {
 
     /** The places of the routines that SQL or a trigger calls, and of those that these call. */
     private static Set<RoutineSymbol> wanted(Catalog catalog, Binder binder) {
+        BoundRoutines routines = new BoundRoutines(binder);
         Set<RoutineSymbol> found = Collections.newSetFromMap(new IdentityHashMap<>());
         Set<RoutineSymbol> open = Collections.newSetFromMap(new IdentityHashMap<>());
         for (TriggerSymbol trigger : catalog.triggers()) {
-            BoundRoutine bound = binder.bind(trigger).routine();
+            BoundRoutine bound = routines.of(trigger);
             Calls.of(bound, catalog, Optional.empty()).forEach(c -> open.add(c.routine()));
         }
         for (RoutineSymbol routine : catalog.routines()) {
             if (routine.tree().body().isPresent()) {
-                BoundRoutine bound = binder.bind(routine).routine();
+                BoundRoutine bound = routines.of(routine);
                 Calls.inSql(bound, catalog, routine.module()).forEach(c -> open.add(c.routine()));
             }
         }
@@ -77,7 +78,7 @@ public final class Placement {
             RoutineSymbol next = open.iterator().next();
             open.remove(next);
             if (found.add(next) && next.tree().body().isPresent()) {
-                BoundRoutine bound = binder.bind(next).routine();
+                BoundRoutine bound = routines.of(next);
                 Calls.of(bound, catalog, next.module()).stream()
                         .map(Calls.Call::routine)
                         .filter(r -> !found.contains(r))

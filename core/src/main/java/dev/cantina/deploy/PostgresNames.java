@@ -4,9 +4,10 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Set;
 
 /** Names that a PostgreSQL server has given to functions of its own. */
 final class PostgresNames {
@@ -18,24 +19,28 @@ final class PostgresNames {
      */
     static List<ServerObject> taken(Connection connection, List<ServerObject> objects)
             throws SQLException {
-        List<ServerObject> taken = new ArrayList<>();
+        List<ServerObject> routines =
+                objects.stream()
+                        .filter(o -> o.kind().equals("function") || o.kind().equals("procedure"))
+                        .filter(o -> !o.name().contains("."))
+                        .toList();
+        Set<String> known = new HashSet<>();
         String sql =
-                "SELECT 1 FROM pg_proc p WHERE p.pronamespace = 'pg_catalog'::regnamespace"
-                        + " AND p.proname = ?";
+                "SELECT p.proname FROM pg_proc p"
+                        + " WHERE p.pronamespace = 'pg_catalog'::regnamespace"
+                        + " AND p.proname = ANY (?)";
         try (PreparedStatement statement = connection.prepareStatement(sql)) {
-            for (ServerObject object : objects) {
-                boolean routine =
-                        object.kind().equals("function") || object.kind().equals("procedure");
-                if (routine && !object.name().contains(".")) {
-                    statement.setString(1, object.name().toLowerCase(Locale.ROOT));
-                    try (ResultSet row = statement.executeQuery()) {
-                        if (row.next()) {
-                            taken.add(object);
-                        }
-                    }
+            Object[] names =
+                    routines.stream().map(o -> o.name().toLowerCase(Locale.ROOT)).toArray();
+            statement.setArray(1, connection.createArrayOf("text", names));
+            try (ResultSet row = statement.executeQuery()) {
+                while (row.next()) {
+                    known.add(row.getString(1));
                 }
             }
         }
-        return taken;
+        return routines.stream()
+                .filter(o -> known.contains(o.name().toLowerCase(Locale.ROOT)))
+                .toList();
     }
 }

@@ -29,6 +29,7 @@ public final class PostgresTranslation {
 
     private final Catalog catalog;
     private final Binder binder;
+    private final BoundRoutines routines;
     private final Effects effects;
     private final Optional<String> run;
     private final List<Problem> refused = new ArrayList<>();
@@ -43,16 +44,17 @@ public final class PostgresTranslation {
     public PostgresTranslation(Catalog catalog, Binder binder, Optional<String> run) {
         this.catalog = catalog;
         this.binder = binder;
-        this.effects = new Effects(binder);
+        this.routines = new BoundRoutines(binder);
+        this.effects = new Effects(routines);
         this.run = run;
     }
 
     public Translation translate() {
         catalog.modules().forEach(this::module);
-        List<RoutineSymbol> routines = new ArrayList<>(catalog.routines());
-        routines.sort(Comparator.comparing(r -> !r.isFunction()));
+        List<RoutineSymbol> symbols = new ArrayList<>(catalog.routines());
+        symbols.sort(Comparator.comparing(r -> !r.isFunction()));
         Map<RoutineSymbol, ServerObject> made = new java.util.LinkedHashMap<>();
-        for (RoutineSymbol routine : routines) {
+        for (RoutineSymbol routine : symbols) {
             try {
                 made.put(routine, routine(routine));
             } catch (Refusal e) {
@@ -67,10 +69,10 @@ public final class PostgresTranslation {
     }
 
     /** Functions that do nothing yet, so that what calls them can be looked at. */
-    List<ServerPart> signatures(Collection<RoutineSymbol> routines) {
+    List<ServerPart> signatures(Collection<RoutineSymbol> wanted) {
         List<ServerPart> parts = new ArrayList<>();
         for (ModuleSymbol module : catalog.modules()) {
-            if (routines.stream().anyMatch(r -> r.module().equals(Optional.of(module)))) {
+            if (wanted.stream().anyMatch(r -> r.module().equals(Optional.of(module)))) {
                 String schema = words(Optional.of(module)).schema(module);
                 parts.add(
                         new ServerPart(
@@ -79,7 +81,7 @@ public final class PostgresTranslation {
                                 "DROP SCHEMA IF EXISTS " + schema));
             }
         }
-        for (RoutineSymbol routine : routines) {
+        for (RoutineSymbol routine : wanted) {
             if (!routine.isFunction()) {
                 continue;
             }
@@ -167,7 +169,7 @@ public final class PostgresTranslation {
             more = false;
             for (RoutineSymbol routine : List.copyOf(made.keySet())) {
                 Optional<Calls.Call> call =
-                        Calls.of(binder.bind(routine).routine(), catalog, routine.module()).stream()
+                        Calls.of(routines.of(routine), catalog, routine.module()).stream()
                                 .filter(c -> lost.containsKey(c.routine()))
                                 .findFirst();
                 if (call.isPresent()) {
@@ -196,7 +198,7 @@ public final class PostgresTranslation {
         }
         PostgresExpressions words = words(symbol.module());
         PostgresSignature signature = new PostgresSignature(symbol, words);
-        BoundRoutine bound = binder.bind(symbol).routine();
+        BoundRoutine bound = routines.of(symbol);
         Lines out = lines(tree.span());
         out.comments(tree.span().start());
         String name = words.callee(symbol);
@@ -334,8 +336,7 @@ public final class PostgresTranslation {
                 TriggerSymbol trigger = group.get(i);
                 try {
                     Optional<Calls.Call> call =
-                            Calls.of(binder.bind(trigger).routine(), catalog, Optional.empty())
-                                    .stream()
+                            Calls.of(routines.of(trigger), catalog, Optional.empty()).stream()
                                     .filter(c -> lost.containsKey(c.routine()))
                                     .findFirst();
                     if (call.isPresent()) {
@@ -354,7 +355,7 @@ public final class PostgresTranslation {
         Unit.Trigger tree = symbol.tree();
         PostgresExpressions words = words(Optional.empty());
         ServerNames names = words.names();
-        BoundRoutine bound = binder.bind(symbol).routine();
+        BoundRoutine bound = routines.of(symbol);
         boolean tables = tree.oldTable().isPresent() || tree.newTable().isPresent();
         if (tables && !tree.columns().isEmpty()) {
             throw new Refusal(

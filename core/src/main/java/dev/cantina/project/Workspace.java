@@ -4,6 +4,7 @@ import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
+import dev.cantina.check.Advice;
 import dev.cantina.check.Binder;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.CatalogCheck;
@@ -359,11 +360,20 @@ public final class Workspace implements AutoCloseable {
 
     /** All that is wrong in the routines, and all advice, in the order of the files. */
     public List<Problem> check() {
+        return check(project.silenced());
+    }
+
+    /** What keeps routines from running, without the advice. */
+    public List<Problem> errors() {
+        return check(Advice.names()).stream().filter(Problem::isError).toList();
+    }
+
+    private List<Problem> check(List<String> silenced) {
         List<Problem> all = new ArrayList<>(problems);
         files.forEach(file -> all.addAll(file.problems()));
         all.addAll(
                 new CatalogCheck(catalog, program.binder(), program::checkExternal)
-                        .problems(project.silenced()));
+                        .problems(silenced));
         all.sort(
                 Comparator.comparing((Problem p) -> p.span().source().name())
                         .thenComparingInt(p -> p.span().start()));

@@ -1,0 +1,40 @@
+package dev.cantina.deploy;
+
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.check.Binder;
+import dev.cantina.check.BoundRoutine;
+import java.util.IdentityHashMap;
+import java.util.Map;
+
+/** The routines of a project, each bound once however often it is asked for. */
+final class BoundRoutines {
+    private final Binder binder;
+    private final Map<Object, BoundRoutine> bound = new IdentityHashMap<>();
+
+    BoundRoutines(Binder binder) {
+        this.binder = binder;
+    }
+
+    Binder binder() {
+        return binder;
+    }
+
+    BoundRoutine of(RoutineSymbol routine) {
+        BoundRoutine known = bound.get(routine);
+        if (known == null) {
+            known = binder.bind(routine).routine();
+            bound.put(routine, known);
+        }
+        return known;
+    }
+
+    BoundRoutine of(TriggerSymbol trigger) {
+        BoundRoutine known = bound.get(trigger);
+        if (known == null) {
+            known = binder.bind(trigger).routine();
+            bound.put(trigger, known);
+        }
+        return known;
+    }
+}
