@@ -172,7 +172,7 @@ final class PostgresData {
         if (missing.isPresent()) {
             out.add(missing.get() + " := TRUE;");
         } else {
-            body.completed(arm);
+            body.guards().completed(arm);
         }
     }
 
@@ -185,7 +185,7 @@ final class PostgresData {
         Span span = fill.query().source().span();
         if (plain && sure) {
             List<String> targets = new ArrayList<>();
-            fill.targets().forEach(t -> targets.add(body.target(t, fill.at())));
+            fill.targets().forEach(t -> targets.add(body.statements().target(t, fill.at())));
             out.add(
                     "",
                     span.start(),
@@ -298,7 +298,7 @@ final class PostgresData {
 
     private void stores(List<Target> targets, List<String> held, int at) {
         for (int i = 0; i < targets.size(); i++) {
-            body.store(targets.get(i), held.get(i), at);
+            body.statements().store(targets.get(i), held.get(i), at);
         }
     }
 

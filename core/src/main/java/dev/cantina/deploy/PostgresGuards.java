@@ -1,0 +1,363 @@
+package dev.cantina.deploy;
+
+import dev.cantina.check.BoundStatement;
+import dev.cantina.check.BoundStatement.Handler;
+import dev.cantina.check.Walker;
+import dev.cantina.deploy.Handlers.Arm;
+import dev.cantina.syntax.Declaration.HandledKind;
+import dev.cantina.syntax.Declaration.HandlerAction;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Statement.TransactionVerb;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * Statements that follow each other, and the handlers that guard them.
+ *
+ * <p>PL/pgSQL's error block takes back what was done in it, and a handler of SQL/PSM must not. So
+ * only statements stand together in an error block of which none but the last changes data: what
+ * that one did is taken back by the failure itself. Where the handler takes everything back anyway,
+ * more may stand together.
+ */
+final class PostgresGuards {
+    private final PostgresBody body;
+    private final Effects effects;
+    private final Lines out;
+
+    /** Whether the diagnostics area is still what the handler found in it. */
+    private boolean fresh;
+
+    /** How many error arms the place being written stands in. */
+    private int arms;
+
+    PostgresGuards(PostgresBody body, Effects effects, Lines out) {
+        this.body = body;
+        this.effects = effects;
+        this.out = out;
+    }
+
+    /** Whether the place being written is in the handler of an exception. */
+    boolean inHandler() {
+        return arms > 0;
+    }
+
+    /** Whether no statement has emptied the diagnostics area since the handler began. */
+    boolean isFresh() {
+        return fresh;
+    }
+
+    /**
+     * Writes statements that follow each other.
+     *
+     * @param endOf the label of the block that ends with them; empty where more may follow
+     */
+    void list(List<BoundStatement> statements, Handlers around, String endOf) {
+        int i = 0;
+        while (i < statements.size()) {
+            int end = groupEnd(statements, i, around);
+            if (end > i) {
+                group(statements, i, end, around, endOf);
+                i = end;
+            } else {
+                body.data().follows(i > 0 ? Optional.of(statements.get(i - 1)) : Optional.empty());
+                single(statements.get(i), around, i == statements.size() - 1 ? endOf : "");
+                i++;
+            }
+        }
+    }
+
+    private List<Arm> armsOf(BoundStatement s, Handlers around) {
+        return around.exceptions(effects.raises(s));
+    }
+
+    /**
+     * The end of the statements from a place that can stand in one error block; the place if none.
+     */
+    private int groupEnd(List<BoundStatement> statements, int from, Handlers around) {
+        boolean changed = false;
+        int end = from;
+        List<Arm> all = new ArrayList<>();
+        for (int i = from; i < statements.size(); i++) {
+            BoundStatement s = statements.get(i);
+            List<Arm> arms = armsOf(s, around);
+            List<Arm> together = new ArrayList<>(all);
+            together.addAll(arms);
+            boolean exits = arms.stream().allMatch(Arm::isExit);
+            boolean undone = !together.isEmpty() && together.stream().allMatch(this::undoes);
+            boolean changes = effects.changes(s);
+            boolean leaf = Walker.children(s).isEmpty();
+            boolean apart =
+                    hasTransaction(s)
+                            || changes && !leaf && !undone
+                            || changed && !arms.isEmpty() && !undone
+                            || completes(s, around, together);
+            if (!exits || apart || from == i && arms.isEmpty()) {
+                break;
+            }
+            if (s instanceof BoundStatement.Call call && !arms.isEmpty()) {
+                callable(call, undone);
+            }
+            all = together;
+            if (!arms.isEmpty()) {
+                end = i + 1;
+            }
+            changed |= changes;
+        }
+        return end;
+    }
+
+    private static boolean hasTransaction(BoundStatement s) {
+        boolean[] found = {false};
+        Walker.statements(
+                s, x -> found[0] |= x instanceof BoundStatement.Transaction t && Effects.ends(t));
+        return found[0];
+    }
+
+    /**
+     * Whether a handler of a completion condition is run for the statement that can fail itself,
+     * which an error block around it would catch wrongly.
+     */
+    private boolean completes(BoundStatement s, Handlers around, List<Arm> arms) {
+        boolean[] found = {false};
+        Walker.statements(
+                s,
+                x -> {
+                    Optional<Arm> arm = body.data().completion(x, around);
+                    found[0] |=
+                            arm.isPresent()
+                                    && !effects.raises(arm.get().handler().body()).isEmpty();
+                });
+        return found[0] && !arms.isEmpty();
+    }
+
+    /** Whether a handler takes back everything, so that it does not matter what fell with it. */
+    private boolean undoes(Arm arm) {
+        Handler handler = arm.handler();
+        if (handler.action() == HandlerAction.UNDO) {
+            return true;
+        }
+        BoundStatement first = handler.body();
+        while (first instanceof BoundStatement.Block block && !block.statements().isEmpty()) {
+            first = block.statements().get(0);
+        }
+        boolean back =
+                first instanceof BoundStatement.Transaction t
+                        && t.verb() == TransactionVerb.ROLLBACK;
+        boolean leaves =
+                raisesAlways(handler.body())
+                        && !effects.changes(handler.body())
+                        && arm.level().isOutermost();
+        return back || leaves;
+    }
+
+    static boolean raisesAlways(BoundStatement s) {
+        if (s instanceof BoundStatement.Block block) {
+            return block.handlers().isEmpty()
+                    && !block.statements().isEmpty()
+                    && raisesAlways(block.statements().get(block.statements().size() - 1));
+        }
+        return s instanceof BoundStatement.Signal signal
+                && !signal.sqlstate().orElse("45000").startsWith("0");
+    }
+
+    private void group(
+            List<BoundStatement> statements, int from, int to, Handlers around, String endOf) {
+        List<Arm> all = new ArrayList<>();
+        Set<String> classes = new HashSet<>();
+        for (BoundStatement s : statements.subList(from, to)) {
+            classes.addAll(effects.raises(s));
+        }
+        all.addAll(around.exceptions(classes));
+        out.comments(body.span(statements.get(from).at()).start());
+        out.add("BEGIN").in();
+        for (int i = from; i < to; i++) {
+            body.data().follows(i > 0 ? Optional.of(statements.get(i - 1)) : Optional.empty());
+            single(statements.get(i), around.caughtAround(), "");
+        }
+        out.out();
+        arms(all, to == statements.size() ? endOf : "", Optional.empty());
+        out.add("END;");
+    }
+
+    /** Writes the handlers that an error block leads to. */
+    void arms(List<Arm> all, String endOf, Optional<String> afterwards) {
+        out.add("EXCEPTION").in();
+        Map<Handler, List<Arm>> byHandler = new java.util.LinkedHashMap<>();
+        List<Handler> order = new ArrayList<>();
+        for (Arm arm : all) {
+            if (!order.isEmpty() && order.get(order.size() - 1) == arm.handler()) {
+                byHandler.get(arm.handler()).add(arm);
+            } else if (byHandler.containsKey(arm.handler())) {
+                byHandler.get(arm.handler()).add(arm);
+            } else {
+                order.add(arm.handler());
+                byHandler.put(arm.handler(), new ArrayList<>(List.of(arm)));
+            }
+        }
+        for (Handler handler : order) {
+            List<Arm> own = byHandler.get(handler);
+            Set<String> tests = new java.util.LinkedHashSet<>();
+            for (Arm arm : own) {
+                if (arm.condition().kind() == HandledKind.SQLEXCEPTION) {
+                    tests.add("OTHERS");
+                } else {
+                    PostgresConditions.raisedFor(arm.condition().sqlstate())
+                            .forEach(state -> tests.add("SQLSTATE '" + state + "'"));
+                }
+            }
+            if (tests.contains("OTHERS")) {
+                tests.retainAll(Set.of("OTHERS"));
+            }
+            out.add("WHEN " + String.join(" OR ", tests) + " THEN").in();
+            arms++;
+            handlerBody(own.get(0), endOf, afterwards);
+            arms--;
+            out.out();
+        }
+        out.out();
+    }
+
+    private void handlerBody(Arm arm, String endOf, Optional<String> afterwards) {
+        Handlers beyond = arm.level().beyond();
+        BoundStatement handled = arm.handler().body();
+        fresh = true;
+        int before = out.mark();
+        if (handled instanceof BoundStatement.Block block
+                && block.initial().isEmpty()
+                && block.handlers().isEmpty()
+                && block.cursors().isEmpty()
+                && block.tables().isEmpty()
+                && block.target().label().isEmpty()) {
+            list(block.statements(), beyond, "");
+        } else {
+            list(List.of(handled), beyond, "");
+        }
+        String label = arm.level().label();
+        boolean leaves = arm.isExit() && !label.equals(endOf) && !raisesAlways(handled);
+        if (leaves) {
+            out.add("EXIT " + label + ";");
+        } else if (!arm.isExit() && afterwards.isPresent()) {
+            out.add(afterwards.get());
+        } else if (out.mark() == before) {
+            out.add("NULL;");
+        }
+    }
+
+    /** Writes one statement, in an error block of its own where a handler wants that. */
+    private void single(BoundStatement s, Handlers around, String endOf) {
+        out.comments(body.span(s.at()).start());
+        if (!Walker.rows(s).isEmpty()) {
+            body.control().write(s, around);
+        } else {
+            guarded(s, around, endOf);
+        }
+    }
+
+    void guarded(BoundStatement s, Handlers around, String endOf) {
+        List<Arm> arms = around.exceptions(effects.raises(s));
+        if (s instanceof BoundStatement.Signal signal
+                && signal.sqlstate().orElse("45000").matches("0[12].*")) {
+            signalled(signal, around);
+            return;
+        }
+        if (arms.isEmpty()) {
+            leaf(s, around, endOf);
+            return;
+        }
+        if (s instanceof BoundStatement.Call call) {
+            callable(call, arms.stream().allMatch(this::undoes));
+        }
+        Optional<Arm> completion = body.data().completion(s, around);
+        boolean apart =
+                completion.isPresent()
+                        && !effects.raises(completion.get().handler().body()).isEmpty();
+        Optional<String> missing = Optional.empty();
+        if (apart && completion.get().leavesAtomic()) {
+            completed(completion);
+        }
+        if (apart) {
+            missing = Optional.of(body.local("missing", "boolean"));
+            out.add(missing.get() + " := FALSE;");
+        }
+        out.add("BEGIN").in();
+        body.data().remember(missing);
+        leaf(s, around.caughtAround(), "");
+        body.data().remember(Optional.empty());
+        out.out();
+        arms(arms, missing.isEmpty() ? endOf : "", Optional.empty());
+        out.add("END;");
+        if (apart) {
+            out.add("IF " + missing.get() + " THEN").in();
+            handlerBody(completion.get(), endOf, Optional.empty());
+            out.out();
+            out.add("END IF;");
+        }
+    }
+
+    /** A call in an error block: what the callee did is taken back there when it fails. */
+    private void callable(BoundStatement.Call call, boolean undone) {
+        if (hasTransactionIn(call)) {
+            throw new Refusal(
+                    body.span(call.at()),
+                    call.routine().name()
+                            + " ends transactions, which PostgreSQL refuses where a handler stands"
+                            + " around the call");
+        }
+        if (!undone && effects.leavesParts(call.routine())) {
+            throw new Refusal(
+                    body.span(call.at()),
+                    "a handler stands around this call, and "
+                            + call.routine().name()
+                            + " can fail with a part of its changes done, which PostgreSQL would"
+                            + " take back; make its body BEGIN ATOMIC");
+        }
+    }
+
+    private boolean hasTransactionIn(BoundStatement.Call call) {
+        return effects.endsTransactions(call.routine());
+    }
+
+    /** Runs what a completion condition leads to. */
+    void completed(Optional<Arm> arm) {
+        if (arm.isPresent()) {
+            if (arm.get().leavesAtomic()) {
+                throw new Refusal(
+                        arm.get().handler().span(),
+                        "this handler can leave an ATOMIC block inside, which is then taken back;"
+                                + " declare it in that block");
+            }
+            int before = arms;
+            arms = 0;
+            handlerBody(arm.get(), "", Optional.empty());
+            arms = before;
+        }
+    }
+
+    private void leaf(BoundStatement s, Handlers around, String endOf) {
+        Span span = body.span(s.at());
+        out.comments(span.start());
+        if (s instanceof BoundStatement.Leave jump) {
+            out.add("EXIT " + body.leave().get(jump.target()) + ";");
+        } else if (s instanceof BoundStatement.Iterate jump) {
+            out.add(body.iterate().get(jump.target()));
+        } else if (!body.statements().write(s)) {
+            body.data().write(s, around);
+        }
+        fresh &= s instanceof BoundStatement.GetDiagnostics;
+        out.pass(span.start(), span.end());
+    }
+
+    private void signalled(BoundStatement.Signal signal, Handlers around) {
+        Optional<Arm> arm = around.completion(signal.sqlstate().orElseThrow());
+        if (arm.isEmpty()) {
+            out.add("NULL; -- nobody handles SQLSTATE '" + signal.sqlstate().get() + "'");
+        } else {
+            completed(arm);
+        }
+        out.pass(body.span(signal.at()).start(), body.span(signal.at()).end());
+    }
+}
