@@ -374,7 +374,6 @@ final class PostgresBody {
             }
         }
         for (DeclaredTable table : block.tables()) {
-            out.comments(span(block.at()).end() > 0 ? 0 : 0);
             data.declaredTable(table);
         }
         if (block.cursors().stream().anyMatch(c -> c.query().isPresent() && !c.returned())) {

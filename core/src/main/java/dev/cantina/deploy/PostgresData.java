@@ -40,7 +40,6 @@ final class PostgresData {
     private Catalog catalog;
     private Optional<String> missing = Optional.empty();
     private boolean afterData;
-    private int handedOut;
 
     PostgresData(PostgresBody body, PostgresExpressions words, Lines out) {
         this.body = body;
@@ -312,7 +311,6 @@ final class PostgresData {
         if (body.routine().parameters().stream().anyMatch(Variable::isHidden)) {
             throw new Refusal(body.span(rows.at()), "rows handed out here");
         }
-        handedOut++;
         sql(rows.sql(), "OPEN " + rowsName(rows) + " FOR ", ";");
     }
 

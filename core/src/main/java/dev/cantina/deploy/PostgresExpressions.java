@@ -644,15 +644,11 @@ final class PostgresExpressions {
     }
 
     private void ask(BoundExpression.Ask ask, Splice splice) {
-        SqlText source = ask.sql().source();
         sql(ask.sql(), splice);
         // A function of the database, or a comparison with a query, has values before its query.
         ask.sql().parameters().stream()
                 .filter(p -> splice.holds(p.span()))
                 .forEach(p -> edit(p, splice));
-        if (source.scope().tables().isEmpty()) {
-            return;
-        }
     }
 
     /** A data statement in PostgreSQL's words. */

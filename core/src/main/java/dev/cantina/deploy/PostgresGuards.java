@@ -300,7 +300,7 @@ final class PostgresGuards {
 
     /** A call in an error block: what the callee did is taken back there when it fails. */
     private void callable(BoundStatement.Call call, boolean undone) {
-        if (hasTransactionIn(call)) {
+        if (effects.endsTransactions(call.routine())) {
             throw new Refusal(
                     body.span(call.at()),
                     call.routine().name()
@@ -315,10 +315,6 @@ final class PostgresGuards {
                             + " can fail with a part of its changes done, which PostgreSQL would"
                             + " take back; make its body BEGIN ATOMIC");
         }
-    }
-
-    private boolean hasTransactionIn(BoundStatement.Call call) {
-        return effects.endsTransactions(call.routine());
     }
 
     /** Runs what a completion condition leads to. */
