@@ -44,7 +44,7 @@ import org.postgresql.util.ServerErrorMessage;
  * A PostgreSQL server, in one transaction from the opening to the closing. The routines' own code
  * runs in Cantina; the server runs the data statements.
  */
-public final class PostgresDatabase implements ProjectDatabase {
+public final class PostgresDatabase implements ServerDatabase {
     private final Connection connection;
     private final PostgresChanges changes;
     private final List<String> afterwards = new ArrayList<>();
@@ -91,6 +91,7 @@ public final class PostgresDatabase implements ProjectDatabase {
      * A schema of its own for tables and rows that are to be gone afterwards: it lives in the
      * transaction, and ends with it, however that ends.
      */
+    @Override
     public void scratch() throws SQLException {
         String name = "cantina_scratch_" + Long.toHexString(System.nanoTime());
         execute("CREATE SCHEMA " + name);
@@ -108,6 +109,7 @@ public final class PostgresDatabase implements ProjectDatabase {
     }
 
     /** The same in a schema that stays when the transaction is committed. */
+    @Override
     public void scratch(String schema) throws SQLException {
         execute("CREATE SCHEMA " + schema);
         execute("SET search_path TO " + schema);
@@ -140,6 +142,7 @@ public final class PostgresDatabase implements ProjectDatabase {
     }
 
     /** Makes code stand on the server for as long as the transaction lasts. */
+    @Override
     public void place(List<ServerPart> parts) throws SQLException {
         clockNow();
         Map<String, String> before =

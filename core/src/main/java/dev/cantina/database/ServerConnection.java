@@ -29,11 +29,12 @@ public final class ServerConnection {
      * @throws UnreachableException where there is none to be had, with the reason
      */
     public static Connection open(Address address, Path root) throws UnreachableException {
-        if (!address.url().startsWith("jdbc:postgresql:")) {
+        boolean maria = isMaria(address);
+        if (!maria && !address.url().startsWith("jdbc:postgresql:")) {
             throw new UnreachableException(
                     address.name()
-                            + " can't be used: its url must begin with jdbc:postgresql: (MariaDB is"
-                            + " not built yet)");
+                            + " can't be used: its url must begin with jdbc:postgresql: or"
+                            + " jdbc:mariadb:");
         }
         Properties properties = new Properties();
         if (!address.user().isEmpty()) {
@@ -43,6 +44,28 @@ public final class ServerConnection {
         if (!password.isEmpty()) {
             properties.setProperty("password", password);
         }
+        if (maria) {
+            maria(properties);
+        } else {
+            postgres(properties);
+        }
+        try {
+            Connection connection = DriverManager.getConnection(address.url(), properties);
+            if (maria) {
+                MariaSession.begin(connection);
+            }
+            connection.setAutoCommit(false);
+            return connection;
+        } catch (SQLException e) {
+            throw new UnreachableException(reason(address, e));
+        }
+    }
+
+    static boolean isMaria(Address address) {
+        return address.url().startsWith("jdbc:mariadb:");
+    }
+
+    private static void postgres(Properties properties) {
         properties.setProperty("connectTimeout", SECONDS);
         properties.setProperty("loginTimeout", SECONDS);
         // A statement that fails undoes itself, and leaves the transaction as it was.
@@ -50,13 +73,13 @@ public final class ServerConnection {
         // Without this each statement would stand one deeper than the one before it.
         properties.setProperty("cleanupSavepoints", "true");
         properties.setProperty("ApplicationName", "cantina");
-        try {
-            Connection connection = DriverManager.getConnection(address.url(), properties);
-            connection.setAutoCommit(false);
-            return connection;
-        } catch (SQLException e) {
-            throw new UnreachableException(reason(address, e));
-        }
+    }
+
+    private static void maria(Properties properties) {
+        properties.setProperty("connectTimeout", SECONDS + "000");
+        // What an error says of the server's threads and transactions is not for the reader.
+        properties.setProperty("includeInnodbStatusInDeadlockExceptions", "false");
+        properties.setProperty("connectionAttributes", "program_name:cantina");
     }
 
     private static String password(Address address, Path root) throws UnreachableException {
@@ -94,11 +117,17 @@ public final class ServerConnection {
 
     private static String reason(Address address, SQLException e) {
         String where = address.url().replaceAll("\\?.*", "");
-        String state = e.getSQLState() == null ? "" : e.getSQLState();
+        String state =
+                switch (e.getErrorCode()) {
+                    case 1049 -> "3D000";
+                    case 1044, 1045, 1698 -> "28000";
+                    case 1040, 1203 -> "53300";
+                    default -> e.getSQLState() == null ? "" : e.getSQLState();
+                };
         String who = address.user().isEmpty() ? "" : " as " + address.user();
         return address.name()
                 + switch (state) {
-                    case "08001", "08004", "08006" ->
+                    case "08000", "08001", "08004", "08006" ->
                             " can't be reached at " + where + "; is the server running, and open?";
                     case "28000", "28P01" ->
                             " refuses the user or the password" + who + " at " + where;

@@ -124,6 +124,27 @@ final class Effects {
         return found[0];
     }
 
+    /** Whether START TRANSACTION stands in a routine, or in what it calls. */
+    boolean beginsTransactions(dev.cantina.check.BoundRoutine routine) {
+        boolean[] found = {begins(routine.body())};
+        calls(
+                routine.body(),
+                c -> found[0] |= c.tree().body().isPresent() && begins(routines.of(c).body()),
+                new HashSet<>());
+        return found[0];
+    }
+
+    private static boolean begins(BoundStatement body) {
+        boolean[] found = {false};
+        Walker.statements(
+                body,
+                s ->
+                        found[0] |=
+                                s instanceof BoundStatement.Transaction t
+                                        && t.verb() == TransactionVerb.START);
+        return found[0];
+    }
+
     /** Whether a routine can call itself, by way of others too. */
     boolean isRecursive(dev.cantina.check.BoundRoutine routine) {
         boolean[] found = {false};

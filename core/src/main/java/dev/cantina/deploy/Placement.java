@@ -5,7 +5,8 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.Binder;
 import dev.cantina.check.BoundRoutine;
-import dev.cantina.database.PostgresDatabase;
+import dev.cantina.database.MariaDatabase;
+import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ServerPart;
 import dev.cantina.project.ProjectException;
 import dev.cantina.syntax.Problem;
@@ -29,7 +30,7 @@ public final class Placement {
      *
      * @throws ProjectException where something of it can't be said in the server's language
      */
-    public static void place(Catalog catalog, Binder binder, PostgresDatabase database)
+    public static void place(Catalog catalog, Binder binder, ServerDatabase database)
             throws ProjectException, SQLException {
         Set<RoutineSymbol> wanted = wanted(catalog, binder);
         if (wanted.isEmpty() && catalog.triggers().isEmpty()) {

@@ -283,7 +283,7 @@ final class PostgresBody {
             String type = declaredType(variable, span(initial.at()));
             boolean constant = variable.kind() == Variable.Kind.CONSTANT;
             boolean none =
-                    PostgresExpressions.bare(assignment.value())
+                    Written.bare(assignment.value())
                                     instanceof BoundExpression.Constant value
                             && value.value() == null;
             boolean later = none || startsLater(assignment, around) || type.equals("record");
@@ -365,7 +365,7 @@ final class PostgresBody {
                                 + " INTO "
                                 + names.of(variable.name())
                                 + ";");
-                if (!(PostgresExpressions.bare(assignment.value())
+                if (!(Written.bare(assignment.value())
                         instanceof BoundExpression.Constant)) {
                     throw new Refusal(variable.span(), "a row variable with a first value");
                 }

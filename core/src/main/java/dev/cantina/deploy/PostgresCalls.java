@@ -24,7 +24,7 @@ import java.util.Map;
 import java.util.Optional;
 
 /** Calls shipped routines on a PostgreSQL server, which runs them itself. */
-public final class PostgresCalls {
+public final class PostgresCalls implements NativeCalls {
     private final Connection connection;
     private final PostgresDatabase database;
     private final PostgresExpressions words;
@@ -53,11 +53,7 @@ public final class PostgresCalls {
         }
     }
 
-    /**
-     * Calls a routine, in a transaction of its own.
-     *
-     * @param arguments as {@link Session#run} takes them
-     */
+    @Override
     public Behaviour call(RoutineSymbol routine, List<Optional<Object>> arguments)
             throws SQLException {
         List<String> texts = new ArrayList<>();

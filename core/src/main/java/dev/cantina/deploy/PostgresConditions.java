@@ -64,7 +64,7 @@ final class PostgresConditions {
         }
         boolean first =
                 get.condition()
-                        .map(PostgresExpressions::bare)
+                        .map(Written::bare)
                         .filter(
                                 c ->
                                         c instanceof BoundExpression.Constant constant

@@ -416,7 +416,7 @@ final class PostgresData {
                 fetch.offset()
                         .map(
                                 o -> {
-                                    if (!(PostgresExpressions.bare(o)
+                                    if (!(Written.bare(o)
                                             instanceof BoundExpression.Constant)) {
                                         throw new Refusal(
                                                 o.span(), "FETCH takes only a plain number there");
@@ -462,7 +462,7 @@ final class PostgresData {
         Optional<Arm> arm = completion(perform, around);
         boolean query =
                 perform.text()
-                        .map(PostgresExpressions::bare)
+                        .map(Written::bare)
                         .filter(
                                 t ->
                                         t instanceof BoundExpression.Constant constant

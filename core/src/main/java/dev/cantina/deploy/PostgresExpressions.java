@@ -68,7 +68,7 @@ final class PostgresExpressions {
 
     /** The same where the server would otherwise look for a function of another type. */
     String typed(BoundExpression e, SqlType type) {
-        BoundExpression given = bare(e);
+        BoundExpression given = Written.bare(e);
         if (given.type().equals(type) && !(given instanceof BoundExpression.Constant)) {
             return of(e);
         }
@@ -82,37 +82,6 @@ final class PostgresExpressions {
             return of(e);
         }
         return "CAST(" + of(e) + " AS " + name + ")";
-    }
-
-    /** Without the conversions that nobody wrote. */
-    static BoundExpression bare(BoundExpression e) {
-        BoundExpression bare = e;
-        while (bare instanceof BoundExpression.Convert convert && !isCast(convert)) {
-            bare = convert.operand();
-        }
-        return bare;
-    }
-
-    private static boolean isCast(BoundExpression.Convert convert) {
-        if (convert.span().equals(convert.operand().span())) {
-            return false;
-        }
-        // The whole of it is CAST(…), and not only its beginning.
-        String text = convert.span().text();
-        if (!text.matches("(?is)CAST\\s*\\(.*")) {
-            return false;
-        }
-        int depth = 0;
-        boolean quoted = false;
-        for (int i = 0; i < text.length(); i++) {
-            char c = text.charAt(i);
-            quoted ^= c == '\'';
-            depth += quoted ? 0 : c == '(' ? 1 : c == ')' ? -1 : 0;
-            if (c == ')' && !quoted && depth == 0) {
-                return i == text.length() - 1;
-            }
-        }
-        return false;
     }
 
     void edit(BoundExpression e, Splice splice) {
@@ -160,7 +129,7 @@ final class PostgresExpressions {
 
     /** Without ESCAPE nothing is escaped; and what is escaped must be there to be. */
     private void like(BoundExpression.Like like, Splice splice) {
-        BoundExpression pattern = bare(like.pattern());
+        BoundExpression pattern = Written.bare(like.pattern());
         boolean plain =
                 pattern instanceof BoundExpression.Constant constant
                         && !String.valueOf(constant.value()).contains("\\");
@@ -276,7 +245,7 @@ final class PostgresExpressions {
     }
 
     private void convert(BoundExpression.Convert convert, Splice splice) {
-        if (isCast(convert)) {
+        if (Written.isCast(convert)) {
             splice.put(convert.span(), cast(convert));
             return;
         }
@@ -347,8 +316,8 @@ final class PostgresExpressions {
     }
 
     private void arithmetic(BoundExpression.Arithmetic sum, Splice splice) {
-        BoundExpression left = bare(sum.left());
-        BoundExpression right = bare(sum.right());
+        BoundExpression left = Written.bare(sum.left());
+        BoundExpression right = Written.bare(sum.right());
         boolean whole =
                 left.type() instanceof SqlType.Integral && right.type() instanceof SqlType.Integral;
         boolean wide =
@@ -382,14 +351,14 @@ final class PostgresExpressions {
             parts(both, splice);
             return;
         }
-        BoundExpression left = bare(both.left());
-        BoundExpression right = bare(both.right());
+        BoundExpression left = Written.bare(both.left());
+        BoundExpression right = Written.bare(both.right());
         joined(both.left(), right, splice);
         joined(both.right(), left, splice);
     }
 
     private void joined(BoundExpression part, BoundExpression other, Splice splice) {
-        BoundExpression bare = bare(part);
+        BoundExpression bare = Written.bare(part);
         boolean otherIsText =
                 other.type() instanceof SqlType.Text text && text.shape() != Shape.FIXED;
         if (bare.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED) {
@@ -417,7 +386,7 @@ final class PostgresExpressions {
 
     /** A value as text, as {@code CAST(… AS VARCHAR)} gives it. */
     String text(BoundExpression value) {
-        BoundExpression e = bare(value);
+        BoundExpression e = Written.bare(value);
         if (e.type() instanceof SqlType.Bool) {
             return "upper(CAST(" + of(e) + " AS text))";
         }
@@ -441,8 +410,8 @@ final class PostgresExpressions {
     }
 
     private void compare(BoundExpression.Compare compare, Splice splice) {
-        BoundExpression left = bare(compare.left());
-        BoundExpression right = bare(compare.right());
+        BoundExpression left = Written.bare(compare.left());
+        BoundExpression right = Written.bare(compare.right());
         boolean texts = left.type() instanceof SqlType.Text || right.type() instanceof SqlType.Text;
         boolean ordering =
                 switch (compare.operator()) {
@@ -521,7 +490,7 @@ final class PostgresExpressions {
         boolean rounds = name.equals("ROUND") || name.startsWith("TRUNC");
         boolean toDouble = Set.of("POWER", "SQRT", "EXP", "LN", "LOG10").contains(name);
         for (BoundExpression argument : arguments) {
-            BoundExpression bare = bare(argument);
+            BoundExpression bare = Written.bare(argument);
             if (rounds && arguments.size() > 1 && bare.type() instanceof SqlType.Approximate
                     || rounds && bare.type() instanceof SqlType.Approximate) {
                 splice.put(bare.span(), "CAST(" + of(bare) + " AS numeric)");
@@ -576,7 +545,7 @@ final class PostgresExpressions {
     private void strict(BoundExpression.Apply apply, Splice splice) {
         StringBuilder tests = new StringBuilder();
         for (BoundExpression argument : apply.arguments()) {
-            if (!(bare(argument) instanceof BoundExpression.Constant)) {
+            if (!(Written.bare(argument) instanceof BoundExpression.Constant)) {
                 tests.append(tests.length() == 0 ? "" : " AND ")
                         .append("(")
                         .append(of(argument))

@@ -120,7 +120,7 @@ final class PostgresStatements {
     /** A value on its way into a variable, where the server's own conversion is another. */
     private String stored(BoundStatement.Assignment a, String text) {
         SqlType to = a.value().type();
-        SqlType from = PostgresExpressions.bare(a.value()).type();
+        SqlType from = Written.bare(a.value()).type();
         if (to instanceof SqlType.Integral && from instanceof SqlType.Approximate) {
             return "CAST(" + text + " AS numeric)";
         }
@@ -184,7 +184,7 @@ final class PostgresStatements {
         BoundExpression value = give.value().get();
         Span span = value.span();
         SqlType wanted = routine.returns().orElseThrow();
-        SqlType given = PostgresExpressions.bare(value).type();
+        SqlType given = Written.bare(value).type();
         out.pass(span.start(), span.end());
         if (PostgresTypes.isBounded(wanted) && !given.equals(wanted)) {
             String held = body.shared("result", PostgresTypes.of(wanted, span));
@@ -275,7 +275,7 @@ final class PostgresStatements {
         for (BoundExpression item : report.items()) {
             String text = words.text(item);
             boolean sure =
-                    PostgresExpressions.bare(item) instanceof BoundExpression.Constant c
+                    Written.bare(item) instanceof BoundExpression.Constant c
                             && c.value() != null;
             items.add(sure ? text : "COALESCE(" + text + ", 'NULL')");
         }

@@ -9,15 +9,12 @@ import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.Walker;
 import dev.cantina.database.ServerPart;
-import dev.cantina.syntax.Problem;
-import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -32,9 +29,8 @@ public final class PostgresTranslation {
     private final BoundRoutines routines;
     private final Effects effects;
     private final Optional<String> run;
-    private final List<Problem> refused = new ArrayList<>();
+    private final Losses losses;
     private final List<ServerObject> objects = new ArrayList<>();
-    private final Map<RoutineSymbol, Problem> lost = new HashMap<>();
 
     /**
      * @param binder for a catalog without errors
@@ -46,6 +42,7 @@ public final class PostgresTranslation {
         this.binder = binder;
         this.routines = new BoundRoutines(binder);
         this.effects = new Effects(routines);
+        this.losses = new Losses(RULE, catalog, routines);
         this.run = run;
     }
 
@@ -58,13 +55,13 @@ public final class PostgresTranslation {
             try {
                 made.put(routine, routine(routine));
             } catch (Refusal e) {
-                lose(routine, e.span(), e.getMessage());
+                losses.lose(routine, e);
             }
         }
-        loseCallers(made);
+        losses.loseCallers(made);
         objects.addAll(made.values());
         triggers();
-        Translation translation = new Translation(used(), List.copyOf(objects), refused);
+        Translation translation = new Translation(used(), List.copyOf(objects), losses.refused());
         return run.isEmpty() ? translation : marked(translation, "cantina" + run.get());
     }
 
@@ -154,35 +151,6 @@ public final class PostgresTranslation {
             used.add(0, support.get(0));
         }
         return used;
-    }
-
-    private void lose(RoutineSymbol routine, Span span, String reason) {
-        Problem problem = Problem.error(span, RULE, reason);
-        refused.add(problem);
-        lost.put(routine, problem);
-    }
-
-    /** What calls a routine that can't be there can't be there either. */
-    private void loseCallers(Map<RoutineSymbol, ServerObject> made) {
-        boolean more = true;
-        while (more) {
-            more = false;
-            for (RoutineSymbol routine : List.copyOf(made.keySet())) {
-                Optional<Calls.Call> call =
-                        Calls.of(routines.of(routine), catalog, routine.module()).stream()
-                                .filter(c -> lost.containsKey(c.routine()))
-                                .findFirst();
-                if (call.isPresent()) {
-                    made.remove(routine);
-                    lose(routine, call.get().span(), missing(call.get().routine()));
-                    more = true;
-                }
-            }
-        }
-    }
-
-    private static String missing(RoutineSymbol routine) {
-        return "this calls " + routine.name() + ", which can't be taken there";
     }
 
     private PostgresExpressions words(Optional<ModuleSymbol> module) {
@@ -304,18 +272,8 @@ public final class PostgresTranslation {
 
     /** The text of a unit with the comments right above it. */
     private static Lines lines(Span unit) {
-        Source source = unit.source();
-        String text = source.text();
-        int from = unit.start();
-        while (true) {
-            int line = text.lastIndexOf('\n', from - 1);
-            int before = text.lastIndexOf('\n', line - 1);
-            boolean comment = line > 0 && text.substring(before + 1, line).strip().startsWith("--");
-            if (!comment) {
-                return new Lines(source, from, unit.end());
-            }
-            from = before + 1;
-        }
+        Span whole = Losses.withComments(unit);
+        return new Lines(whole.source(), whole.start(), whole.end());
     }
 
     // ---------------------------------------------------------------- triggers
@@ -335,17 +293,15 @@ public final class PostgresTranslation {
             for (int i = 0; i < group.size(); i++) {
                 TriggerSymbol trigger = group.get(i);
                 try {
-                    Optional<Calls.Call> call =
-                            Calls.of(routines.of(trigger), catalog, Optional.empty()).stream()
-                                    .filter(c -> lost.containsKey(c.routine()))
-                                    .findFirst();
-                    if (call.isPresent()) {
-                        throw new Refusal(call.get().span(), missing(call.get().routine()));
+                    Optional<Refusal> missing =
+                            losses.missing(routines.of(trigger), Optional.empty());
+                    if (missing.isPresent()) {
+                        throw missing.get();
                     }
                     String prefix = ordered ? "" : String.format("t%02d_", i + 1);
                     objects.add(trigger(trigger, prefix));
                 } catch (Refusal e) {
-                    refused.add(Problem.error(e.span(), RULE, e.getMessage()));
+                    losses.refuse(e);
                 }
             }
         }
@@ -437,7 +393,7 @@ public final class PostgresTranslation {
             try {
                 objects.add(variable(module, i, words, file));
             } catch (Refusal e) {
-                refused.add(Problem.error(variable.name().span(), RULE, e.getMessage()));
+                losses.refuse(new Refusal(variable.name().span(), e.getMessage()));
             }
         }
     }

@@ -10,7 +10,7 @@ import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.CatalogCheck;
 import dev.cantina.database.DatabaseException;
 import dev.cantina.database.EmbeddedDatabase;
-import dev.cantina.database.PostgresDatabase;
+import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ProjectDatabase;
 import dev.cantina.database.ServerConnection;
 import dev.cantina.database.UnreachableException;
@@ -202,7 +202,7 @@ public final class Workspace implements AutoCloseable {
     /** Makes stand on a server what it is to have itself while a project's routines run here. */
     @FunctionalInterface
     public interface ServerCode {
-        void place(Catalog catalog, Binder binder, PostgresDatabase database)
+        void place(Catalog catalog, Binder binder, ServerDatabase database)
                 throws ProjectException, SQLException;
     }
 
@@ -219,8 +219,7 @@ public final class Workspace implements AutoCloseable {
         List<Problem> problems = new ArrayList<>();
         List<ParsedFile> files = new ArrayList<>();
         sources(project, problems).forEach(s -> files.add(Parser.parse(s)));
-        PostgresDatabase database =
-                new PostgresDatabase(ServerConnection.open(address, project.root()));
+        ServerDatabase database = ServerDatabase.open(address, project.root());
         try {
             List<ParsedFile> all = new ArrayList<>(files);
             script.ifPresent(s -> all.add(withoutSteps(s)));

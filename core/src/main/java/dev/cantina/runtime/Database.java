@@ -16,6 +16,11 @@ public interface Database {
     /** The connection of the session, with auto-commit off. */
     Connection connection();
 
+    /** A statement in the standard's words as this database wants it written. */
+    default String words(String statement) {
+        return statement;
+    }
+
     /** How a parameter of a type is written in a statement: a question mark, typed if need be. */
     String parameter(SqlType type);
 

@@ -1041,7 +1041,7 @@ public final class Session implements AutoCloseable {
      */
     public ResultRows inspect(String sql, long most) throws SQLException {
         try (var statement = database.connection().createStatement();
-                var result = statement.executeQuery(sql)) {
+                var result = statement.executeQuery(database.words(sql))) {
             List<SqlType.Field> columns = statements.columns(result.getMetaData());
             return new ResultRows(columns, statements.rows(result, columns, most));
         }
@@ -1055,7 +1055,7 @@ public final class Session implements AutoCloseable {
     public int change(String sql) throws SQLException {
         transaction.written(null, true);
         try (var statement = database.connection().createStatement()) {
-            return statement.executeUpdate(sql);
+            return statement.executeUpdate(database.words(sql));
         } catch (SQLException e) {
             transaction.failed();
             throw e;

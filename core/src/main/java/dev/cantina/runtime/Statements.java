@@ -65,7 +65,7 @@ final class Statements {
             text.append(database.parameter(site.parameterTypes().get(i)));
             text.append(pieces.get(i + 1));
         }
-        return text.toString();
+        return database.words(text.toString());
     }
 
     private void bind(DataSite site, PreparedStatement statement, Object[] values)
@@ -190,12 +190,13 @@ final class Statements {
 
     /** Asks the database whether it takes a text. */
     void tryOut(String text) throws SQLException {
-        database.connection().prepareStatement(text).close();
+        database.connection().prepareStatement(database.words(text)).close();
     }
 
     /** Runs a text with values for its markers. */
     Performed perform(String text, Object[] values, long most) throws SQLException {
-        try (PreparedStatement statement = database.connection().prepareStatement(text)) {
+        try (PreparedStatement statement =
+                database.connection().prepareStatement(database.words(text))) {
             for (int i = 0; i < values.length; i++) {
                 statement.setObject(i + 1, database.driverValue(values[i], SqlType.NULL));
             }

@@ -83,7 +83,7 @@ final class TemporaryTables {
                         + " VALUES ("
                         + markers
                         + ")";
-        try (PreparedStatement statement = database.connection().prepareStatement(sql)) {
+        try (PreparedStatement statement = database.connection().prepareStatement(database.words(sql))) {
             for (Object[] row : rows) {
                 for (int i = 0; i < row.length; i++) {
                     statement.setObject(

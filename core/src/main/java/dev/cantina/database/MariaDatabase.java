@@ -1,0 +1,515 @@
+package dev.cantina.database;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Table;
+import dev.cantina.runtime.AccessPath;
+import dev.cantina.runtime.RowChange;
+import dev.cantina.runtime.Session;
+import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
+import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.ResultSetMetaData;
+import java.sql.SQLException;
+import java.sql.Savepoint;
+import java.sql.Statement;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.LocalTime;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+
+/**
+ * A MariaDB server. The routines' own code runs in Cantina, the server runs the data statements, in
+ * one transaction. The server commits at every schema statement, so what needs some stands in a
+ * scratch database, which is removed afterwards; what a dead run has left, the next one removes.
+ */
+public final class MariaDatabase implements ServerDatabase {
+    /** The names of scratch databases begin so; each holds a lock of its name. */
+    public static final String SCRATCH = "cantina_scratch_";
+
+    private final Connection connection;
+    private final Map<String, String> declared = new LinkedHashMap<>();
+    private MariaChanges changes;
+    private String own = "";
+    private boolean lasting;
+    private boolean altered;
+    private Map<String, Long> numbers = Map.of();
+
+    /**
+     * @param connection in a transaction; this object closes it
+     */
+    public MariaDatabase(Connection connection) {
+        this.connection = connection;
+    }
+
+    @Override
+    public List<Table> tables() throws SQLException {
+        return new MariaCatalog(connection).tables();
+    }
+
+    @Override
+    public void install(Catalog catalog) throws SQLException {
+        List<Table> tables = catalog.tables().stream().filter(t -> !t.view()).toList();
+        changes =
+                own.isEmpty()
+                        ? new MariaSnapshots(connection, tables, this::read)
+                        : new MariaLog(connection, tables, this::read);
+    }
+
+    @Override
+    public void scratch() throws SQLException {
+        sweep();
+        String name =
+                SCRATCH
+                        + Long.toHexString(System.nanoTime())
+                        + "_"
+                        + ProcessHandle.current().pid();
+        begin(name);
+    }
+
+    @Override
+    public void scratch(String name) throws SQLException {
+        lasting = true;
+        begin(name);
+    }
+
+    private void begin(String name) throws SQLException {
+        execute("DO GET_LOCK('" + name + "', 0)");
+        execute(
+                "CREATE DATABASE "
+                        + name
+                        + " CHARACTER SET utf8mb4 COLLATE "
+                        + MariaSession.COLLATION);
+        own = name;
+        execute("USE " + name);
+        connection.setCatalog(name);
+    }
+
+    /** Removes the scratch databases whose runs are no more: nobody holds their locks. */
+    private void sweep() throws SQLException {
+        sweep(connection, SCRATCH);
+    }
+
+    /** Removes databases whose names begin so and whose locks nobody holds. */
+    public static void sweep(Connection connection, String prefix) throws SQLException {
+        List<String> left = new ArrayList<>();
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "SELECT SCHEMA_NAME FROM information_schema.SCHEMATA"
+                                + " WHERE LEFT(SCHEMA_NAME, ?) = ? AND IS_FREE_LOCK(SCHEMA_NAME)")) {
+            statement.setInt(1, prefix.length());
+            statement.setString(2, prefix);
+            try (ResultSet row = statement.executeQuery()) {
+                while (row.next()) {
+                    left.add(row.getString(1));
+                }
+            }
+        }
+        try (Statement statement = connection.createStatement()) {
+            for (String name : left) {
+                statement.execute("DROP DATABASE IF EXISTS " + name);
+            }
+        }
+    }
+
+    private void execute(String sql) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            statement.setEscapeProcessing(false);
+            statement.execute(sql);
+        }
+    }
+
+    @Override
+    public void place(List<ServerPart> parts) throws SQLException {
+        if (parts.isEmpty()) {
+            return;
+        }
+        if (own.isEmpty()) {
+            borrow(parts);
+        }
+        for (ServerPart part : parts) {
+            try {
+                execute(part.create());
+            } catch (SQLException e) {
+                throw new UnreachableException(
+                        "the server refuses "
+                                + part.identity()
+                                + ", which SQL or a trigger calls: "
+                                + condition(e).message());
+            }
+        }
+    }
+
+    /**
+     * A scratch database for functions, in which the tables of the real one are seen by views that
+     * can be written through.
+     */
+    private void borrow(List<ServerPart> parts) throws SQLException {
+        for (ServerPart part : parts) {
+            if (part.identity().startsWith("trigger ")) {
+                throw new UnreachableException(
+                        part.identity()
+                                + " can't stand on the server for one run alone: MariaDB would set"
+                                + " it off for everybody; run with --fixture, or ship it first");
+            }
+        }
+        String real = connection.getCatalog();
+        List<Table> tables = tables();
+        scratch();
+        for (Table table : tables) {
+            String name = EmbeddedDatabase.quoted(table.name());
+            execute(
+                    "CREATE SQL SECURITY INVOKER VIEW "
+                            + name
+                            + " AS SELECT * FROM "
+                            + EmbeddedDatabase.quoted(real)
+                            + "."
+                            + name);
+        }
+    }
+
+    @Override
+    public void create(Source script) throws DatabaseException {
+        for (Span span : Parser.statements(script)) {
+            try {
+                execute(MariaWords.of(span.text()));
+            } catch (SQLException e) {
+                throw new DatabaseException(
+                        Problem.error(
+                                span,
+                                "refused-sql",
+                                "the server refuses this: " + condition(e).message()));
+            }
+        }
+    }
+
+    /** The server goes on after the numbers that are there by itself. */
+    @Override
+    public void numberOn(List<Table> tables) {}
+
+    @Override
+    public List<String> inReferenceOrder(List<String> tables) throws SQLException {
+        Map<String, List<String>> parents = new HashMap<>();
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT TABLE_NAME, REFERENCED_TABLE_NAME"
+                                        + " FROM information_schema.REFERENTIAL_CONSTRAINTS"
+                                        + " WHERE CONSTRAINT_SCHEMA = DATABASE()")) {
+            while (row.next()) {
+                parents.computeIfAbsent(
+                                MariaCatalog.key(row.getString(1)), t -> new ArrayList<>())
+                        .add(MariaCatalog.key(row.getString(2)));
+            }
+        }
+        LinkedHashSet<String> ordered = new LinkedHashSet<>();
+        for (String table : tables) {
+            EmbeddedDatabase.place(table, parents, ordered, new HashSet<>());
+        }
+        ordered.retainAll(tables);
+        return List.copyOf(ordered);
+    }
+
+    @Override
+    public String written(String name, String key) {
+        return EmbeddedDatabase.quoted(name);
+    }
+
+    @Override
+    public Connection connection() {
+        return connection;
+    }
+
+    @Override
+    public String words(String statement) {
+        return MariaWords.of(statement);
+    }
+
+    @Override
+    public String parameter(SqlType type) {
+        touched();
+        if (type instanceof SqlType.Date) {
+            return "CAST(? AS DATE)";
+        }
+        if (type instanceof SqlType.Timestamp) {
+            return "CAST(? AS DATETIME(6))";
+        }
+        if (type instanceof SqlType.Time) {
+            return "CAST(? AS TIME(6))";
+        }
+        return type instanceof SqlType.Approximate ? "CAST(? AS DOUBLE)" : "?";
+    }
+
+    private void touched() {
+        if (changes != null) {
+            changes.touched();
+        }
+    }
+
+    @Override
+    public Condition condition(SQLException error) {
+        return MariaConditions.condition(error);
+    }
+
+    @Override
+    public SqlType typeOf(ResultSetMetaData columns, int column) throws SQLException {
+        String name = columns.getColumnTypeName(column).toLowerCase(Locale.ROOT);
+        int precision = columns.getPrecision(column);
+        int scale = columns.getScale(column);
+        boolean truth =
+                name.equals("boolean") || name.equals("tinyint") && precision == 1;
+        return MariaCatalog.type(
+                truth ? "boolean" : name, precision, scale, precision, Math.min(scale, 6));
+    }
+
+    @Override
+    public String columnName(ResultSetMetaData columns, int column) throws SQLException {
+        return columns.getColumnLabel(column);
+    }
+
+    @Override
+    public Object read(ResultSet row, int column, SqlType type) throws SQLException {
+        if (type instanceof SqlType.Integral) {
+            long value = row.getLong(column);
+            return row.wasNull() ? null : (Object) value;
+        }
+        if (type instanceof SqlType.Text || type instanceof SqlType.Json) {
+            return row.getString(column);
+        }
+        if (type instanceof SqlType.Exact) {
+            return row.getBigDecimal(column);
+        }
+        if (type instanceof SqlType.Approximate) {
+            double value = row.getDouble(column);
+            return row.wasNull() ? null : (Object) value;
+        }
+        if (type instanceof SqlType.Bool) {
+            boolean value = row.getBoolean(column);
+            return row.wasNull() ? null : (Object) value;
+        }
+        if (type instanceof SqlType.Date) {
+            return row.getObject(column, LocalDate.class);
+        }
+        if (type instanceof SqlType.Time) {
+            return row.getObject(column, LocalTime.class);
+        }
+        if (type instanceof SqlType.Timestamp) {
+            return row.getObject(column, LocalDateTime.class);
+        }
+        return JavaTypes.held(row.getObject(column));
+    }
+
+    @Override
+    public Object driverValue(Object value, SqlType type) {
+        touched();
+        if (value instanceof Object[] || value instanceof dev.cantina.types.IntervalValue) {
+            throw new dev.cantina.types.ConditionException(
+                    "0A000", "MariaDB has no columns that hold this value: " + type.sql());
+        }
+        return value;
+    }
+
+    @Override
+    public Object mark() throws SQLException {
+        return connection.setSavepoint();
+    }
+
+    @Override
+    public void rollbackTo(Object mark) throws SQLException {
+        connection.rollback((Savepoint) mark);
+        touched();
+    }
+
+    /** Emptied row by row, because TRUNCATE would commit. */
+    @Override
+    public void empty(String table) throws SQLException {
+        execute("DELETE FROM " + EmbeddedDatabase.quoted(table));
+        execute("ALTER TABLE " + EmbeddedDatabase.quoted(table) + " AUTO_INCREMENT = 1");
+    }
+
+    @Override
+    public long position() throws SQLException {
+        return changes == null ? 0 : changes.position();
+    }
+
+    @Override
+    public List<RowChange> changesSince(long position) throws SQLException {
+        return changes == null ? List.of() : changes.since(position);
+    }
+
+    /** The server's own estimate. */
+    @Override
+    public List<AccessPath> accessPaths(String sql, Object[] values) throws SQLException {
+        return MariaPlan.read(connection, sql, values);
+    }
+
+    @Override
+    public void schemaChanged() {
+        altered = true;
+        touched();
+    }
+
+    /** The server's clock is the session's for as long as that lasts. */
+    @Override
+    public void attach(Session session) {
+        touched();
+        try {
+            clock(session.now().toLocalDateTime());
+        } catch (SQLException e) {
+            // The connection is gone; the first statement of the run will say so.
+            return;
+        }
+    }
+
+    /** Makes it a moment on the server, for this connection. */
+    public void clock(LocalDateTime now) throws SQLException {
+        execute(
+                "SET timestamp = "
+                        + now.toEpochSecond(ZoneOffset.UTC)
+                        + String.format(Locale.ROOT, ".%06d", now.getNano() / 1000));
+    }
+
+    @Override
+    public void detach(Session session) {
+        touched();
+        try {
+            execute("SET timestamp = DEFAULT");
+        } catch (SQLException e) {
+            // The connection is gone; whoever uses it next will hear of it.
+            return;
+        }
+    }
+
+    @Override
+    public void keep() throws SQLException {
+        connection.commit();
+        numbers = numbers();
+        altered = false;
+    }
+
+    private Map<String, Long> numbers() throws SQLException {
+        Map<String, Long> found = new LinkedHashMap<>();
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT TABLE_NAME, AUTO_INCREMENT FROM information_schema.TABLES"
+                                        + " WHERE TABLE_SCHEMA = DATABASE()"
+                                        + " AND AUTO_INCREMENT IS NOT NULL"
+                                        + " AND TABLE_NAME NOT LIKE 'cantina\\_%' ESCAPE '\\'")) {
+            while (row.next()) {
+                found.put(row.getString(1), row.getLong(2));
+            }
+        }
+        return found;
+    }
+
+    @Override
+    public void restore() throws SQLException {
+        connection.rollback();
+        if (!own.isEmpty()) {
+            // Numbers that were used up are not given back by a rollback.
+            for (Map.Entry<String, Long> now : numbers().entrySet()) {
+                Long before = numbers.get(now.getKey());
+                if (before != null && !before.equals(now.getValue())) {
+                    execute(
+                            "ALTER TABLE "
+                                    + EmbeddedDatabase.quoted(now.getKey())
+                                    + " AUTO_INCREMENT = "
+                                    + before);
+                }
+            }
+        }
+        touched();
+    }
+
+    @Override
+    public boolean isAltered() {
+        return altered;
+    }
+
+    @Override
+    public void seed(int seed) throws SQLException {
+        execute("SET rand_seed1 = " + Math.abs((long) seed) + ", rand_seed2 = 1");
+    }
+
+    @Override
+    public Answer declareTable(String name, String definition) {
+        String table = name.equals(name.toUpperCase(Locale.ROOT)) ? name.toLowerCase(Locale.ROOT) : name;
+        String made =
+                MariaWords.of(definition)
+                        .replaceAll("(?s)^(AS .* FROM )\"(\\w+)\"$", "$1$2");
+        String known = declared.get(table);
+        if (known != null && !known.equals(made)) {
+            return new Answer.Refused(
+                    new Condition(
+                            "0A000",
+                            "there is a table "
+                                    + table
+                                    + " of another shape in the session, and the server knows one"
+                                    + " of a name"));
+        }
+        try {
+            if (known == null) {
+                execute("CREATE TEMPORARY TABLE " + EmbeddedDatabase.quoted(table) + " " + made);
+                declared.put(table, made);
+            }
+            return new Answer.Declared(new MariaCatalog(connection).temporary(table), table);
+        } catch (SQLException e) {
+            return new Answer.Refused(condition(e));
+        }
+    }
+
+    /** What identifies a row has no name there: see the refusals of positioned changes. */
+    @Override
+    public String rowIdentity() {
+        return "_rowid";
+    }
+
+    @Override
+    public synchronized Answer describe(List<String> pieces, List<SqlType> parameters) {
+        StringBuilder text = new StringBuilder(pieces.get(0));
+        for (int i = 0; i < parameters.size(); i++) {
+            text.append(parameter(parameters.get(i))).append(pieces.get(i + 1));
+        }
+        try (PreparedStatement statement = connection.prepareStatement(words(text.toString()))) {
+            ResultSetMetaData columns = statement.getMetaData();
+            List<SqlType.Field> fields = new ArrayList<>();
+            for (int i = 1; columns != null && i <= columns.getColumnCount(); i++) {
+                fields.add(new SqlType.Field(columnName(columns, i), typeOf(columns, i)));
+            }
+            return new Answer.Taken(fields);
+        } catch (SQLException e) {
+            return new Answer.Refused(condition(e));
+        }
+    }
+
+    @Override
+    public void commit() throws SQLException {
+        connection.commit();
+    }
+
+    @Override
+    public void close() throws SQLException {
+        try {
+            connection.rollback();
+            if (!own.isEmpty() && !lasting) {
+                execute("DROP DATABASE IF EXISTS " + own);
+            }
+        } finally {
+            connection.close();
+        }
+    }
+}

@@ -1,0 +1,144 @@
+package dev.cantina.database;
+
+import java.util.Locale;
+import java.util.Map;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/**
+ * Statements in the standard's words as MariaDB reads them: types, moments, and the few clauses that
+ * it says otherwise. What stands in quotes and comments is left alone.
+ */
+public final class MariaWords {
+    private static final Map<String, String> TYPES =
+            Map.ofEntries(
+                    Map.entry("CLOB", "longtext"),
+                    Map.entry("CHARACTER LARGE OBJECT", "longtext"),
+                    Map.entry("BLOB", "longblob"),
+                    Map.entry("BINARY LARGE OBJECT", "longblob"),
+                    Map.entry("BINARY VARYING", "varbinary"),
+                    Map.entry("CHARACTER VARYING", "varchar"),
+                    Map.entry("DECFLOAT", "decimal(65, 30)"),
+                    Map.entry("REAL", "float"),
+                    Map.entry("DOUBLE PRECISION", "double"),
+                    Map.entry("TIMESTAMP WITHOUT TIME ZONE", "datetime(6)"),
+                    Map.entry("TIMESTAMP", "datetime(6)"));
+
+    /** What CAST takes: it has fewer types than a column. */
+    private static final Map<String, String> CASTS =
+            Map.ofEntries(
+                    Map.entry("BIGINT", "signed"),
+                    Map.entry("SMALLINT", "signed"),
+                    Map.entry("TINYINT", "signed"),
+                    Map.entry("BOOLEAN", "signed"),
+                    Map.entry("NUMERIC", "decimal"),
+                    Map.entry("REAL", "double"),
+                    Map.entry("CLOB", "char"),
+                    Map.entry("CHARACTER LARGE OBJECT", "char"),
+                    Map.entry("TEXT", "char"),
+                    Map.entry("VARBINARY", "binary"),
+                    Map.entry("BLOB", "binary"));
+
+    private static final String QUIET =
+            "'(?:[^']|'')*'|\"[^\"]*\"|`[^`]*`|--[^\\n]*|/\\*(?s:.*?)\\*/";
+
+    private static final Pattern TOKEN =
+            Pattern.compile(
+                    "(?i)"
+                            + QUIET
+                            + "|\\bTIMESTAMP\\s*(?='|\")"
+                            + "|\\bTIMESTAMP\\s*\\(\\s*(?<digits>\\d)\\s*\\)(?:\\s+WITHOUT\\s+TIME\\s+ZONE)?"
+                            + "|\\bAS\\s+(?<cast>BIGINT|SMALLINT|TINYINT|BOOLEAN|NUMERIC|REAL|CLOB"
+                            + "|CHARACTER\\s+LARGE\\s+OBJECT|TEXT|VARBINARY|BLOB)\\b(?=\\s*[(),])"
+                            + "|\\bAS\\s+(?<open>DECIMAL|NUMERIC|VARCHAR)\\s*(?=\\))"
+                            + "|\\b(?<type>CHARACTER\\s+LARGE\\s+OBJECT|BINARY\\s+LARGE\\s+OBJECT"
+                            + "|BINARY\\s+VARYING|CHARACTER\\s+VARYING|CLOB|BLOB|DECFLOAT|REAL"
+                            + "|DOUBLE\\s+PRECISION|TIMESTAMP\\s+WITHOUT\\s+TIME\\s+ZONE|TIMESTAMP)\\b"
+                            + "(?!\\s*[.=])(?<bracket>\\s*\\(\\s*\\d+\\s*\\))?"
+                            + "|\\bGENERATED\\s+(?:ALWAYS|BY\\s+DEFAULT)\\s+AS\\s+(?<identity>IDENTITY)\\b"
+                            + "(?:\\s*\\([^)]*\\))?"
+                            + "|\\b(?<moment>CURRENT_TIMESTAMP|LOCALTIMESTAMP|LOCALTIME|CURRENT_TIME)\\b"
+                            + "(?:\\s*\\(\\s*(?<precision>\\d?)\\s*\\))?"
+                            + "|\\b(?<schema>CURRENT_SCHEMA)\\b(?:\\s*\\(\\s*\\))?"
+                            + "|\\bIS\\s+(?<same>NOT)\\s+DISTINCT\\s+FROM\\b"
+                            + "|\\b(?<defaults>DEFAULT\\s+VALUES)\\b"
+                            + "|\\bOVERRIDING\\s+(?<overriding>SYSTEM|USER)\\s+VALUE\\b");
+
+    private static final Pattern ALIAS_OF_DELETED =
+            Pattern.compile(
+                    "(?is)^(\\s*DELETE)(\\s+FROM\\s+[\\w\".]+\\s+(?:AS\\s+)?(?!WHERE\\b|RETURNING\\b"
+                            + "|ORDER\\b|LIMIT\\b|AS\\b|USING\\b)(\\w+)\\b.*)$");
+
+    private MariaWords() {}
+
+    /** A statement. */
+    public static String of(String statement) {
+        Matcher alias = ALIAS_OF_DELETED.matcher(statement);
+        String given =
+                alias.matches()
+                        ? alias.group(1) + " " + alias.group(3) + alias.group(2)
+                        : statement;
+        Matcher token = TOKEN.matcher(given);
+        StringBuilder text = new StringBuilder();
+        while (token.find()) {
+            token.appendReplacement(text, Matcher.quoteReplacement(put(token)));
+        }
+        return token.appendTail(text).toString();
+    }
+
+    private static String put(Matcher token) {
+        if (token.group("digits") != null) {
+            return "datetime(" + token.group("digits") + ")";
+        }
+        if (token.group("cast") != null) {
+            return "AS " + CASTS.get(plain(token.group("cast")));
+        }
+        if (token.group("open") != null) {
+            return plain(token.group("open")).equals("VARCHAR")
+                    ? "AS char"
+                    : "AS decimal(65, 30)";
+        }
+        if (token.group("type") != null) {
+            String type = TYPES.get(plain(token.group("type")));
+            String bracket = token.group("bracket");
+            boolean bounded = type.equals("varchar") || type.equals("varbinary");
+            return bounded && bracket != null ? type + bracket.strip() : type;
+        }
+        if (token.group("identity") != null) {
+            return "AUTO_INCREMENT";
+        }
+        if (token.group("moment") != null) {
+            String precision = token.group("precision");
+            return moment(token.group("moment"), precision == null ? "" : precision);
+        }
+        if (token.group("schema") != null) {
+            return "DATABASE()";
+        }
+        if (token.group("same") != null) {
+            return "<=>";
+        }
+        if (token.group("overriding") != null) {
+            return "";
+        }
+        return token.group("defaults") != null ? "() VALUES ()" : token.group();
+    }
+
+    private static String plain(String words) {
+        return words.toUpperCase(Locale.ROOT).replaceAll("\\s+", " ");
+    }
+
+    /**
+     * A moment by its standard name.
+     *
+     * @param precision as written, or empty
+     */
+    public static String moment(String name, String precision) {
+        return switch (plain(name)) {
+            case "CURRENT_TIMESTAMP", "LOCALTIMESTAMP" ->
+                    "CURRENT_TIMESTAMP(" + (precision.isEmpty() ? "6" : precision) + ")";
+            case "CURRENT_TIME", "LOCALTIME" ->
+                    "CURRENT_TIME" + (precision.isEmpty() ? "" : "(" + precision + ")");
+            default -> name;
+        };
+    }
+}

@@ -1,0 +1,29 @@
+package dev.cantina.database;
+
+import java.nio.file.Path;
+import java.sql.SQLException;
+import java.util.List;
+
+/** A server that a project's routines run on. */
+public interface ServerDatabase extends ProjectDatabase {
+    /**
+     * Connects to a server of whatever kind its address says.
+     *
+     * @param root the folder that a password's file is seen from
+     * @throws UnreachableException where it can't be used
+     */
+    static ServerDatabase open(ServerConnection.Address address, Path root) throws SQLException {
+        return ServerConnection.isMaria(address)
+                ? new MariaDatabase(ServerConnection.open(address, root))
+                : new PostgresDatabase(ServerConnection.open(address, root));
+    }
+
+    /** A place of its own for tables and rows, which are gone when this is closed or dies. */
+    void scratch() throws SQLException;
+
+    /** The same by a name that the caller gives, and takes away. */
+    void scratch(String name) throws SQLException;
+
+    /** Makes code stand on the server for as long as this is open. */
+    void place(List<ServerPart> parts) throws SQLException;
+}

@@ -1,0 +1,460 @@
+package dev.cantina.deploy;
+
+import dev.cantina.check.BoundStatement;
+import dev.cantina.check.BoundStatement.Handled;
+import dev.cantina.check.BoundStatement.Handler;
+import dev.cantina.check.CursorSymbol;
+import dev.cantina.check.DeclaredTable;
+import dev.cantina.check.Variable;
+import dev.cantina.check.Walker;
+import dev.cantina.database.MariaConditions;
+import dev.cantina.database.MariaWords;
+import dev.cantina.syntax.Declaration;
+import dev.cantina.syntax.Declaration.HandledKind;
+import dev.cantina.syntax.Declaration.HandlerAction;
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Statement;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.IdentityHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/** Blocks with their declarations and handlers, and the statements that hold others. */
+final class MariaBlocks {
+    private static final Pattern BEGIN =
+            Pattern.compile("(?is)^(?:[\\w\"]+\\s*:\\s*)?BEGIN(?<atomic>\\s+(?:NOT\\s+)?ATOMIC)?\\b");
+    private static final Pattern REPEAT =
+            Pattern.compile("(?is)^(?:(?<label>[\\w\"]+)\\s*:\\s*)?(?<word>REPEAT)\\b");
+
+    private final MariaBody body;
+    private final MariaExpressions words;
+    private final Effects effects;
+
+    /** The savepoint of each ATOMIC block that has one. */
+    private final List<String> savepoints = new ArrayList<>();
+
+    private final Map<dev.cantina.check.JumpTarget, String> rounds = new IdentityHashMap<>();
+    private int atomics;
+    private int handlers;
+    private boolean atomic;
+
+    MariaBlocks(MariaBody body, MariaExpressions words, Effects effects) {
+        this.body = body;
+        this.words = words;
+        this.effects = effects;
+    }
+
+    /** Whether the place is inside a handler. */
+    boolean inHandler() {
+        return handlers > 0;
+    }
+
+    boolean isAtomic() {
+        return atomic;
+    }
+
+    /** What ITERATE of a loop comes to, where it must not leave the test out. */
+    Optional<String> round(dev.cantina.check.JumpTarget target) {
+        return Optional.ofNullable(rounds.get(target));
+    }
+
+    void visit(BoundStatement s, Handlers around, boolean listed) {
+        if (s instanceof BoundStatement.Block block) {
+            block(block, around, listed);
+        } else if (s instanceof BoundStatement.Repeat loop) {
+            repeat(loop, around);
+        } else if (s instanceof BoundStatement.For loop) {
+            each(loop, around);
+        } else if (!Walker.rows(s).isEmpty()) {
+            Walker.expressions(s, e -> {});
+            tests(s);
+            Walker.rows(s).forEach(row -> list(row, around));
+        } else {
+            body.statements().write(s, around, listed);
+        }
+    }
+
+    private void list(List<BoundStatement> row, Handlers around) {
+        Optional<BoundStatement> before = Optional.empty();
+        for (BoundStatement s : row) {
+            body.statements().follows(before);
+            visit(s, around, true);
+            before = Optional.of(s);
+        }
+    }
+
+    private void tests(BoundStatement s) {
+        if (s instanceof BoundStatement.If choice) {
+            choice.branches().forEach(b -> words.edit(b.condition(), body.splice()));
+        } else if (s instanceof BoundStatement.Case choice) {
+            choice.operand().ifPresent(a -> words.edit(a.value(), body.splice()));
+            choice.branches().forEach(b -> words.edit(b.condition(), body.splice()));
+        } else if (s instanceof BoundStatement.While loop) {
+            loop.condition().ifPresent(c -> words.edit(c, body.splice()));
+        }
+    }
+
+    // ---------------------------------------------------------------- blocks
+
+    private void block(BoundStatement.Block block, Handlers around, boolean listed) {
+        Statement.Compound tree = (Statement.Compound) body.written(block);
+        Matcher begin = BEGIN.matcher(tree.span().text());
+        if (begin.find() && begin.group("atomic") != null) {
+            body.splice()
+                    .put(part(tree.span(), begin.start("atomic"), begin.end("atomic")), "");
+        }
+        Handlers inside =
+                around.inside(block.target().label(), block.handlers(), block.atomic());
+        boolean outer = atomic;
+        atomic |= block.atomic();
+        if (block.atomic() && effects.changes(block)) {
+            undo(block, tree, around, listed);
+        } else {
+            savepoints.add("");
+        }
+        tables(block, tree);
+        declarations(block, tree, inside);
+        list(block.statements(), inside);
+        dropTables(block, tree);
+        savepoints.remove(savepoints.size() - 1);
+        atomic = outer;
+    }
+
+    private static Span part(Span whole, int from, int to) {
+        return new Span(whole.source(), whole.start() + from, whole.start() + to);
+    }
+
+    /** An ATOMIC block: a savepoint before it, to which an exception that leaves it goes back. */
+    private void undo(
+            BoundStatement.Block block, Statement.Compound tree, Handlers around, boolean listed) {
+        if (effects.isRecursive(body.routine())) {
+            throw new Refusal(
+                    tree.span(), "an ATOMIC block in a routine that calls itself, on MariaDB");
+        }
+        boolean goesOn =
+                around.exceptions(Set.of(Effects.ANY)).stream().anyMatch(a -> !a.isExit());
+        boolean all =
+                block.handlers().stream()
+                        .flatMap(h -> h.conditions().stream())
+                        .anyMatch(c -> c.kind() == HandledKind.SQLEXCEPTION);
+        if (goesOn && !all) {
+            throw new Refusal(
+                    tree.span(),
+                    "a CONTINUE handler outside this ATOMIC block guards it; declare it inside");
+        }
+        String savepoint = body.own("atomic_" + ++atomics);
+        savepoints.add(savepoint);
+        String indent = body.indent(tree.span());
+        String head =
+                "BEGIN\n"
+                        + "  DECLARE EXIT HANDLER FOR SQLEXCEPTION\n"
+                        + "  BEGIN\n"
+                        + "    ROLLBACK TO SAVEPOINT "
+                        + savepoint
+                        + ";\n    RESIGNAL;\n  END;\n  SAVEPOINT "
+                        + savepoint
+                        + ";\n";
+        body.splice()
+                .around(
+                        tree.span(),
+                        head.replace("\n", "\n" + indent),
+                        ";\n" + indent + "  RELEASE SAVEPOINT " + savepoint + ";\n" + indent + "END");
+    }
+
+    private void declarations(
+            BoundStatement.Block block, Statement.Compound tree, Handlers inside) {
+        block.initial().stream()
+                .filter(BoundStatement.Assign.class::isInstance)
+                .flatMap(s -> ((BoundStatement.Assign) s).assignments().stream())
+                .forEach(a -> words.edit(a.value(), body.splice()));
+        int handler = 0;
+        for (Declaration declaration : tree.declarations()) {
+            if (declaration instanceof Declaration.Variables variables) {
+                variables(variables);
+            } else if (declaration instanceof Declaration.Cursor cursor) {
+                cursor(cursor, block);
+            } else if (declaration instanceof Declaration.Handler written) {
+                handler(written, block.handlers().get(handler++), inside);
+            } else if (declaration instanceof Declaration.Condition condition
+                    && condition.sqlstate().isEmpty()) {
+                throw new Refusal(
+                        condition.span(),
+                        "a condition with no SQLSTATE is unknown there; declare it FOR SQLSTATE");
+            }
+        }
+    }
+
+    private void variables(Declaration.Variables declaration) {
+        SqlType type = SqlType.NULL;
+        for (Name name : declaration.names()) {
+            Variable variable = variable(name);
+            type = variable.type();
+            if (!words.name(variable).equals(name.text())) {
+                body.splice().put(name.span(), words.name(variable));
+            }
+        }
+        if (declaration.constant()) {
+            int from = declaration.names().get(declaration.names().size() - 1).span().end();
+            Span between =
+                    new Span(declaration.span().source(), from, declaration.type().span().start());
+            body.splice().put(between, " ");
+        }
+        type(declaration.type().span(), type);
+    }
+
+    private Variable variable(Name name) {
+        return body.routine().variables().stream()
+                .filter(v -> v.span() != null && v.span().start() == name.span().start())
+                .findFirst()
+                .orElseGet(
+                        () ->
+                                body.routine().variables().stream()
+                                        .filter(v -> v.name().equals(name.text()))
+                                        .findFirst()
+                                        .orElseThrow(
+                                                () ->
+                                                        new Refusal(
+                                                                name.span(),
+                                                                "this variable has no counterpart")));
+    }
+
+    /** A declared type, left as it was written where the server means the same by it. */
+    private void type(Span span, SqlType type) {
+        String maria = words.type(type, span);
+        String plain = span.text().toLowerCase(Locale.ROOT).replaceAll("\\s+", "");
+        if (!plain.equals(maria.replace(" ", ""))) {
+            body.splice().put(span, maria.toUpperCase(Locale.ROOT).contains("COLLATE") ? maria : maria.toUpperCase(Locale.ROOT));
+        }
+    }
+
+    private void cursor(Declaration.Cursor declaration, BoundStatement.Block block) {
+        CursorSymbol cursor =
+                block.cursors().stream()
+                        .filter(c -> c.name().equalsIgnoreCase(declaration.name().text()))
+                        .findFirst()
+                        .orElseThrow();
+        if (cursor.query().isEmpty()) {
+            throw new Refusal(declaration.span(), "MariaDB has no cursors for prepared statements");
+        }
+        if (cursor.returned()) {
+            body.splice().put(whole(declaration.span()), "");
+            return;
+        }
+        Span query = declaration.query().orElseThrow().span();
+        Span head =
+                new Span(query.source(), declaration.name().span().end(), query.start());
+        body.splice().put(head, " CURSOR FOR" + blank(head));
+        body.splice().put(query, words.of(cursor.query().get()));
+    }
+
+    private static String blank(Span head) {
+        String text = head.text();
+        String kept = text.substring(text.stripTrailing().length());
+        return kept.isEmpty() ? " " : kept;
+    }
+
+    /** A declaration with the semicolon behind it. */
+    private static Span whole(Span span) {
+        String text = span.source().text();
+        int end = span.end();
+        while (end < text.length() && Character.isWhitespace(text.charAt(end))) {
+            end++;
+        }
+        return new Span(
+                span.source(),
+                span.start(),
+                end < text.length() && text.charAt(end) == ';' ? end + 1 : span.end());
+    }
+
+    // ---------------------------------------------------------------- tables of a block
+
+    private void tables(BoundStatement.Block block, Statement.Compound tree) {
+        if (block.tables().isEmpty()) {
+            return;
+        }
+        List<String> made = new ArrayList<>();
+        for (Declaration declaration : tree.declarations()) {
+            if (!(declaration instanceof Declaration.TemporaryTable temporary)) {
+                continue;
+            }
+            String key = temporary.name().key();
+            boolean twice =
+                    effects.isRecursive(body.routine())
+                            || effects.calledDeclares(body.routine(), key);
+            if (twice) {
+                throw new Refusal(
+                        temporary.span(),
+                        "the table "
+                                + temporary.name()
+                                + " would be in use twice at a time, and MariaDB knows one in a"
+                                + " session");
+            }
+            if (words.catalog().table(temporary.name()).isPresent()) {
+                throw new Refusal(
+                        temporary.span(),
+                        "a table of the database has this name, and would be hidden there for the"
+                                + " whole session");
+            }
+            body.splice().put(whole(temporary.span()), "");
+            made.add(
+                    "CREATE OR REPLACE TEMPORARY TABLE "
+                            + words.names().of(temporary.name())
+                            + " "
+                            + MariaWords.of(temporary.definition().text()));
+        }
+        Span first = first(block, tree);
+        String indent = body.indent(first);
+        StringBuilder text = new StringBuilder();
+        made.forEach(m -> text.append(m).append(";\n").append(indent));
+        body.splice().put(new Span(first.source(), first.start(), first.start()), text.toString());
+    }
+
+    private Span first(BoundStatement.Block block, Statement.Compound tree) {
+        if (block.statements().isEmpty()) {
+            throw new Refusal(tree.span(), "a block with a table and no statements");
+        }
+        return body.span(block.statements().get(0).at());
+    }
+
+    private void dropTables(BoundStatement.Block block, Statement.Compound tree) {
+        if (block.tables().isEmpty()) {
+            return;
+        }
+        Span last = body.span(block.statements().get(block.statements().size() - 1).at());
+        StringBuilder text = new StringBuilder();
+        for (DeclaredTable table : block.tables()) {
+            text.append(";\n")
+                    .append(body.indent(last))
+                    .append("DROP TEMPORARY TABLE IF EXISTS ")
+                    .append(words.names().of(table.table().name().toLowerCase(Locale.ROOT)));
+        }
+        body.splice().put(new Span(last.source(), last.end(), last.end()), text.toString());
+    }
+
+    // ---------------------------------------------------------------- handlers
+
+    private void handler(Declaration.Handler written, Handler handler, Handlers inside) {
+        if (handler.action() == HandlerAction.UNDO) {
+            Matcher undo = Pattern.compile("(?i)\\bUNDO\\b").matcher(written.span().text());
+            if (undo.find()) {
+                body.splice().put(part(written.span(), undo.start(), undo.end()), "EXIT");
+            }
+        }
+        for (int i = 0; i < handler.conditions().size(); i++) {
+            condition(written.conditions().get(i), handler.conditions().get(i));
+        }
+        List<String> before = new ArrayList<>();
+        String savepoint = savepoints.get(savepoints.size() - 1);
+        if (handler.action() == HandlerAction.UNDO && !savepoint.isEmpty()) {
+            before.add("ROLLBACK TO SAVEPOINT " + savepoint);
+        }
+        if (body.statements().asksCondition(handler.body())) {
+            before.addAll(
+                    0,
+                    List.of(
+                            "DECLARE cantina_error char(5)",
+                            "DECLARE cantina_number integer",
+                            "DECLARE cantina_message longtext",
+                            "GET DIAGNOSTICS @cantina_count = NUMBER",
+                            "GET DIAGNOSTICS CONDITION @cantina_count cantina_error ="
+                                    + " RETURNED_SQLSTATE,\n  cantina_number = MYSQL_ERRNO,"
+                                    + " cantina_message = MESSAGE_TEXT"));
+        }
+        Handlers beyond = inside.beyond();
+        handlers++;
+        body.statements().beginHandler(before.size() > 1);
+        body.statements().follows(Optional.empty());
+        body.surround(written.body().span(), before, List.of(), false);
+        visit(handler.body(), beyond, !before.isEmpty());
+        body.statements().endHandler();
+        handlers--;
+    }
+
+    /** The server's own numbers stand beside a state that it gives other errors. */
+    private void condition(Declaration.HandledCondition written, Handled handled) {
+        boolean named = handled.kind() == HandledKind.NAMED;
+        if (handled.kind() != HandledKind.SQLSTATE && !named) {
+            return;
+        }
+        if (handled.sqlstate() == null || handled.sqlstate().isEmpty()) {
+            throw new Refusal(
+                    written.span(),
+                    "a condition with no SQLSTATE is unknown there; declare it FOR SQLSTATE");
+        }
+        List<String> all = new ArrayList<>();
+        new TreeMap<>(MariaConditions.states())
+                .forEach(
+                        (number, state) -> {
+                            if (state.equals(handled.sqlstate())) {
+                                all.add(String.valueOf(number));
+                            }
+                        });
+        if (handled.sqlstate().equals("3B001")) {
+            all.add("1305");
+        }
+        if (!all.isEmpty() || named) {
+            all.add("SQLSTATE '" + handled.sqlstate() + "'");
+            body.splice().put(written.span(), String.join(", ", all));
+        }
+    }
+
+    // ---------------------------------------------------------------- loops
+
+    private void each(BoundStatement.For loop, Handlers around) {
+        Statement.For tree = (Statement.For) body.written(loop);
+        if (loop.cursor().positioning().query().isPresent()) {
+            throw new Refusal(tree.span(), "MariaDB has no changes WHERE CURRENT OF a cursor");
+        }
+        Span query = tree.query().span();
+        Span head = new Span(query.source(), tree.row().span().start(), query.start());
+        body.splice().put(head, words.name(loop.row()) + " IN (");
+        body.splice().put(query, words.of(loop.cursor().query().orElseThrow()) + ")");
+        list(loop.statements(), around);
+    }
+
+    /** ITERATE in a REPEAT would pass by its test there: its round becomes a block of its own. */
+    private void repeat(BoundStatement.Repeat loop, Handlers around) {
+        boolean[] iterates = {false};
+        Walker.statements(
+                loop,
+                s ->
+                        iterates[0] |=
+                                s instanceof BoundStatement.Iterate i
+                                        && i.target() == loop.target());
+        words.edit(loop.condition(), body.splice());
+        if (iterates[0]) {
+            Statement.Repeat tree = (Statement.Repeat) body.written(loop);
+            String label = words.names().of(tree.label().orElseThrow());
+            String round = label + "_round";
+            rounds.put(loop.target(), round);
+            Matcher word = REPEAT.matcher(tree.span().text());
+            if (!word.find()) {
+                throw new Refusal(tree.span(), "this loop has no counterpart on MariaDB");
+            }
+            body.splice()
+                    .put(
+                            part(tree.span(), word.start("word"), word.end("word")),
+                            "LOOP " + round + ": BEGIN");
+            int condition = tree.condition().span().start();
+            int until =
+                    tree.span().source().text().toUpperCase(Locale.ROOT).lastIndexOf("UNTIL", condition);
+            Span source = tree.span();
+            body.splice()
+                    .put(new Span(source.source(), until, condition), "END " + round + "; IF ");
+            int end = tree.condition().span().end();
+            body.splice()
+                    .put(
+                            new Span(source.source(), end, source.end()),
+                            " THEN LEAVE " + label + "; END IF;\n" + body.indent(source) + "END LOOP");
+        }
+        list(loop.statements(), around);
+    }
+}

@@ -1,0 +1,290 @@
+package dev.cantina.deploy;
+
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.BoundStatement;
+import dev.cantina.check.Walker;
+import dev.cantina.syntax.Declaration;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Statement;
+import dev.cantina.syntax.Statement.TransactionVerb;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * A routine's body in MariaDB's words. Its language is the standard's own, so the author's text
+ * stays, and only what the server means otherwise is said in other words, or gets a few words of its
+ * own around it.
+ */
+final class MariaBody {
+    private static final String STEP = "  ";
+
+    private final BoundRoutine routine;
+    private final Optional<RoutineSymbol> symbol;
+    private final Statement body;
+    private final MariaExpressions words;
+    private final Effects effects;
+    private final Splice splice;
+    private final Map<Span, Statement> written = new HashMap<>();
+    private final MariaStatements statements;
+    private final MariaBlocks blocks;
+    private final boolean asksRows;
+    private boolean left;
+    private boolean leftByHandler;
+
+    /**
+     * @param symbol empty for a trigger
+     */
+    MariaBody(
+            BoundRoutine routine,
+            Optional<RoutineSymbol> symbol,
+            Statement body,
+            MariaExpressions words,
+            Effects effects) {
+        this.routine = routine;
+        this.symbol = symbol;
+        this.body = body;
+        this.words = words;
+        this.effects = effects;
+        this.splice = new Splice(body.span());
+        index(body);
+        statements = new MariaStatements(this, words, effects);
+        blocks = new MariaBlocks(this, words, effects);
+        boolean[] asked = {false};
+        Walker.statements(
+                routine.body(),
+                s ->
+                        asked[0] |=
+                                s instanceof BoundStatement.GetDiagnostics get
+                                        && get.items().stream()
+                                                .anyMatch(i -> i.item().equals("ROW_COUNT")));
+        asksRows = asked[0];
+    }
+
+    private void index(Statement s) {
+        written.put(s.span(), s);
+        if (s instanceof Statement.Compound block) {
+            for (Declaration declaration : block.declarations()) {
+                if (declaration instanceof Declaration.Handler handler) {
+                    index(handler.body());
+                }
+            }
+            block.statements().forEach(this::index);
+        } else if (s instanceof Statement.If choice) {
+            choice.branches().forEach(b -> b.statements().forEach(this::index));
+            choice.otherwise().ifPresent(o -> o.forEach(this::index));
+        } else if (s instanceof Statement.Case choice) {
+            choice.branches().forEach(b -> b.statements().forEach(this::index));
+            choice.otherwise().ifPresent(o -> o.forEach(this::index));
+        } else if (s instanceof Statement.While loop) {
+            loop.statements().forEach(this::index);
+        } else if (s instanceof Statement.Repeat loop) {
+            loop.statements().forEach(this::index);
+        } else if (s instanceof Statement.Loop loop) {
+            loop.statements().forEach(this::index);
+        } else if (s instanceof Statement.For loop) {
+            loop.statements().forEach(this::index);
+        }
+    }
+
+    BoundRoutine routine() {
+        return routine;
+    }
+
+    Splice splice() {
+        return splice;
+    }
+
+    MariaStatements statements() {
+        return statements;
+    }
+
+    MariaBlocks blocks() {
+        return blocks;
+    }
+
+    boolean isProcedure() {
+        return routine.kind() == BoundRoutine.Kind.PROCEDURE;
+    }
+
+    Span span(int at) {
+        return routine.places().get(at).span();
+    }
+
+    /** A statement as its author wrote it. */
+    Statement written(BoundStatement s) {
+        Statement found = written.get(span(s.at()));
+        if (found == null) {
+            throw new Refusal(span(s.at()), "this statement has no counterpart on MariaDB");
+        }
+        return found;
+    }
+
+    /** Whether what a change came to is asked for anywhere. */
+    boolean asksRows() {
+        return asksRows;
+    }
+
+    /** A name of the routine's own for something the server knows by name in the whole session. */
+    String own(String what) {
+        String name = routine.name().toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9_]", "_");
+        return "cantina_" + name + "_" + what;
+    }
+
+    /** RETURN in a procedure: leaves the block around everything. */
+    String leave(boolean inHandler) {
+        left = true;
+        leftByHandler |= inHandler;
+        return "LEAVE " + label();
+    }
+
+    private String label() {
+        if (body instanceof Statement.Compound block && block.label().isPresent() && !leftByHandler) {
+            return words.names().of(block.label().get());
+        }
+        return "whole";
+    }
+
+    /** The body, with the indentation that it had. */
+    String text() {
+        blocks.visit(routine.body(), Handlers.NONE, false);
+        String text = splice.text();
+        String indent = indent(body.span());
+        if (left) {
+            boolean labelled =
+                    body instanceof Statement.Compound block && block.label().isPresent();
+            if (leftByHandler || !(body instanceof Statement.Compound)) {
+                text = around("whole: BEGIN", text, "END whole", indent);
+            } else if (!labelled) {
+                text = "whole: " + text;
+            }
+        }
+        boolean changes = effects.changes(routine.body());
+        boolean single = routine.body() instanceof BoundStatement.Execute;
+        if (isProcedure() && changes && !single || statements.hasTransactions()) {
+            return inTransaction(text, indent);
+        }
+        return asksRows ? block(List.of("DECLARE cantina_rows integer DEFAULT 0"), text, List.of(), indent) : text;
+    }
+
+    /** A call is all or nothing, whether its caller has begun a transaction or not. */
+    private String inTransaction(String text, String indent) {
+        boolean begins = statements.reachesStart();
+        List<String> before = new ArrayList<>();
+        before.add("DECLARE cantina_own boolean DEFAULT @@autocommit AND NOT @@in_transaction");
+        if (asksRows) {
+            before.add("DECLARE cantina_rows integer DEFAULT 0");
+        }
+        before.add(
+                "DECLARE EXIT HANDLER FOR SQLEXCEPTION\nBEGIN\n  IF cantina_own THEN ROLLBACK; END IF;\n  RESIGNAL;\nEND");
+        before.add(
+                begins
+                        ? "IF cantina_own THEN START TRANSACTION; SET @cantina_clean = TRUE; END IF"
+                        : "IF cantina_own THEN START TRANSACTION; END IF");
+        String end =
+                begins
+                        ? "IF cantina_own THEN COMMIT; SET @cantina_clean = NULL; END IF"
+                        : "IF cantina_own THEN COMMIT; END IF";
+        return block(before, text, List.of(end), indent);
+    }
+
+    /** A block around a text, with statements of its own before and after it. */
+    static String block(List<String> before, String text, List<String> after, String indent) {
+        StringBuilder block = new StringBuilder("BEGIN\n");
+        for (String statement : before) {
+            block.append(indent)
+                    .append(STEP)
+                    .append(statement.replace("\n", "\n" + indent + STEP))
+                    .append(";\n");
+        }
+        block.append(indent)
+                .append(STEP)
+                .append(shifted(text))
+                .append(";\n");
+        for (String statement : after) {
+            block.append(indent).append(STEP).append(statement).append(";\n");
+        }
+        return block.append(indent).append("END").toString();
+    }
+
+    /** A text one step further in, but for what is inside a literal. */
+    static String shifted(String text) {
+        StringBuilder shifted = new StringBuilder();
+        char quote = 0;
+        for (int i = 0; i < text.length(); i++) {
+            char c = text.charAt(i);
+            shifted.append(c);
+            boolean comment = quote == 0 && text.startsWith("--", i);
+            if (comment) {
+                int end = text.indexOf('\n', i);
+                end = end < 0 ? text.length() : end;
+                shifted.append(text, i + 1, end);
+                i = end - 1;
+            } else if (quote == 0 && (c == '\'' || c == '"')) {
+                quote = c;
+            } else if (c == quote) {
+                quote = 0;
+            } else if (c == '\n' && quote == 0 && !text.startsWith("\n", i + 1)) {
+                shifted.append(STEP);
+            }
+        }
+        return shifted.toString();
+    }
+
+    private static String around(String head, String text, String foot, String indent) {
+        return head
+                + "\n"
+                + indent
+                + STEP
+                + shifted(text)
+                + ";\n"
+                + indent
+                + foot;
+    }
+
+    /** The blanks before a stretch on its line. */
+    String indent(Span span) {
+        String source = span.source().text();
+        int line = source.lastIndexOf('\n', span.start() - 1) + 1;
+        int end = line;
+        while (end < span.start() && source.charAt(end) == ' ') {
+            end++;
+        }
+        return source.substring(line, end);
+    }
+
+    /**
+     * Puts statements before and after one that stays where it is.
+     *
+     * @param listed whether it stands in a list of statements
+     */
+    void surround(Span span, List<String> before, List<String> after, boolean listed) {
+        if (before.isEmpty() && after.isEmpty()) {
+            return;
+        }
+        String indent = indent(span) + (listed ? "" : STEP);
+        StringBuilder head = new StringBuilder(listed ? "" : "BEGIN\n" + indent);
+        before.forEach(
+                s -> head.append(s.replace("\n", "\n" + indent)).append(";\n").append(indent));
+        StringBuilder foot = new StringBuilder();
+        after.forEach(
+                s -> foot.append(";\n").append(indent).append(s.replace("\n", "\n" + indent)));
+        if (!listed) {
+            foot.append(";\n").append(indent(span)).append("END");
+        }
+        splice.around(span, head.toString(), foot.toString());
+    }
+
+    /** Whether something that the routine calls, or itself, begins a transaction. */
+    static boolean begins(BoundStatement s) {
+        return s instanceof BoundStatement.Transaction t && t.verb() == TransactionVerb.START;
+    }
+
+    Optional<RoutineSymbol> symbol() {
+        return symbol;
+    }
+}

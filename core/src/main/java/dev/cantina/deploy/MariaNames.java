@@ -1,0 +1,123 @@
+package dev.cantina.deploy;
+
+import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.BoundSql;
+import dev.cantina.check.BoundStatement;
+import dev.cantina.check.CursorSymbol;
+import dev.cantina.check.Variable;
+import dev.cantina.check.Walker;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * What a routine's variables are called on MariaDB. A variable wins over a column of its name there,
+ * and has no qualifier; so one that a column of the routine's own statements is called after, or
+ * that another of its name hides, gets another name.
+ */
+final class MariaNames {
+    private final ServerNames names = ServerNames.mariadb();
+    private final Map<Integer, String> changed = new HashMap<>();
+
+    MariaNames(BoundRoutine routine) {
+        Set<String> columns = columns(routine);
+        Map<String, Integer> seen = new HashMap<>();
+        Set<String> qualified = qualified(routine);
+        for (Variable variable : routine.variables()) {
+            if (variable.isHidden()
+                    || variable.kind() == Variable.Kind.OLD_ROW
+                    || variable.kind() == Variable.Kind.NEW_ROW) {
+                continue;
+            }
+            String key = variable.name().toUpperCase(Locale.ROOT);
+            int times = seen.merge(key, 1, Integer::sum);
+            if (columns.contains(key)) {
+                String prefix = variable.kind().isParameter() ? "p_" : "v_";
+                changed.put(variable.slot(), prefix + variable.name() + (times > 1 ? times : ""));
+            } else if (times > 1 && qualified.contains(key)) {
+                changed.put(variable.slot(), variable.name() + "_" + times);
+            }
+        }
+    }
+
+    String of(Variable variable) {
+        return names.of(changed.getOrDefault(variable.slot(), variable.name()));
+    }
+
+    boolean isChanged(Variable variable) {
+        return changed.containsKey(variable.slot());
+    }
+
+    /** All SQL of a routine. */
+    static List<BoundSql> statements(BoundRoutine routine) {
+        List<BoundSql> all = new ArrayList<>();
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    Walker.sql(s).ifPresent(all::add);
+                    if (s instanceof BoundStatement.Block block) {
+                        for (CursorSymbol cursor : block.cursors()) {
+                            cursor.query().ifPresent(all::add);
+                        }
+                    }
+                    Walker.expressions(
+                            s,
+                            e -> {
+                                if (e instanceof BoundExpression.Ask ask) {
+                                    all.add(ask.sql());
+                                }
+                            });
+                });
+        return all;
+    }
+
+    /** What the names of columns are, and of the tables that qualify them. */
+    private static Set<String> columns(BoundRoutine routine) {
+        Set<String> columns = new HashSet<>();
+        for (BoundSql sql : statements(routine)) {
+            List<Span> values = new ArrayList<>();
+            sql.parameters().forEach(p -> values.add(p.span()));
+            collect(sql.source().scope(), values, columns);
+        }
+        return columns;
+    }
+
+    private static void collect(SqlText.Scope scope, List<Span> values, Set<String> columns) {
+        for (SqlText.NameUse use : scope.names()) {
+            boolean value =
+                    values.stream()
+                            .anyMatch(
+                                    v ->
+                                            v.start() <= use.span().start()
+                                                    && use.span().end() <= v.end());
+            if (!value && use.use() == SqlText.Use.VALUE) {
+                columns.add(use.names().get(0).key());
+            }
+        }
+        scope.children().forEach(child -> collect(child, values, columns));
+    }
+
+    /** Names that are said with their block or routine somewhere. */
+    private static Set<String> qualified(BoundRoutine routine) {
+        Set<String> found = new HashSet<>();
+        Walker.statements(
+                routine.body(),
+                s ->
+                        Walker.expressions(
+                                s,
+                                e -> {
+                                    if (e instanceof BoundExpression.Read read
+                                            && read.span().text().contains(".")) {
+                                        found.add(read.variable().name().toUpperCase(Locale.ROOT));
+                                    }
+                                }));
+        return found;
+    }
+}

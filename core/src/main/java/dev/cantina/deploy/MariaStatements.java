@@ -1,0 +1,833 @@
+package dev.cantina.deploy;
+
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.BoundSql;
+import dev.cantina.check.BoundStatement;
+import dev.cantina.check.BoundStatement.Assignment;
+import dev.cantina.check.BoundStatement.Target;
+import dev.cantina.check.CursorSymbol;
+import dev.cantina.check.MaybeNoRow;
+import dev.cantina.check.Walker;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Statement;
+import dev.cantina.syntax.Statement.TransactionVerb;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/** The statements that hold no others. */
+final class MariaStatements {
+    private static final String SKIP = "DECLARE CONTINUE HANDLER FOR %s BEGIN END";
+    private static final Set<String> SIGNALLED =
+            Set.of(
+                    "MESSAGE_TEXT",
+                    "CLASS_ORIGIN",
+                    "SUBCLASS_ORIGIN",
+                    "CONSTRAINT_NAME",
+                    "CONSTRAINT_SCHEMA",
+                    "CONSTRAINT_CATALOG",
+                    "CATALOG_NAME",
+                    "SCHEMA_NAME",
+                    "TABLE_NAME",
+                    "COLUMN_NAME",
+                    "CURSOR_NAME");
+
+    private final MariaBody body;
+    private final MariaExpressions words;
+    private final Effects effects;
+    private boolean fresh;
+    private boolean captured;
+    private boolean afterData;
+
+    MariaStatements(MariaBody body, MariaExpressions words, Effects effects) {
+        this.body = body;
+        this.words = words;
+        this.effects = effects;
+    }
+
+    /** What stands right before the next statement. */
+    void follows(Optional<BoundStatement> before) {
+        before.ifPresent(s -> fresh &= s instanceof BoundStatement.GetDiagnostics);
+        afterData =
+                before.filter(
+                                s ->
+                                        s instanceof BoundStatement.Execute
+                                                || s instanceof BoundStatement.Fill
+                                                || s instanceof BoundStatement.Perform
+                                                || s instanceof BoundStatement.GetDiagnostics
+                                                        && afterData)
+                        .isPresent();
+    }
+
+    void beginHandler(boolean keepsCondition) {
+        fresh = true;
+        captured = keepsCondition;
+    }
+
+    void endHandler() {
+        fresh = false;
+        captured = false;
+    }
+
+    void write(BoundStatement s, Handlers around, boolean listed) {
+        Span span = body.span(s.at());
+        if (s instanceof BoundStatement.Assign assign) {
+            assign(assign, around);
+        } else if (s instanceof BoundStatement.Fill fill) {
+            fill(fill, around);
+        } else if (s instanceof BoundStatement.Execute execute) {
+            execute(execute, around, listed);
+        } else if (s instanceof BoundStatement.HandOut rows) {
+            body.splice().put(span, words.of(rows.sql()));
+        } else if (s instanceof BoundStatement.Leave leave) {
+            return;
+        } else if (s instanceof BoundStatement.Iterate iterate) {
+            body.blocks()
+                    .round(iterate.target())
+                    .ifPresent(round -> body.splice().put(span, "LEAVE " + round));
+        } else if (s instanceof BoundStatement.Call call) {
+            call(call, listed);
+        } else if (s instanceof BoundStatement.Return give) {
+            give(give, span);
+        } else if (s instanceof BoundStatement.Signal signal) {
+            signal(signal, around, listed);
+        } else if (s instanceof BoundStatement.GetDiagnostics get) {
+            diagnostics(get, span);
+        } else if (s instanceof BoundStatement.Transaction transaction) {
+            transaction(transaction, span, listed);
+        } else if (s instanceof BoundStatement.Report report) {
+            report(report, span);
+        } else if (s instanceof BoundStatement.Open open) {
+            open(open, span);
+        } else if (s instanceof BoundStatement.Fetch fetch) {
+            fetch(fetch, around, span);
+        } else if (s instanceof BoundStatement.Close close) {
+            if (close.cursor().returned()) {
+                throw new Refusal(span, "a cursor WITH RETURN hands its rows out as it is opened");
+            }
+        } else if (s instanceof BoundStatement.Prepare prepare) {
+            prepare(prepare, span, listed);
+        } else if (s instanceof BoundStatement.Perform perform) {
+            perform(perform, around, span, listed);
+        } else if (s instanceof BoundStatement.Deallocate) {
+            return;
+        } else {
+            throw new Refusal(span, "this statement has no counterpart on MariaDB");
+        }
+    }
+
+    // ---------------------------------------------------------------- assignment
+
+    private String target(Target target, Span span) {
+        if (target instanceof Target.OfArray) {
+            throw new Refusal(span, "MariaDB has no arrays");
+        }
+        if (target instanceof Target.OfRow field) {
+            SqlType.Row type = (SqlType.Row) field.variable().type();
+            return words.row(field.variable())
+                    + "."
+                    + words.names().of(type.fields().get(field.field()).name());
+        }
+        if (target instanceof Target.OfModule shared) {
+            if (words.module().filter(m -> m == shared.module()).isEmpty()) {
+                throw new Refusal(
+                        span, "a module's variable is set from inside its module alone there");
+            }
+            return words.names().of(shared.module().variables().get(shared.index()).name());
+        }
+        return words.name(target.variable());
+    }
+
+    private static SqlType typeOf(Target target) {
+        SqlType type = target.variable().type();
+        if (target instanceof Target.OfRow field) {
+            return ((SqlType.Row) type).fields().get(field.field()).type();
+        }
+        if (target instanceof Target.OfModule shared) {
+            return shared.module().variables().get(shared.index()).type();
+        }
+        return type;
+    }
+
+    private boolean isCaught(BoundStatement s, Handlers around) {
+        return !around.exceptions(effects.raisesItself(s)).isEmpty();
+    }
+
+    private void assign(BoundStatement.Assign assign, Handlers around) {
+        Span span = body.span(assign.at());
+        List<Assignment> all = assign.assignments();
+        boolean safe = !isCaught(assign, around);
+        Statement tree = body.written(assign);
+        if (all.size() == 1 && tree instanceof Statement.Set set) {
+            Assignment one = all.get(0);
+            String target = target(one.target(), span);
+            boolean column = target.startsWith("NEW.") || target.startsWith("OLD.");
+            if (safe || column) {
+                words.edit(one.value(), body.splice());
+                body.splice().put(set.target().span(), target);
+                return;
+            }
+        }
+        List<String> values = new ArrayList<>();
+        List<String> targets = new ArrayList<>();
+        for (Assignment one : all) {
+            values.add(words.of(one.value()));
+            targets.add(target(one.target(), span));
+        }
+        if (safe) {
+            body.splice()
+                    .put(
+                            span,
+                            "SELECT "
+                                    + String.join(", ", values)
+                                    + " INTO "
+                                    + String.join(", ", targets));
+            return;
+        }
+        List<String> lines = new ArrayList<>();
+        for (int i = 0; i < all.size(); i++) {
+            lines.add("SET cantina_" + (i + 1) + " = " + values.get(i));
+        }
+        guarded(span, all.stream().map(Assignment::target).toList(), lines);
+    }
+
+    /**
+     * A failed assignment leaves NULL behind there, so the values go into variables of their own
+     * first; a condition then leaves this block and goes to the handler that it has.
+     */
+    private void guarded(Span span, List<Target> targets, List<String> statements) {
+        StringBuilder text = new StringBuilder("BEGIN\n");
+        for (int i = 0; i < targets.size(); i++) {
+            text.append("  DECLARE cantina_")
+                    .append(i + 1)
+                    .append(' ')
+                    .append(words.type(typeOf(targets.get(i)), span))
+                    .append(";\n");
+        }
+        text.append("  DECLARE EXIT HANDLER FOR SQLEXCEPTION RESIGNAL;\n");
+        statements.forEach(s -> text.append("  ").append(s).append(";\n"));
+        for (int i = 0; i < targets.size(); i++) {
+            text.append("  SET ")
+                    .append(target(targets.get(i), span))
+                    .append(" = cantina_")
+                    .append(i + 1)
+                    .append(";\n");
+        }
+        text.append("END");
+        body.splice().put(span, text.toString().replace("\n", "\n" + body.indent(span)));
+    }
+
+    private void fill(BoundStatement.Fill fill, Handlers around) {
+        Span span = body.span(fill.at());
+        List<String> targets = new ArrayList<>();
+        fill.targets().forEach(t -> targets.add(target(t, span)));
+        boolean handled = around.completion("02000").isPresent();
+        boolean sure = MaybeNoRow.alwaysOneRow(fill.query());
+        String indent = body.indent(span);
+        if (fill.targets().stream().anyMatch(t -> typeOf(t) instanceof SqlType.Row)
+                && fill.targets().size() > 1) {
+            throw new Refusal(span, "a row and other variables are filled by one query");
+        }
+        boolean converts = converts(fill) && !around.exceptions(Set.of("22")).isEmpty();
+        if (converts) {
+            throw new Refusal(
+                    span,
+                    "a value that may not fit its variable: MariaDB would leave NULL in it; cast it");
+        }
+        String into = "INTO " + String.join(", ", targets);
+        String query = words.of(fill.query(), Optional.of(into));
+        if (!fill.select()) {
+            if (sure) {
+                body.splice().put(span, query);
+                return;
+            }
+            String empty =
+                    targets.stream().map(t -> "SET " + t + " = NULL;").collect(Collectors.joining(" "));
+            body.splice()
+                    .put(
+                            span,
+                            "BEGIN\n"
+                                    + indent
+                                    + "  DECLARE CONTINUE HANDLER FOR NOT FOUND BEGIN "
+                                    + empty
+                                    + " END;\n"
+                                    + indent
+                                    + "  "
+                                    + query
+                                    + ";\n"
+                                    + indent
+                                    + "END");
+            return;
+        }
+        body.splice().put(span, handled || sure ? query : skipping("NOT FOUND", query, span));
+        if (body.asksRows()) {
+            counted(span);
+        }
+    }
+
+    private void counted(Span span) {
+        body.splice()
+                .put(
+                        new Span(span.source(), span.end(), span.end()),
+                        ";\n" + body.indent(span) + "SET cantina_rows = GREATEST(ROW_COUNT(), 0)");
+    }
+
+    /** Whether a column's value may not fit the variable that it goes into. */
+    private static boolean converts(BoundStatement.Fill fill) {
+        List<SqlType.Field> columns = fill.query().columns();
+        if (columns.size() != fill.targets().size()) {
+            return false;
+        }
+        for (int i = 0; i < columns.size(); i++) {
+            SqlType from = columns.get(i).type();
+            SqlType to = typeOf(fill.targets().get(i));
+            boolean text = from instanceof SqlType.Text && !(to instanceof SqlType.Text);
+            boolean longer =
+                    from instanceof SqlType.Text a
+                            && to instanceof SqlType.Text b
+                            && b.length() > 0
+                            && (a.length() == 0 || a.length() > b.length());
+            if (text || longer) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    /** A statement whose condition nobody here handles, and which nobody outside must see. */
+    private String skipping(String condition, String statement, Span span) {
+        String indent = body.indent(span);
+        return "BEGIN\n"
+                + indent
+                + "  "
+                + SKIP.formatted(condition)
+                + ";\n"
+                + indent
+                + "  "
+                + MariaBody.shifted(statement)
+                + ";\n"
+                + indent
+                + "END";
+    }
+
+    // ---------------------------------------------------------------- changes
+
+    private void execute(BoundStatement.Execute execute, Handlers around, boolean listed) {
+        BoundSql sql = execute.sql();
+        Span span = body.span(execute.at());
+        boolean schema = !sql.changesRows();
+        if (schema) {
+            throw new Refusal(span, "MariaDB ends the transaction at a schema statement");
+        }
+        String text = words.of(sql);
+        body.splice().put(span, text);
+        boolean none = mayChangeNone(sql) && around.completion("02000").isPresent();
+        List<String> before = new ArrayList<>();
+        List<String> after = new ArrayList<>();
+        boolean update = sql.verb().equals("UPDATE");
+        boolean asked = body.asksRows();
+        if (update && (none || asked)) {
+            String rows = asked ? "cantina_rows" : "@cantina_rows";
+            before.add(counting(text, rows, span));
+            if (none) {
+                after.add("IF " + rows + " = 0 THEN SIGNAL SQLSTATE '02000'; END IF");
+            }
+        } else {
+            if (asked) {
+                after.add("SET cantina_rows = ROW_COUNT()");
+            }
+            if (none) {
+                after.add(
+                        "IF "
+                                + (asked ? "cantina_rows" : "ROW_COUNT()")
+                                + " = 0 THEN SIGNAL SQLSTATE '02000'; END IF");
+            }
+        }
+        mark(after);
+        body.surround(span, before, after, listed);
+        keysRowByRow(sql, span);
+    }
+
+    /** After a change: START TRANSACTION is not welcome any more. */
+    private void mark(List<String> after) {
+        if (reachesStart()) {
+            after.add(0, "SET @cantina_clean = IF(@cantina_clean IS NULL, NULL, FALSE)");
+            if (after.size() > 1 && after.get(1).startsWith("SET cantina_rows = ROW_COUNT()")) {
+                after.add(after.remove(0));
+            }
+        }
+    }
+
+    private static boolean mayChangeNone(BoundSql sql) {
+        return !sql.verb().equals("INSERT")
+                || sql.source().span().text().matches("(?is).*\\b(SELECT|TABLE|WITH)\\b.*");
+    }
+
+    /**
+     * How many rows an UPDATE finds: what the server counts afterwards are those alone that it made
+     * another.
+     */
+    private String counting(String update, String rows, Span span) {
+        int set = keyword(update, "SET", 0);
+        int where = keyword(update, "WHERE", set);
+        if (set < 0 || !update.regionMatches(true, 0, "UPDATE", 0, 6)) {
+            throw new Refusal(span, "what this changes can't be counted on MariaDB");
+        }
+        String table = update.substring(6, set).strip();
+        String condition = where < 0 ? "" : " " + update.substring(where).strip();
+        return "SELECT COUNT(*) INTO " + rows + " FROM " + table + condition + " FOR UPDATE";
+    }
+
+    /** Where a word stands outside brackets and quotes; -1 where it does not. */
+    private static int keyword(String text, String word, int from) {
+        int depth = 0;
+        char quote = 0;
+        for (int i = 0; i < text.length(); i++) {
+            char c = text.charAt(i);
+            if (quote != 0) {
+                quote = c == quote ? 0 : quote;
+            } else if (c == '\'' || c == '"' || c == '`') {
+                quote = c;
+            } else if (c == '(') {
+                depth++;
+            } else if (c == ')') {
+                depth--;
+            } else if (depth == 0
+                    && i >= from
+                    && text.regionMatches(true, i, word, 0, word.length())
+                    && (i == 0 || !Character.isJavaIdentifierPart(text.charAt(i - 1)))
+                    && (i + word.length() == text.length()
+                            || !Character.isJavaIdentifierPart(text.charAt(i + word.length())))) {
+                return i;
+            }
+        }
+        return -1;
+    }
+
+    /** Keys are checked row by row there, where the standard looks when all is done. */
+    private void keysRowByRow(BoundSql sql, Span span) {
+        if (!sql.verb().equals("UPDATE") || sql.scope().tables().isEmpty()) {
+            return;
+        }
+        words.catalog()
+                .table(sql.scope().tables().get(0).names().get(0))
+                .ifPresent(
+                        table -> {
+                            Set<String> keys =
+                                    table.uniqueKeys().stream()
+                                            .flatMap(List::stream)
+                                            .map(i -> table.columns().get(i).key())
+                                            .collect(Collectors.toSet());
+                            for (String key : keys) {
+                                String text = sql.source().span().text();
+                                boolean moved =
+                                        text.matches(
+                                                "(?is).*\\bSET\\b.*\\b"
+                                                        + key
+                                                        + "\\s*=[^=]*\\b"
+                                                        + key
+                                                        + "\\b\\s*[-+*].*");
+                                if (moved) {
+                                    throw new Refusal(
+                                            span,
+                                            "MariaDB checks keys row by row, so a change of many"
+                                                    + " keys at once can fail there");
+                                }
+                            }
+                        });
+    }
+
+    // ---------------------------------------------------------------- calls
+
+    private void call(BoundStatement.Call call, boolean listed) {
+        Span span = body.span(call.at());
+        Statement.Call tree = (Statement.Call) body.written(call);
+        RoutineSymbol routine = call.routine();
+        List<String> given = new ArrayList<>();
+        for (int i = 0; i < routine.parameters().size(); i++) {
+            ParameterSymbol parameter = routine.parameters().get(i);
+            BoundStatement.Argument argument = call.arguments().get(i);
+            if (argument.result().isPresent()) {
+                given.add(target(argument.result().get().target(), span));
+            } else if (argument.value().isPresent()) {
+                given.add(words.of(argument.value().get()));
+            } else {
+                given.add(words.initial(parameter));
+            }
+        }
+        boolean plain =
+                tree.arguments().size() == given.size()
+                        && tree.arguments().stream().allMatch(a -> a.name().isEmpty());
+        if (plain) {
+            Span first = tree.name().get(0).span();
+            Span name = first.to(tree.name().get(tree.name().size() - 1).span());
+            body.splice().put(name, words.callee(routine));
+            for (int i = 0; i < given.size(); i++) {
+                body.splice().put(tree.arguments().get(i).value().span(), given.get(i));
+            }
+        } else {
+            body.splice()
+                    .put(
+                            span,
+                            "CALL " + words.callee(routine) + "(" + String.join(", ", given) + ")");
+        }
+        List<String> before = new ArrayList<>();
+        if (routine.tree().span().equals(body.routine().span())
+                || effects.isRecursive(body.routine())) {
+            before.add("SET max_sp_recursion_depth = 255");
+        }
+        List<String> after = new ArrayList<>();
+        if (effects.changes(routine)) {
+            mark(after);
+        }
+        body.surround(span, before, after, listed);
+    }
+
+    private void give(BoundStatement.Return give, Span span) {
+        if (give.value().isPresent()) {
+            words.edit(give.value().get(), body.splice());
+        } else if (body.isProcedure()) {
+            body.splice().put(span, body.leave(body.blocks().inHandler()));
+        } else {
+            throw new Refusal(span, "RETURN without a value here");
+        }
+    }
+
+    // ---------------------------------------------------------------- conditions
+
+    private void signal(BoundStatement.Signal signal, Handlers around, boolean listed) {
+        Span span = body.span(signal.at());
+        boolean stateless = !signal.resignal() && signal.sqlstate().isEmpty();
+        if (stateless
+                || signal.conditionName().isPresent()
+                        && PostgresConditions.isStateless(signal, body.routine())) {
+            throw new Refusal(
+                    span, "a condition with no SQLSTATE is unknown there; declare it FOR SQLSTATE");
+        }
+        List<String> before = new ArrayList<>();
+        StringBuilder text = new StringBuilder(signal.resignal() ? "RESIGNAL" : "SIGNAL");
+        signal.sqlstate().ifPresent(state -> text.append(" SQLSTATE '").append(state).append('\''));
+        int number = 0;
+        for (BoundStatement.SignalItem item : signal.items()) {
+            if (!SIGNALLED.contains(item.item())) {
+                throw new Refusal(span, "SIGNAL has no " + item.item() + " on MariaDB");
+            }
+            BoundExpression value = Written.bare(item.value());
+            String given = words.of(item.value());
+            boolean simple =
+                    value instanceof BoundExpression.Constant constant && constant.value() != null
+                            || value instanceof BoundExpression.Read read
+                                    && !read.variable().isHidden();
+            if (!simple) {
+                number++;
+                String held = "@cantina_" + item.item().toLowerCase(Locale.ROOT);
+                before.add("SET " + held + " = " + words.text(item.value()));
+                given = held;
+            }
+            text.append(text.indexOf(" SET ") < 0 ? " SET " : ", ")
+                    .append(item.item())
+                    .append(" = ")
+                    .append(given);
+        }
+        boolean asWritten =
+                number == 0
+                        && signal.conditionName().isEmpty()
+                        && signal.items().stream()
+                                .allMatch(
+                                        i ->
+                                                Written.bare(i.value())
+                                                        instanceof BoundExpression.Constant);
+        String category = signal.sqlstate().map(s -> s.substring(0, 2)).orElse("");
+        boolean completion = category.equals("01") || category.equals("02");
+        boolean unheard =
+                completion && around.completion(signal.sqlstate().orElse("")).isEmpty();
+        if (unheard) {
+            body.splice()
+                    .put(
+                            span,
+                            skipping(
+                                    category.equals("01") ? "SQLWARNING" : "NOT FOUND",
+                                    text.toString(),
+                                    span));
+        } else if (!asWritten) {
+            body.splice().put(span, text.toString());
+        }
+        body.surround(span, before, List.of(), listed);
+    }
+
+    /** Whether a handler's body asks for the condition that it handles. */
+    boolean asksCondition(BoundStatement handler) {
+        boolean[] found = {false};
+        Walker.statements(
+                handler,
+                s ->
+                        found[0] |=
+                                s instanceof BoundStatement.GetDiagnostics get
+                                        && get.condition().isPresent());
+        return found[0];
+    }
+
+    private void diagnostics(BoundStatement.GetDiagnostics get, Span span) {
+        List<String> sets = new ArrayList<>();
+        boolean first =
+                get.condition()
+                        .map(Written::bare)
+                        .filter(
+                                c ->
+                                        c instanceof BoundExpression.Constant constant
+                                                && Long.valueOf(1).equals(constant.value()))
+                        .isPresent();
+        for (BoundStatement.DiagnosticsItem item : get.items()) {
+            String value = "";
+            if (get.condition().isPresent()) {
+                boolean known = captured && first && (get.stacked() || fresh);
+                value = known ? conditionItem(item.item()) : "";
+            } else if (item.item().equals("ROW_COUNT") && afterData) {
+                value = "cantina_rows";
+            }
+            if (value.isEmpty()) {
+                throw new Refusal(
+                        span,
+                        item.item().equals("ROW_COUNT")
+                                ? "ROW_COUNT is kept there only right after the statement that it counts"
+                                : item.item() + " is not kept there");
+            }
+            sets.add(target(item.assignment().target(), span) + " = " + value);
+        }
+        body.splice().put(span, "SET " + String.join(", ", sets));
+    }
+
+    private static String conditionItem(String item) {
+        return switch (item) {
+            case "RETURNED_SQLSTATE" ->
+                    "cantina_state(cantina_error, cantina_number, cantina_message)";
+            case "MESSAGE_TEXT" -> "cantina_message";
+            case "MESSAGE_LENGTH" -> "CHAR_LENGTH(cantina_message)";
+            case "CONDITION_NUMBER" -> "1";
+            default -> "";
+        };
+    }
+
+    // ---------------------------------------------------------------- transactions, messages
+
+    boolean hasTransactions() {
+        boolean[] found = {false};
+        Walker.statements(
+                body.routine().body(),
+                s -> found[0] |= s instanceof BoundStatement.Transaction);
+        return found[0] && body.isProcedure();
+    }
+
+    private Optional<Boolean> reaches = Optional.empty();
+
+    /** Whether START TRANSACTION stands in it, or in something that it calls. */
+    boolean reachesStart() {
+        if (reaches.isEmpty()) {
+            reaches =
+                    Optional.of(body.isProcedure() && effects.beginsTransactions(body.routine()));
+        }
+        return reaches.get();
+    }
+
+    private void transaction(BoundStatement.Transaction transaction, Span span, boolean listed) {
+        boolean barred = !body.isProcedure() || body.blocks().isAtomic();
+        if (barred) {
+            body.splice()
+                    .put(
+                            span,
+                            "SIGNAL SQLSTATE '2D000' SET MESSAGE_TEXT ="
+                                    + " 'a transaction statement is not allowed here'");
+            return;
+        }
+        if (!transaction.modes().isBlank()
+                && !transaction.modes().strip().equalsIgnoreCase("READ WRITE")) {
+            throw new Refusal(span, "the modes of a transaction that runs already");
+        }
+        String again = "SET @cantina_clean = IF(@cantina_clean IS NULL, NULL, TRUE)";
+        List<String> after = new ArrayList<>();
+        String savepoint = transaction.savepoint().map(words.names()::of).orElse("");
+        String text =
+                switch (transaction.verb()) {
+                    case START -> "CALL cantina_may_begin()";
+                    case SET -> throw new Refusal(span, "the modes of a transaction that runs already");
+                    case COMMIT -> "COMMIT AND CHAIN";
+                    case ROLLBACK -> "ROLLBACK AND CHAIN";
+                    case SAVEPOINT -> "SAVEPOINT " + savepoint;
+                    case ROLLBACK_TO -> "ROLLBACK TO SAVEPOINT " + savepoint;
+                    case RELEASE -> "RELEASE SAVEPOINT " + savepoint;
+                };
+        body.splice().put(span, text);
+        boolean ends =
+                transaction.verb() == TransactionVerb.COMMIT
+                        || transaction.verb() == TransactionVerb.ROLLBACK;
+        if (transaction.verb() == TransactionVerb.COMMIT) {
+            emptied(after);
+        }
+        if (ends && reachesStart()) {
+            after.add(again);
+        }
+        body.surround(span, List.of(), after, listed);
+    }
+
+    /** The tables of blocks whose rows a COMMIT takes away. */
+    private void emptied(List<String> after) {
+        Walker.statements(
+                body.routine().body(),
+                s -> {
+                    if (s instanceof BoundStatement.Block block) {
+                        block.tables().stream()
+                                .filter(t -> !t.preserve())
+                                .forEach(
+                                        t ->
+                                                after.add(
+                                                        "DELETE FROM "
+                                                                + words.names()
+                                                                        .of(
+                                                                                t.table()
+                                                                                        .name()
+                                                                                        .toLowerCase(
+                                                                                                Locale
+                                                                                                        .ROOT))));
+                    }
+                });
+    }
+
+    private void report(BoundStatement.Report report, Span span) {
+        List<String> items = new ArrayList<>();
+        for (BoundExpression item : report.items()) {
+            boolean text =
+                    Written.bare(item) instanceof BoundExpression.Constant constant
+                            && constant.value() instanceof String;
+            items.add(text ? words.of(item) : "COALESCE(" + words.text(item) + ", 'NULL')");
+        }
+        body.splice()
+                .put(
+                        span,
+                        "SET @cantina_says = CONCAT_WS('\n', @cantina_says, CONCAT("
+                                + String.join(", ", items)
+                                + "))");
+    }
+
+    // ---------------------------------------------------------------- cursors
+
+    private void open(BoundStatement.Open open, Span span) {
+        CursorSymbol cursor = open.cursor();
+        if (cursor.returned()) {
+            body.splice().put(span, words.of(cursor.query().orElseThrow()));
+        }
+    }
+
+    private void fetch(BoundStatement.Fetch fetch, Handlers around, Span span) {
+        if (fetch.cursor().scroll() && !fetch.orientation().equals("NEXT")
+                || !fetch.orientation().equals("NEXT")) {
+            throw new Refusal(span, "MariaDB's cursors go forwards alone");
+        }
+        if (fetch.cursor().returned()) {
+            throw new Refusal(span, "a cursor WITH RETURN hands its rows out as it is opened");
+        }
+        if (fetch.cursor().positioning().query().isPresent()) {
+            throw new Refusal(span, "MariaDB has no changes WHERE CURRENT OF a cursor");
+        }
+        List<String> targets = new ArrayList<>();
+        fetch.targets().forEach(t -> targets.add(target(t, span)));
+        String text =
+                "FETCH "
+                        + words.names().of(fetch.cursor().name())
+                        + " INTO "
+                        + String.join(", ", targets);
+        boolean handled = around.completion("02000").isPresent();
+        body.splice().put(span, handled ? text : skipping("NOT FOUND", text, span));
+    }
+
+    // ---------------------------------------------------------------- dynamic SQL
+
+    private static String statement(String name) {
+        return name.toLowerCase(Locale.ROOT);
+    }
+
+    private void dynamic(Span span) {
+        if (!body.isProcedure()) {
+            throw new Refusal(span, "MariaDB runs no dynamic SQL in functions and triggers");
+        }
+    }
+
+    private void prepare(BoundStatement.Prepare prepare, Span span, boolean listed) {
+        dynamic(span);
+        String name = statement(prepare.name());
+        body.splice().put(span, "PREPARE " + words.names().of(name) + " FROM @cantina_" + name);
+        body.surround(
+                span,
+                List.of("SET @cantina_" + name + " = " + words.of(prepare.text())),
+                List.of(),
+                listed);
+    }
+
+    private void perform(
+            BoundStatement.Perform perform, Handlers around, Span span, boolean listed) {
+        dynamic(span);
+        List<String> using = new ArrayList<>();
+        List<String> before = new ArrayList<>();
+        for (BoundExpression value : perform.using()) {
+            boolean plain = Written.bare(value) instanceof BoundExpression.Constant;
+            String text = words.of(value);
+            boolean called = text.contains("(");
+            if (plain || !called) {
+                using.add(text);
+            } else {
+                String held = "@cantina_value_" + (using.size() + 1);
+                before.add("SET " + held + " = " + text);
+                using.add(held);
+            }
+        }
+        String marks = using.isEmpty() ? "" : " USING " + String.join(", ", using);
+        List<String> after = new ArrayList<>();
+        String source = "@cantina_" + perform.name().map(MariaStatements::statement).orElse("text");
+        perform.text().ifPresent(t -> before.add("SET " + source + " = " + words.of(t)));
+        String text;
+        if (perform.targets().isEmpty()) {
+            text =
+                    perform.name()
+                            .map(n -> "EXECUTE " + words.names().of(statement(n)) + marks)
+                            .orElse("EXECUTE IMMEDIATE " + source + marks);
+            if (around.completion("02000").isPresent()) {
+                after.add("IF ROW_COUNT() = 0 THEN SIGNAL SQLSTATE '02000'; END IF");
+            }
+        } else {
+            List<String> held = new ArrayList<>();
+            List<String> sets = new ArrayList<>();
+            for (int i = 0; i < perform.targets().size(); i++) {
+                held.add("@cantina_got_" + (i + 1));
+                String target = target(perform.targets().get(i), span);
+                sets.add(target + " = @cantina_got_" + (i + 1));
+                // Where no row is found, the variable keeps what it has.
+                before.add("SET @cantina_got_" + (i + 1) + " = " + target);
+            }
+            text =
+                    "EXECUTE IMMEDIATE 'SELECT got.* INTO "
+                            + String.join(", ", held)
+                            + " FROM (' || "
+                            + source
+                            + " || ') AS got'"
+                            + marks;
+            throwAwayNothing(around, span);
+            after.add("SET " + String.join(", ", sets));
+        }
+        body.splice().put(span, text);
+        body.surround(span, before, after, listed);
+    }
+
+    /** A query of dynamic SQL that finds nothing would leave what was found before. */
+    private static void throwAwayNothing(Handlers around, Span span) {
+        if (around.completion("02000").isPresent()) {
+            throw new Refusal(span, "EXECUTE … INTO under a handler for NOT FOUND");
+        }
+    }
+}

@@ -1,0 +1,208 @@
+package dev.cantina.deploy;
+
+import dev.cantina.database.MariaConditions;
+import dev.cantina.database.ServerPart;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.TreeMap;
+
+/** The few functions that translated routines call for what MariaDB has no words for. */
+final class MariaSupport {
+    private static final String DIVISOR =
+            """
+            CREATE OR REPLACE FUNCTION cantina_divisor (value decimal(65, 30)) RETURNS decimal(65, 30)
+            NO SQL DETERMINISTIC
+            BEGIN
+              -- What something is divided by; 22012 where it is nothing.
+              IF value = 0 THEN
+                SIGNAL SQLSTATE '22012' SET MESSAGE_TEXT = 'division by zero';
+              END IF;
+              RETURN value;
+            END""";
+    private static final String WHOLE =
+            """
+            CREATE OR REPLACE FUNCTION cantina_whole_divisor (value bigint) RETURNS bigint
+            NO SQL DETERMINISTIC
+            BEGIN
+              -- What a whole number is divided by; 22012 where it is nothing.
+              IF value = 0 THEN
+                SIGNAL SQLSTATE '22012' SET MESSAGE_TEXT = 'division by zero';
+              END IF;
+              RETURN value;
+            END""";
+    private static final String DOUBLE =
+            """
+            CREATE OR REPLACE FUNCTION cantina_double_divisor (value double) RETURNS double
+            NO SQL DETERMINISTIC
+            BEGIN
+              -- What an approximate number is divided by; 22012 where it is nothing.
+              IF value = 0 THEN
+                SIGNAL SQLSTATE '22012' SET MESSAGE_TEXT = 'division by zero';
+              END IF;
+              RETURN value;
+            END""";
+    private static final String NUMBER =
+            """
+            CREATE OR REPLACE FUNCTION cantina_within (value double, least double, state char(5), what varchar(60))
+            RETURNS double
+            NO SQL DETERMINISTIC
+            BEGIN
+              -- An argument that must not be too small: a state of its own where it is.
+              IF value < least OR state = '2201E' AND value = least THEN
+                CASE state
+                  WHEN '2201E' THEN SIGNAL SQLSTATE '2201E' SET MESSAGE_TEXT = what;
+                  ELSE SIGNAL SQLSTATE '2201F' SET MESSAGE_TEXT = what;
+                END CASE;
+              END IF;
+              RETURN value;
+            END""";
+    private static final String SUBSTRING =
+            """
+            CREATE OR REPLACE FUNCTION cantina_substring (value longtext, start bigint, length bigint)
+            RETURNS longtext
+            NO SQL DETERMINISTIC
+            BEGIN
+              -- A part of a text; it may begin before the first character. 22011 for a negative length.
+              IF value IS NULL OR start IS NULL OR length IS NULL THEN
+                RETURN NULL;
+              END IF;
+              IF length < 0 THEN
+                SIGNAL SQLSTATE '22011' SET MESSAGE_TEXT = 'the length of a substring is negative';
+              END IF;
+              IF start < 1 THEN
+                SET length = start + length - 1;
+                SET start = 1;
+              END IF;
+              RETURN IF(length < 1, '', SUBSTRING(value, start, length));
+            END""";
+    private static final String PATTERN =
+            """
+            CREATE OR REPLACE FUNCTION cantina_pattern (pattern longtext, escape_char longtext)
+            RETURNS longtext
+            NO SQL DETERMINISTIC
+            BEGIN
+              -- A pattern of LIKE whose escape character stands before what can be escaped, or 22025.
+              DECLARE place bigint DEFAULT 1;
+              IF CHAR_LENGTH(escape_char) <> 1 THEN
+                SIGNAL SQLSTATE '22019' SET MESSAGE_TEXT = 'ESCAPE wants one character';
+              END IF;
+              WHILE place <= CHAR_LENGTH(pattern) DO
+                IF SUBSTRING(pattern, place, 1) = escape_char THEN
+                  SET place = place + 1;
+                  IF SUBSTRING(pattern, place, 1) NOT IN ('%', '_', escape_char) THEN
+                    SIGNAL SQLSTATE '22025' SET MESSAGE_TEXT = 'the escape character stands before what needs none';
+                  END IF;
+                END IF;
+                SET place = place + 1;
+              END WHILE;
+              RETURN pattern;
+            END""";
+    private static final String MAY_BEGIN =
+            """
+            CREATE OR REPLACE PROCEDURE cantina_may_begin ()
+            NO SQL
+            BEGIN
+              -- START TRANSACTION where one runs already: nothing to do, unless changes stand in it.
+              IF @cantina_clean = FALSE THEN
+                SIGNAL SQLSTATE '25001' SET MESSAGE_TEXT = 'START TRANSACTION where uncommitted changes stand';
+              END IF;
+            END""";
+
+    private static final Map<String, String> NAMED =
+            Map.of(
+                    "cantina_divisor", DIVISOR,
+                    "cantina_whole_divisor", WHOLE,
+                    "cantina_double_divisor", DOUBLE,
+                    "cantina_within", NUMBER,
+                    "cantina_substring", SUBSTRING,
+                    "cantina_pattern", PATTERN,
+                    "cantina_may_begin", MAY_BEGIN,
+                    "cantina_state", state());
+
+    private MariaSupport() {}
+
+    /** The server's state of an error as the standard's. */
+    private static String state() {
+        StringBuilder arms = new StringBuilder();
+        new TreeMap<>(MariaConditions.states())
+                .forEach(
+                        (number, state) ->
+                                arms.append("    WHEN ")
+                                        .append(number)
+                                        .append(" THEN '")
+                                        .append(state)
+                                        .append("'\n"));
+        return """
+            CREATE OR REPLACE FUNCTION cantina_state (state char(5), number integer, message longtext)
+            RETURNS char(5)
+            NO SQL DETERMINISTIC
+            -- The standard's SQLSTATE for an error that the server gives another.
+            RETURN CASE number
+                WHEN 1305 THEN IF(message LIKE 'SAVEPOINT%', '3B001', state)
+            """
+                + arms
+                + "    ELSE state\n  END";
+    }
+
+    /** What the function is called that casts to a type. */
+    static String castTo(SqlType type, String maria) {
+        if (type instanceof SqlType.Bool) {
+            return "cantina_to_boolean";
+        }
+        return "cantina_to_"
+                + maria.replaceAll(" COLLATE.*", "")
+                        .toLowerCase(Locale.ROOT)
+                        .replaceAll("[^a-z0-9]+", "_")
+                        .replaceAll("_$", "");
+    }
+
+    private static String cast(String name, String maria) {
+        String value =
+                name.equals("cantina_to_boolean")
+                        ? "CASE UPPER(TRIM(value)) WHEN 'TRUE' THEN 1 WHEN 'FALSE' THEN 0 ELSE value END"
+                        : maria.startsWith("varchar") || maria.startsWith("char")
+                                ? "value"
+                                : "TRIM(value)";
+        return "CREATE OR REPLACE FUNCTION "
+                + name
+                + " (value longtext) RETURNS "
+                + maria
+                + "\nNO SQL DETERMINISTIC\n-- CAST with the standard's conditions: what does not fit"
+                + " is an error.\nRETURN "
+                + value;
+    }
+
+    /**
+     * Those that some texts call.
+     *
+     * @param casts the server's types by the names of the functions that cast to them
+     */
+    static List<ServerObject> used(String texts, Map<String, String> casts) {
+        List<ServerObject> used = new ArrayList<>();
+        Map<String, String> all = new TreeMap<>(NAMED);
+        casts.forEach((name, type) -> all.put(name, cast(name, type)));
+        all.forEach(
+                (name, create) -> {
+                    if (texts.contains(name + "(")) {
+                        used.add(object(name, create));
+                    }
+                });
+        return used;
+    }
+
+    private static ServerObject object(String name, String create) {
+        String kind = create.startsWith("CREATE OR REPLACE PROCEDURE") ? "procedure" : "function";
+        return new ServerObject(
+                "helper",
+                name,
+                "",
+                List.of(
+                        new ServerPart(
+                                kind + " " + name,
+                                create,
+                                "DROP " + kind.toUpperCase(Locale.ROOT) + " IF EXISTS " + name)));
+    }
+}

@@ -1,0 +1,546 @@
+package dev.cantina.deploy;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.ModuleSymbol;
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.check.Binder;
+import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.BoundSql;
+import dev.cantina.check.BoundStatement;
+import dev.cantina.check.Walker;
+import dev.cantina.database.ServerPart;
+import dev.cantina.syntax.Expression.Operator;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Statement;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+
+/**
+ * Translates a project's routines, modules and triggers into MariaDB's dialect of SQL/PSM. A module
+ * becomes a package.
+ */
+public final class MariaTranslation {
+    private static final String RULE = "not-on-mariadb";
+
+    private final Catalog catalog;
+    private final Binder binder;
+    private final BoundRoutines routines;
+    private final Effects effects;
+    private final boolean collated;
+    private final Set<String> cascaded;
+    private final Losses losses;
+    private final Map<RoutineSymbol, String> called = new HashMap<>();
+    private final Map<String, String> casts = new TreeMap<>();
+
+    /**
+     * @param binder for a catalog without errors
+     * @param collated whether texts say how they compare, because the database compares them
+     *     otherwise
+     * @param cascaded the keys of the tables whose rows foreign keys change
+     */
+    public MariaTranslation(
+            Catalog catalog, Binder binder, boolean collated, Set<String> cascaded) {
+        this.catalog = catalog;
+        this.binder = binder;
+        this.routines = new BoundRoutines(binder);
+        this.effects = new Effects(routines);
+        this.collated = collated;
+        this.cascaded = cascaded;
+        this.losses = new Losses(RULE, catalog, routines);
+        name();
+    }
+
+    public Translation translate() {
+        Map<RoutineSymbol, String> made = texts(catalog.routines());
+        List<ServerObject> objects = new ArrayList<>();
+        catalog.modules().forEach(m -> module(m, made).ifPresent(objects::add));
+        made.forEach(
+                (routine, text) -> {
+                    if (routine.module().isEmpty()) {
+                        objects.add(object(routine, text));
+                    }
+                });
+        triggers(objects);
+        StringBuilder all = new StringBuilder();
+        objects.forEach(o -> all.append(o.text()));
+        return new Translation(
+                MariaSupport.used(all.toString(), casts), objects, losses.refused());
+    }
+
+    private Map<RoutineSymbol, String> texts(Collection<RoutineSymbol> wanted) {
+        List<RoutineSymbol> symbols = new ArrayList<>(wanted);
+        symbols.sort(Comparator.comparing(r -> !r.isFunction()));
+        Map<RoutineSymbol, String> made = new LinkedHashMap<>();
+        for (RoutineSymbol routine : symbols) {
+            try {
+                made.put(routine, routine(routine));
+            } catch (Refusal e) {
+                losses.lose(routine, e);
+            }
+        }
+        losses.loseCallers(made);
+        return made;
+    }
+
+    /** The server tells routines apart by name alone: of several the first keeps it. */
+    private void name() {
+        Set<String> taken = new HashSet<>();
+        for (RoutineSymbol routine : catalog.routines()) {
+            String name = routine.tree().name().text();
+            String home = routine.module().map(ModuleSymbol::key).orElse("") + " ";
+            StringBuilder own = new StringBuilder(name);
+            if (taken.contains(home + name.toUpperCase(Locale.ROOT))) {
+                routine.parameters().forEach(p -> own.append('_').append(p.name().text()));
+            }
+            int times = 1;
+            String wish = own.toString();
+            while (!taken.add(home + wish.toUpperCase(Locale.ROOT))) {
+                wish = own.toString() + "_" + ++times;
+            }
+            called.put(routine, ServerNames.mariadb().of(wish));
+        }
+    }
+
+    /** What a routine is called on the server. */
+    String called(RoutineSymbol routine) {
+        String name = called.get(routine);
+        return routine.module()
+                .map(m -> ServerNames.mariadb().of(m.tree().name()) + "." + name)
+                .orElse(name);
+    }
+
+    MariaExpressions words(Optional<ModuleSymbol> module) {
+        return new MariaExpressions(catalog, binder, module, collated, called::get);
+    }
+
+    // ---------------------------------------------------------------- routines
+
+    private ServerObject object(RoutineSymbol symbol, String text) {
+        String kind = symbol.tree().kind().word();
+        Span span = symbol.tree().span();
+        String name = called.get(symbol);
+        String comments = comments(span);
+        return new ServerObject(
+                kind,
+                symbol.name(),
+                span.source().name(),
+                List.of(
+                        new ServerPart(
+                                kind + " " + name,
+                                comments + "CREATE OR REPLACE " + text,
+                                "DROP " + kind.toUpperCase(Locale.ROOT) + " IF EXISTS " + name)));
+    }
+
+    /** The comments above a unit. */
+    private static String comments(Span span) {
+        Span whole = Losses.withComments(span);
+        return whole.source().text().substring(whole.start(), span.start());
+    }
+
+    /** A routine without the words CREATE OR REPLACE. */
+    private String routine(RoutineSymbol symbol) {
+        Unit.Routine tree = symbol.tree();
+        if (tree.body().isEmpty()) {
+            throw new Refusal(tree.name().span(), "MariaDB runs no Java");
+        }
+        BoundRoutine bound = routines.of(symbol);
+        if (symbol.isFunction() && isRecursive(symbol)) {
+            throw new Refusal(tree.name().span(), "MariaDB's functions can't call themselves");
+        }
+        if (symbol.isFunction() && symbol.returns().get() instanceof SqlType.Table) {
+            throw new Refusal(tree.name().span(), "MariaDB's functions give no rows");
+        }
+        MariaExpressions words = words(symbol.module());
+        MariaNames names = new MariaNames(bound);
+        words.in(names);
+        String head = head(symbol, bound, words);
+        MariaBody body = new MariaBody(bound, Optional.of(symbol), tree.body().get(), words, effects);
+        String text = body.text();
+        if (tree.characteristics().nullOnNull() && symbol.isFunction()) {
+            text = orNull(symbol, bound, words, text, body.indent(tree.body().get().span()));
+        }
+        casts.putAll(words.casts());
+        return head + text;
+    }
+
+    private boolean isRecursive(RoutineSymbol symbol) {
+        Set<RoutineSymbol> seen = new HashSet<>();
+        List<RoutineSymbol> open = new ArrayList<>(List.of(symbol));
+        while (!open.isEmpty()) {
+            RoutineSymbol next = open.remove(open.size() - 1);
+            if (next.tree().body().isEmpty()) {
+                continue;
+            }
+            for (Calls.Call call : Calls.of(routines.of(next), catalog, next.module())) {
+                if (call.routine() == symbol) {
+                    return true;
+                }
+                if (seen.add(call.routine())) {
+                    open.add(call.routine());
+                }
+            }
+        }
+        return false;
+    }
+
+    private String head(RoutineSymbol symbol, BoundRoutine bound, MariaExpressions words) {
+        Unit.Routine tree = symbol.tree();
+        StringBuilder head = new StringBuilder();
+        head.append(symbol.isFunction() ? "FUNCTION " : "PROCEDURE ").append(called.get(symbol));
+        head.append(signature(symbol, bound, words)).append('\n');
+        symbol.returns()
+                .ifPresent(
+                        type -> head.append("RETURNS ").append(words.type(type, tree.span())).append('\n'));
+        tree.characteristics()
+                .deterministic()
+                .ifPresent(d -> head.append(d ? "DETERMINISTIC\n" : "NOT DETERMINISTIC\n"));
+        tree.characteristics()
+                .access()
+                .ifPresent(a -> head.append(a.name().replace('_', ' ')).append('\n'));
+        boolean invoker =
+                tree.span().text().matches("(?is).*\\bSQL\\s+SECURITY\\s+INVOKER\\b.*");
+        if (invoker) {
+            head.append("SQL SECURITY INVOKER\n");
+        }
+        return head.toString();
+    }
+
+    private static String signature(
+            RoutineSymbol symbol, BoundRoutine bound, MariaExpressions words) {
+        List<String> parameters = new ArrayList<>();
+        for (int i = 0; i < symbol.parameters().size(); i++) {
+            ParameterSymbol parameter = symbol.parameters().get(i);
+            String mode = symbol.isFunction() ? "" : parameter.mode() + " ";
+            parameters.add(
+                    mode
+                            + words.name(bound.parameters().get(i))
+                            + " "
+                            + words.type(parameter.type(), parameter.name().span()));
+        }
+        boolean lines = symbol.tree().span().text().split("\\)", 2)[0].contains("\n");
+        return parameters.isEmpty()
+                ? " ()"
+                : lines
+                        ? " (\n  " + String.join(",\n  ", parameters) + "\n)"
+                        : " (" + String.join(", ", parameters) + ")";
+    }
+
+    /** RETURNS NULL ON NULL INPUT, which the server has no word for. */
+    private static String orNull(
+            RoutineSymbol symbol,
+            BoundRoutine bound,
+            MariaExpressions words,
+            String text,
+            String indent) {
+        List<String> tests = new ArrayList<>();
+        for (int i = 0; i < symbol.parameters().size(); i++) {
+            tests.add(words.name(bound.parameters().get(i)) + " IS NULL");
+        }
+        if (tests.isEmpty()) {
+            return text;
+        }
+        String test = "IF " + String.join(" OR ", tests) + " THEN RETURN NULL; END IF";
+        return MariaBody.block(List.of(test), text, List.of(), indent);
+    }
+
+    // ---------------------------------------------------------------- modules
+
+    private Optional<ServerObject> module(ModuleSymbol module, Map<RoutineSymbol, String> made) {
+        List<RoutineSymbol> own =
+                made.keySet().stream().filter(r -> r.module().equals(Optional.of(module))).toList();
+        String name = ServerNames.mariadb().of(module.tree().name());
+        StringBuilder open = new StringBuilder("CREATE OR REPLACE PACKAGE " + name + "\n");
+        StringBuilder closed = new StringBuilder();
+        closed.append(comments(module.tree().span()));
+        closed.append("CREATE OR REPLACE PACKAGE BODY ").append(name).append('\n');
+        try {
+            MariaExpressions words = words(Optional.of(module));
+            StringBuilder getters = new StringBuilder();
+            for (int i = 0; i < module.variables().size(); i++) {
+                ModuleSymbol.Shared variable = module.variables().get(i);
+                String type = words.type(variable.type(), variable.name().span());
+                closed.append("  DECLARE ").append(words.names().of(variable.name()));
+                closed.append(' ').append(type);
+                if (variable.initial().isPresent()) {
+                    String initial = words.of(binder.initial(module, i).expression());
+                    closed.append(" DEFAULT ").append(initial);
+                }
+                closed.append(";\n");
+                if (isSeen(module, i)) {
+                    String head =
+                            "FUNCTION " + words.getter(variable) + " () RETURNS " + type;
+                    open.append("  ").append(head).append(";\n");
+                    getters.append("\n  ").append(head).append("\n  RETURN ");
+                    getters.append(words.names().of(variable.name())).append(";\n");
+                }
+            }
+            casts.putAll(words.casts());
+            closed.append(getters);
+        } catch (Refusal e) {
+            losses.refuse(e);
+            own.forEach(made::remove);
+            return Optional.empty();
+        }
+        for (RoutineSymbol routine : own) {
+            if (routine.isPublic()) {
+                MariaExpressions words = words(routine.module());
+                BoundRoutine bound = routines.of(routine);
+                words.in(new MariaNames(bound));
+                String head = head(routine, bound, words).strip().replace("\n", "\n  ");
+                open.append("  ").append(head).append(";\n");
+            }
+            Span whole = Losses.withComments(routine.tree().span());
+            String above =
+                    whole.source().text().substring(whole.start(), routine.tree().span().start());
+            closed.append("\n  ").append(above.stripTrailing());
+            closed.append(above.isBlank() ? "" : "\n  ");
+            closed.append(indented(made.get(routine))).append(";\n");
+        }
+        return Optional.of(
+                new ServerObject(
+                        "module",
+                        module.name(),
+                        module.tree().span().source().name(),
+                        List.of(
+                                new ServerPart(
+                                        "package " + name,
+                                        open + "END",
+                                        "DROP PACKAGE IF EXISTS " + name),
+                                new ServerPart(
+                                        "package body " + name,
+                                        closed + "END",
+                                        "DROP PACKAGE BODY IF EXISTS " + name))));
+    }
+
+    /** A routine's head stands one step in, as its body does already. */
+    private static String indented(String text) {
+        int body = text.indexOf("\n");
+        StringBuilder lines = new StringBuilder();
+        boolean head = true;
+        for (String line : text.split("\n", -1)) {
+            boolean shifted = head && !line.startsWith("  ") && lines.length() > 0;
+            lines.append(lines.length() == 0 ? "" : "\n").append(shifted ? "  " : "").append(line);
+            head &= body >= 0 && !line.strip().matches("(?is)(\\w+: )?BEGIN\\b.*|RETURN\\b.*|SELECT\\b.*");
+        }
+        return lines.toString();
+    }
+
+    /** Whether a module's variable is read from outside it. */
+    private boolean isSeen(ModuleSymbol module, int index) {
+        boolean[] seen = {false};
+        for (RoutineSymbol routine : catalog.routines()) {
+            if (routine.module().equals(Optional.of(module)) || routine.tree().body().isEmpty()) {
+                continue;
+            }
+            Walker.statements(
+                    routines.of(routine).body(),
+                    s -> Walker.expressions(s, e -> seen[0] |= reads(e, module, index)));
+        }
+        for (TriggerSymbol trigger : catalog.triggers()) {
+            Walker.statements(
+                    routines.of(trigger).body(),
+                    s -> Walker.expressions(s, e -> seen[0] |= reads(e, module, index)));
+        }
+        return seen[0];
+    }
+
+    private static boolean reads(BoundExpression e, ModuleSymbol module, int index) {
+        return e instanceof BoundExpression.ReadShared shared
+                && shared.module() == module
+                && shared.index() == index;
+    }
+
+    // ---------------------------------------------------------------- triggers
+
+    private void triggers(List<ServerObject> objects) {
+        Map<String, String> last = new HashMap<>();
+        for (TriggerSymbol trigger : catalog.triggers()) {
+            try {
+                Optional<Refusal> missing =
+                        losses.missing(routines.of(trigger), Optional.empty());
+                if (missing.isPresent()) {
+                    throw missing.get();
+                }
+                Unit.Trigger tree = trigger.tree();
+                String key = trigger.table().key() + " " + tree.timing() + tree.event();
+                objects.add(trigger(trigger, Optional.ofNullable(last.get(key))));
+                last.put(key, ServerNames.mariadb().of(tree.name()));
+            } catch (Refusal e) {
+                losses.refuse(e);
+            }
+        }
+    }
+
+    private ServerObject trigger(TriggerSymbol symbol, Optional<String> follows) {
+        Unit.Trigger tree = symbol.tree();
+        BoundRoutine bound = routines.of(symbol);
+        check(symbol, bound);
+        MariaExpressions words = words(Optional.empty());
+        words.in(new MariaNames(bound));
+        String name = words.names().of(tree.name());
+        MariaBody body = new MariaBody(bound, Optional.empty(), tree.body(), words, effects);
+        String text = body.text();
+        if (bound.condition().isPresent()) {
+            String indent = body.indent(tree.body().span());
+            text =
+                    "IF "
+                            + words.of(bound.condition().get())
+                            + " THEN\n"
+                            + indent
+                            + "  "
+                            + MariaBody.shifted(text)
+                            + ";\n"
+                            + indent
+                            + "END IF";
+        }
+        casts.putAll(words.casts());
+        String create =
+                comments(tree.span())
+                        + "CREATE OR REPLACE TRIGGER "
+                        + name
+                        + "\n"
+                        + tree.timing()
+                        + " "
+                        + tree.event()
+                        + " ON "
+                        + words.names().of(symbol.table().name())
+                        + "\nFOR EACH ROW"
+                        + follows.map(f -> " FOLLOWS " + f).orElse("")
+                        + "\n"
+                        + text;
+        return new ServerObject(
+                "trigger",
+                symbol.name(),
+                tree.span().source().name(),
+                List.of(
+                        new ServerPart(
+                                "trigger " + name, create, "DROP TRIGGER IF EXISTS " + name)));
+    }
+
+    private void check(TriggerSymbol symbol, BoundRoutine bound) {
+        Unit.Trigger tree = symbol.tree();
+        Span place = tree.name().span();
+        if (tree.timing() == Unit.Timing.INSTEAD_OF) {
+            throw new Refusal(place, "MariaDB has no triggers on views");
+        }
+        if (!tree.eachRow()) {
+            throw new Refusal(place, "MariaDB's triggers run for each row alone");
+        }
+        if (tree.oldTable().isPresent() || tree.newTable().isPresent()) {
+            throw new Refusal(place, "MariaDB's triggers see no transition tables");
+        }
+        if (!tree.columns().isEmpty() && !changes(tree, bound)) {
+            throw new Refusal(
+                    tree.columns().get(0).span(),
+                    "MariaDB does not know which columns an UPDATE sets; with WHEN (old.c <> new.c)"
+                            + " it need not");
+        }
+        if (cascaded.contains(symbol.table().key())) {
+            throw new Refusal(
+                    place,
+                    "a foreign key changes rows of "
+                            + symbol.table().name()
+                            + ", which sets off no trigger on MariaDB");
+        }
+        boolean own =
+                tree.timing() == Unit.Timing.AFTER
+                        && tables(bound, new HashSet<>()).contains(symbol.table().key());
+        if (own || writes(bound, symbol.table().key())) {
+            throw new Refusal(
+                    place,
+                    "the trigger looks at "
+                            + symbol.table().name()
+                            + " itself, and MariaDB runs it between one row and the next");
+        }
+    }
+
+    /** Whether a trigger UPDATE OF runs only where one of these columns has another value. */
+    private static boolean changes(Unit.Trigger tree, BoundRoutine bound) {
+        if (bound.condition().isEmpty()) {
+            return false;
+        }
+        List<BoundExpression> open = new ArrayList<>(List.of(bound.condition().get()));
+        while (!open.isEmpty()) {
+            BoundExpression e = open.remove(0);
+            if (e instanceof BoundExpression.Logical both && both.and()) {
+                open.add(both.left());
+                open.add(both.right());
+            } else if (e instanceof BoundExpression.Compare compare
+                    && compare.operator() == Operator.NOT_EQUAL
+                    && isColumn(compare.left(), tree)
+                    && isColumn(compare.right(), tree)) {
+                return true;
+            } else if (e instanceof BoundExpression.Distinct distinct
+                    && !distinct.negated()
+                    && isColumn(distinct.left(), tree)
+                    && isColumn(distinct.right(), tree)) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    private static boolean isColumn(BoundExpression e, Unit.Trigger tree) {
+        return Written.bare(e) instanceof BoundExpression.Field field
+                && field.row() instanceof BoundExpression.Read read
+                && tree.columns().stream()
+                        .anyMatch(
+                                c ->
+                                        c.key()
+                                                .equalsIgnoreCase(
+                                                        ((SqlType.Row) read.variable().type())
+                                                                .fields()
+                                                                .get(field.index())
+                                                                .name()));
+    }
+
+    /** The tables that a routine's statements name, and those of what it calls. */
+    private Set<String> tables(BoundRoutine routine, Set<RoutineSymbol> seen) {
+        Set<String> tables = new HashSet<>();
+        for (BoundSql sql : MariaNames.statements(routine)) {
+            tables.addAll(sql.tables());
+        }
+        for (Calls.Call call : Calls.of(routine, catalog, Optional.empty())) {
+            if (seen.add(call.routine()) && call.routine().tree().body().isPresent()) {
+                tables.addAll(tables(routines.of(call.routine()), seen));
+            }
+        }
+        return tables;
+    }
+
+    private static boolean writes(BoundRoutine routine, String table) {
+        boolean[] found = {false};
+        Walker.statements(
+                routine.body(),
+                s ->
+                        found[0] |=
+                                s instanceof BoundStatement.Execute execute
+                                        && execute.sql().changesRows()
+                                        && !execute.sql().scope().tables().isEmpty()
+                                        && execute.sql().tables().contains(table)
+                                        && execute.sql()
+                                                .scope()
+                                                .tables()
+                                                .get(0)
+                                                .names()
+                                                .get(0)
+                                                .key()
+                                                .equals(table));
+        return found[0];
+    }
+}
