@@ -9,9 +9,10 @@ CREATE PROCEDURE count_of (
 READS SQL DATA
 BEGIN
   DECLARE known INTEGER;
+  DECLARE real_table, real_column VARCHAR(64);
 
   SET how_many = 0;
-  SELECT COUNT(*) INTO known
+  SELECT COUNT(*), MIN(k.table_name), MIN(k.column_name) INTO known, real_table, real_column
     FROM information_schema.columns k
    WHERE UPPER(k.table_name) = UPPER(count_of.table_name)
      AND UPPER(k.column_name) = UPPER(count_of.column_name)
@@ -22,6 +23,6 @@ BEGIN
   END IF;
 
   -- advice: concatenated-sql off: both names were found in the catalog just now
-  PREPARE counting FROM 'SELECT COUNT(*) FROM ' || table_name || ' WHERE ' || column_name || ' = ?';
+  PREPARE counting FROM 'SELECT COUNT(*) FROM ' || real_table || ' WHERE ' || real_column || ' = ?';
   EXECUTE counting INTO how_many USING wanted;
 END;

@@ -87,7 +87,8 @@ final class MariaLog implements MariaChanges {
 
     private void table(int number) throws SQLException {
         Table table = tables.get(number);
-        StringBuilder columns = new StringBuilder("CAST(0 AS SIGNED) AS seq, 'x' AS had, 'x' AS has");
+        StringBuilder columns = new StringBuilder("CAST(0 AS SIGNED) AS seq, NULLIF('x', 'x') AS had,"
+                                + " NULLIF('x', 'x') AS has");
         for (String side : List.of("was", "now")) {
             for (int i = 0; i < table.columns().size(); i++) {
                 columns.append(", ")

@@ -56,7 +56,7 @@ public final class MariaWords {
                             + "|DOUBLE\\s+PRECISION|TIMESTAMP\\s+WITHOUT\\s+TIME\\s+ZONE|TIMESTAMP)\\b"
                             + "(?!\\s*[.=])(?<bracket>\\s*\\(\\s*\\d+\\s*\\))?"
                             + "|\\bGENERATED\\s+(?:ALWAYS|BY\\s+DEFAULT)\\s+AS\\s+(?<identity>IDENTITY)\\b"
-                            + "(?:\\s*\\([^)]*\\))?"
+                            + "(?:\\s*\\([^)]*\\))?(?<key>\\s+(?:PRIMARY\\s+KEY|UNIQUE))?"
                             + "|\\b(?<moment>CURRENT_TIMESTAMP|LOCALTIMESTAMP|LOCALTIME|CURRENT_TIME)\\b"
                             + "(?:\\s*\\(\\s*(?<precision>\\d?)\\s*\\))?"
                             + "|\\b(?<schema>CURRENT_SCHEMA)\\b(?:\\s*\\(\\s*\\))?"
@@ -105,7 +105,9 @@ public final class MariaWords {
             return bounded && bracket != null ? type + bracket.strip() : type;
         }
         if (token.group("identity") != null) {
-            return "AUTO_INCREMENT";
+            // The server numbers the columns of a key alone.
+            String key = token.group("key");
+            return "AUTO_INCREMENT" + (key == null ? " UNIQUE" : key);
         }
         if (token.group("moment") != null) {
             String precision = token.group("precision");

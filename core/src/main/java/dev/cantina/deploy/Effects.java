@@ -195,6 +195,31 @@ final class Effects {
                 });
     }
 
+    /**
+     * What a routine says of its access to data is held to by check where it can be seen.
+     *
+     * @throws Refusal where only running it would show that it writes
+     */
+    void heldTo(dev.cantina.check.BoundRoutine routine, String server) {
+        if (routine.access() == dev.cantina.syntax.Unit.SqlAccess.MODIFIES_SQL_DATA) {
+            return;
+        }
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    if (s instanceof BoundStatement.Perform perform && perform.targets().isEmpty()
+                            || s instanceof BoundStatement.Call call && changes(call.routine())) {
+                        throw new Refusal(
+                                routine.places().get(s.at()).span(),
+                                "the routine says "
+                                        + routine.access().name().replace('_', ' ')
+                                        + ", which "
+                                        + server
+                                        + " would not hold this to");
+                    }
+                });
+    }
+
     /** The classes of the exceptions that a statement can raise, those in it included. */
     Set<String> raises(BoundStatement statement) {
         Set<String> known = raised.get(statement);

@@ -34,6 +34,20 @@ final class MariaBlocks {
     private static final Pattern REPEAT =
             Pattern.compile("(?is)^(?:(?<label>[\\w\"]+)\\s*:\\s*)?(?<word>REPEAT)\\b");
 
+    /** The last condition of the area is the newest, but for what the server adds of its own. */
+    private static final List<String> CAPTURE =
+            List.of(
+                    "DECLARE cantina_error char(5)",
+                    "DECLARE cantina_number, cantina_count integer",
+                    "DECLARE cantina_message longtext",
+                    "GET DIAGNOSTICS cantina_count = NUMBER",
+                    """
+                    REPEAT
+                      GET DIAGNOSTICS CONDITION cantina_count cantina_error = RETURNED_SQLSTATE,
+                        cantina_number = MYSQL_ERRNO, cantina_message = MESSAGE_TEXT;
+                      SET cantina_count = cantina_count - 1;
+                    UNTIL cantina_count = 0 OR cantina_number <> 4094 END REPEAT""");
+
     private final MariaBody body;
     private final MariaExpressions words;
     private final Effects effects;
@@ -66,7 +80,62 @@ final class MariaBlocks {
         return Optional.ofNullable(rounds.get(target));
     }
 
+    /** Handlers can't leave what is around the block that declares them. */
+    void jump(dev.cantina.check.JumpTarget target, Span span) {
+        if (handlers > 0 && !insideHandler.contains(target)) {
+            throw new Refusal(span, "MariaDB's handlers can't leave what is around them");
+        }
+    }
+
+    /** The loops and blocks that stand in the handler that is being written. */
+    private final List<dev.cantina.check.JumpTarget> insideHandler = new ArrayList<>();
+
+    private void label(BoundStatement s) {
+        Statement tree = body.written(s);
+        Optional<Name> label =
+                tree instanceof Statement.Compound x
+                        ? x.label()
+                        : tree instanceof Statement.While x
+                                ? x.label()
+                                : tree instanceof Statement.Repeat x
+                                        ? x.label()
+                                        : tree instanceof Statement.Loop x
+                                                ? x.label()
+                                                : tree instanceof Statement.For x
+                                                        ? x.label()
+                                                        : Optional.empty();
+        if (label.isEmpty() || label.get().delimited() || !words.names().isReserved(label.get().text())) {
+            return;
+        }
+        body.statements().label(label.get());
+        Matcher end =
+                Pattern.compile("(?i)\\b" + label.get().text() + "\\s*$").matcher(tree.span().text());
+        if (end.find()) {
+            body.splice()
+                    .put(part(tree.span(), end.start(), end.end()), words.names().of(label.get()));
+        }
+    }
+
+    private void target(BoundStatement s) {
+        if (handlers == 0) {
+            return;
+        }
+        if (s instanceof BoundStatement.Block x) {
+            insideHandler.add(x.target());
+        } else if (s instanceof BoundStatement.While x) {
+            insideHandler.add(x.target());
+        } else if (s instanceof BoundStatement.Repeat x) {
+            insideHandler.add(x.target());
+        } else if (s instanceof BoundStatement.For x) {
+            insideHandler.add(x.target());
+        }
+    }
+
     void visit(BoundStatement s, Handlers around, boolean listed) {
+        target(s);
+        if (!Walker.rows(s).isEmpty()) {
+            label(s);
+        }
         if (s instanceof BoundStatement.Block block) {
             block(block, around, listed);
         } else if (s instanceof BoundStatement.Repeat loop) {
@@ -74,7 +143,6 @@ final class MariaBlocks {
         } else if (s instanceof BoundStatement.For loop) {
             each(loop, around);
         } else if (!Walker.rows(s).isEmpty()) {
-            Walker.expressions(s, e -> {});
             tests(s);
             Walker.rows(s).forEach(row -> list(row, around));
         } else {
@@ -150,12 +218,21 @@ final class MariaBlocks {
                     tree.span(),
                     "a CONTINUE handler outside this ATOMIC block guards it; declare it inside");
         }
+        StringBuilder leaving = new StringBuilder("SQLEXCEPTION");
+        for (String state : List.of("02000", "01000")) {
+            Optional<Handlers.Arm> arm = around.completion(state);
+            if (arm.isPresent() && arm.get().isExit()) {
+                leaving.append(state.startsWith("02") ? ", NOT FOUND" : ", SQLWARNING");
+            }
+        }
         String savepoint = body.own("atomic_" + ++atomics);
         savepoints.add(savepoint);
         String indent = body.indent(tree.span());
         String head =
                 "BEGIN\n"
-                        + "  DECLARE EXIT HANDLER FOR SQLEXCEPTION\n"
+                        + "  DECLARE EXIT HANDLER FOR "
+                        + leaving
+                        + "\n"
                         + "  BEGIN\n"
                         + "    ROLLBACK TO SAVEPOINT "
                         + savepoint
@@ -357,16 +434,7 @@ final class MariaBlocks {
             before.add("ROLLBACK TO SAVEPOINT " + savepoint);
         }
         if (body.statements().asksCondition(handler.body())) {
-            before.addAll(
-                    0,
-                    List.of(
-                            "DECLARE cantina_error char(5)",
-                            "DECLARE cantina_number integer",
-                            "DECLARE cantina_message longtext",
-                            "GET DIAGNOSTICS @cantina_count = NUMBER",
-                            "GET DIAGNOSTICS CONDITION @cantina_count cantina_error ="
-                                    + " RETURNED_SQLSTATE,\n  cantina_number = MYSQL_ERRNO,"
-                                    + " cantina_message = MESSAGE_TEXT"));
+            before.addAll(0, CAPTURE);
         }
         Handlers beyond = inside.beyond();
         handlers++;

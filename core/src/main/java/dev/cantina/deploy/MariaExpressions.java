@@ -10,6 +10,7 @@ import dev.cantina.check.BoundSql;
 import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
 import dev.cantina.database.MariaWords;
+import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
@@ -22,6 +23,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Function;
+import java.util.function.Predicate;
+import java.util.stream.Collectors;
 
 /**
  * Expressions and data statements as MariaDB reads them: the author's own text, with only those
@@ -41,23 +44,27 @@ final class MariaExpressions {
     private final ServerNames names = ServerNames.mariadb();
     private final boolean collated;
     private final Function<RoutineSymbol, String> called;
+    private final Predicate<ModuleSymbol.Shared> hidden;
     private final Map<String, String> casts = new TreeMap<>();
     private Optional<MariaNames> variables = Optional.empty();
 
     /**
      * @param called what a routine is called there, without its module
+     * @param hidden whether a column has the name of a module's variable
      */
     MariaExpressions(
             Catalog catalog,
             Binder binder,
             Optional<ModuleSymbol> module,
             boolean collated,
-            Function<RoutineSymbol, String> called) {
+            Function<RoutineSymbol, String> called,
+            Predicate<ModuleSymbol.Shared> hidden) {
         this.catalog = catalog;
         this.binder = binder;
         this.module = module;
         this.collated = collated;
         this.called = called;
+        this.hidden = hidden;
     }
 
     /** From now on the variables are those of a routine. */
@@ -186,13 +193,19 @@ final class MariaExpressions {
     }
 
     private void field(BoundExpression.Field field, Splice splice) {
-        if (field.span().text().endsWith("*")) {
-            throw new Refusal(field.span(), "MariaDB takes no row in the place of several values");
-        }
         if (!(field.row() instanceof BoundExpression.Read read)) {
             throw new Refusal(field.span(), "a row that is no variable");
         }
         SqlType.Row type = (SqlType.Row) read.variable().type();
+        if (field.span().text().endsWith("*")) {
+            String row = row(read.variable());
+            splice.put(
+                    field.span(),
+                    type.fields().stream()
+                            .map(f -> row + "." + names.of(f.name()))
+                            .collect(Collectors.joining(", ")));
+            return;
+        }
         String column = names.of(type.fields().get(field.index()).name());
         splice.put(field.span(), row(read.variable()) + "." + column);
     }
@@ -209,9 +222,16 @@ final class MariaExpressions {
     private String shared(BoundExpression.ReadShared shared) {
         ModuleSymbol.Shared variable = shared.module().variables().get(shared.index());
         if (module.filter(m -> m == shared.module()).isPresent()) {
-            return names.of(variable.name());
+            return shared(variable);
         }
         return names.of(shared.module().tree().name()) + "." + getter(variable) + "()";
+    }
+
+    /** What a module's variable is called inside it: not as a column of its statements is. */
+    String shared(ModuleSymbol.Shared variable) {
+        return hidden.test(variable)
+                ? names.of("v_" + variable.name().text())
+                : names.of(variable.name());
     }
 
     /** The function of a module that gives one of its variables to those outside. */
@@ -351,12 +371,19 @@ final class MariaExpressions {
                 whole
                         ? "cantina_whole_divisor("
                         : approximate ? "cantina_double_divisor(" : "cantina_divisor(";
-        String divisor = sure ? of(sum.right()) : check + of(sum.right()) + ")";
-        String dividend =
-                whole || approximate
-                        ? of(sum.left())
-                        : "CAST(" + of(sum.left()) + " AS decimal(65, 30))";
-        splice.put(sum.span(), dividend + (whole ? " DIV " : " / ") + divisor);
+        Span between = new Span(sum.span().source(), left.span().end(), right.span().start());
+        int slash = between.text().indexOf('/');
+        int at = between.start() + slash;
+        if (whole) {
+            boolean spaced = between.text().startsWith(" ", slash + 1);
+            splice.put(new Span(between.source(), at, at + 1), spaced ? "DIV" : " DIV ");
+        } else if (!approximate) {
+            splice.around(sum.left().span(), "CAST(", " AS decimal(65, 30))");
+        }
+        if (!sure) {
+            splice.around(sum.right().span(), check, ")");
+        }
+        parts(sum, splice);
     }
 
     private void concatenate(BoundExpression.Concatenate both, Splice splice) {
@@ -479,6 +506,12 @@ final class MariaExpressions {
                 throw new Refusal(apply.span(), "MariaDB keeps no intervals");
             }
             parts(apply, splice);
+            if (apply.type() instanceof SqlType.Time && name.contains("INTERVAL")) {
+                // A time of day goes round; the server's would grow past its end.
+                splice.around(
+                        given.get(0).span(), "CAST(TIMESTAMP('2000-01-02', ", ")");
+                splice.put(end(apply.span()), " AS TIME(6))");
+            }
             return;
         }
         if (name.startsWith("EXTRACT ")) {
@@ -505,6 +538,10 @@ final class MariaExpressions {
             }
         }
         parts(apply, splice);
+    }
+
+    private static Span end(Span span) {
+        return new Span(span.source(), span.end(), span.end());
     }
 
     /** Functions that the server has by another name, or not at all. */
@@ -667,14 +704,7 @@ final class MariaExpressions {
                 splice.put(edit.span(), edit.text());
             }
         }
-        for (BoundExpression parameter : sql.parameters()) {
-            if (splice.holds(parameter.span())) {
-                edit(parameter, splice);
-            }
-        }
-        calls(source.scope(), splice);
-        tables(source.scope(), splice);
-        named(source, splice);
+        render(sql, splice, Optional.empty());
         String text = MariaWords.of(splice.text()).stripTrailing();
         return into.isPresent() && !put ? text + "\n" + into.get() : text;
     }
@@ -713,14 +743,33 @@ final class MariaExpressions {
         }
     }
 
-    private void calls(SqlText.Scope scope, Splice splice) {
+    /**
+     * Says a stretch of a statement in the server's words.
+     *
+     * @param around the call whose argument the stretch is, which is put together already
+     */
+    private void render(BoundSql sql, Splice splice, Optional<Span> around) {
+        for (BoundExpression parameter : sql.parameters()) {
+            if (splice.holds(parameter.span())) {
+                edit(parameter, splice);
+            }
+        }
+        calls(sql, sql.source().scope(), splice, around);
+        tables(sql.source().scope(), splice);
+    }
+
+    private void calls(
+            BoundSql sql, SqlText.Scope scope, Splice splice, Optional<Span> around) {
         for (SqlText.NameUse use : scope.names()) {
+            if (!splice.holds(use.span())) {
+                continue;
+            }
             if (use.use() == SqlText.Use.CALL) {
-                List<RoutineSymbol> functions =
-                        catalog.functions(catalog.keyOf(use.names(), module));
-                if (!functions.isEmpty()) {
-                    splice.put(use.span(), callee(functions.get(0)));
-                }
+                call(sql, use, splice);
+            } else if (use.names().stream().anyMatch(n -> isStrange(n))) {
+                splice.put(
+                        use.span(),
+                        use.names().stream().map(names::of).collect(Collectors.joining(".")));
             }
         }
         for (SqlText.TableUse use : scope.tables()) {
@@ -728,33 +777,113 @@ final class MariaExpressions {
                 throw new Refusal(use.span(), "MariaDB's functions give no rows");
             }
         }
-        scope.children().forEach(child -> calls(child, splice));
+        scope.children().forEach(child -> calls(sql, child, splice, around));
     }
 
-    /** Calls that name their arguments, or leave some out. */
-    private void named(SqlText source, Splice splice) {
-        for (SqlText.NamedCall call : source.calls()) {
-            List<RoutineSymbol> functions =
-                    catalog.functions(catalog.keyOf(call.function(), module));
-            if (functions.isEmpty()) {
-                continue;
-            }
-            List<String> given = new ArrayList<>();
-            for (int i = 0; i < functions.get(0).parameters().size(); i++) {
-                ParameterSymbol parameter = functions.get(0).parameters().get(i);
-                Optional<Span> value = Optional.empty();
-                for (int k = 0; k < call.arguments().size(); k++) {
-                    SqlText.NamedArgument argument = call.arguments().get(k);
-                    boolean fits =
-                            argument.name().isPresent()
-                                    ? parameter.name().is(argument.name().get())
-                                    : k == i;
-                    value = fits ? Optional.of(argument.span()) : value;
-                }
-                given.add(value.map(Span::text).orElseGet(() -> initial(parameter)));
-            }
-            splice.put(call.span(), String.join(", ", given));
+    private boolean isStrange(Name name) {
+        return !name.delimited() && names.isReserved(name.text());
+    }
+
+    private void call(BoundSql sql, SqlText.NameUse use, Splice splice) {
+        List<RoutineSymbol> all = catalog.functions(catalog.keyOf(use.names(), module));
+        if (all.isEmpty()) {
+            return;
         }
+        Span bracket = bracket(use.span());
+        List<Span> given = split(bracket);
+        Optional<SqlText.NamedCall> named =
+                sql.source().calls().stream()
+                        .filter(c -> bracket.start() <= c.span().start() && c.span().end() <= bracket.end())
+                        .filter(c -> c.function().equals(use.names()))
+                        .findFirst();
+        List<Name> said =
+                named.stream()
+                        .flatMap(c -> c.arguments().stream())
+                        .flatMap(a -> a.name().stream())
+                        .toList();
+        List<RoutineSymbol> fitting =
+                all.stream()
+                        .filter(f -> given.size() <= f.parameters().size())
+                        .filter(f -> given.size() >= f.required())
+                        .filter(
+                                f ->
+                                        said.stream()
+                                                .allMatch(
+                                                        n ->
+                                                                f.parameters().stream()
+                                                                        .anyMatch(p -> p.name().is(n))))
+                        .toList();
+        if (fitting.size() != 1) {
+            throw new Refusal(
+                    use.span(), "which of several functions this is depends on types there");
+        }
+        RoutineSymbol function = fitting.get(0);
+        splice.put(use.span(), callee(function));
+        if (named.isEmpty() && given.size() == function.parameters().size()) {
+            return;
+        }
+        List<String> texts = new ArrayList<>();
+        for (int i = 0; i < function.parameters().size(); i++) {
+            ParameterSymbol parameter = function.parameters().get(i);
+            Optional<Span> value = i < given.size() && named.isEmpty() ? Optional.of(given.get(i)) : Optional.empty();
+            if (named.isPresent()) {
+                List<SqlText.NamedArgument> arguments = named.get().arguments();
+                for (int k = 0; k < arguments.size(); k++) {
+                    boolean fits =
+                            arguments.get(k).name().isPresent()
+                                    ? parameter.name().is(arguments.get(k).name().get())
+                                    : k == i;
+                    value = fits ? Optional.of(arguments.get(k).span()) : value;
+                }
+            }
+            if (value.isEmpty()) {
+                texts.add(initial(parameter));
+            } else {
+                Splice inner = new Splice(value.get());
+                render(sql, inner, Optional.of(bracket));
+                texts.add(inner.text().strip());
+            }
+        }
+        splice.put(bracket, String.join(", ", texts));
+    }
+
+    /** What stands between the brackets behind a function's name. */
+    private static Span bracket(Span name) {
+        String text = name.source().text();
+        int open = text.indexOf('(', name.end());
+        int depth = 0;
+        boolean quoted = false;
+        for (int i = open; i < text.length(); i++) {
+            char c = text.charAt(i);
+            quoted ^= c == '\'';
+            depth += quoted ? 0 : c == '(' ? 1 : c == ')' ? -1 : 0;
+            if (depth == 0) {
+                return new Span(name.source(), open + 1, i);
+            }
+        }
+        throw new Refusal(name, "this call has no end");
+    }
+
+    /** The arguments in a bracket, by the commas that separate them. */
+    private static List<Span> split(Span bracket) {
+        List<Span> parts = new ArrayList<>();
+        String text = bracket.source().text();
+        int depth = 0;
+        boolean quoted = false;
+        int from = bracket.start();
+        for (int i = bracket.start(); i < bracket.end(); i++) {
+            char c = text.charAt(i);
+            quoted ^= c == '\'';
+            depth += quoted ? 0 : c == '(' ? 1 : c == ')' ? -1 : 0;
+            if (c == ',' && depth == 0 && !quoted) {
+                parts.add(new Span(bracket.source(), from, i));
+                from = i + 1;
+            }
+        }
+        if (!text.substring(from, bracket.end()).isBlank()) {
+            parts.add(new Span(bracket.source(), from, bracket.end()));
+        }
+        return parts;
     }
 
     /** Tables by the names that the server knows, whose case counts there. */
@@ -762,11 +891,13 @@ final class MariaExpressions {
         for (SqlText.TableUse use : scope.tables()) {
             if (use.names().size() == 2 && use.names().get(0).key().equals("MODULE")) {
                 Span whole = use.names().get(0).span().to(use.names().get(1).span());
-                splice.put(whole, use.names().get(1).written());
+                splice.put(whole, names.of(use.names().get(1)));
             } else if (use.names().size() == 1) {
-                catalog.table(use.names().get(0))
-                        .filter(t -> !t.name().equals(use.names().get(0).text()))
-                        .ifPresent(t -> splice.put(use.names().get(0).span(), names.of(t.name())));
+                Name name = use.names().get(0);
+                String known = catalog.table(name).map(t -> t.name()).orElse(name.text());
+                if (!known.equals(name.text()) || isStrange(name)) {
+                    splice.put(name.span(), names.of(known));
+                }
             }
         }
         scope.children().forEach(child -> tables(child, splice));

@@ -79,7 +79,7 @@ final class MariaNames {
     }
 
     /** What the names of columns are, and of the tables that qualify them. */
-    private static Set<String> columns(BoundRoutine routine) {
+    static Set<String> columns(BoundRoutine routine) {
         Set<String> columns = new HashSet<>();
         for (BoundSql sql : statements(routine)) {
             List<Span> values = new ArrayList<>();

@@ -88,15 +88,20 @@ final class MariaStatements {
         } else if (s instanceof BoundStatement.HandOut rows) {
             body.splice().put(span, words.of(rows.sql()));
         } else if (s instanceof BoundStatement.Leave leave) {
-            return;
+            body.blocks().jump(leave.target(), span);
+            label(((Statement.Leave) body.written(s)).label());
         } else if (s instanceof BoundStatement.Iterate iterate) {
-            body.blocks()
-                    .round(iterate.target())
-                    .ifPresent(round -> body.splice().put(span, "LEAVE " + round));
+            body.blocks().jump(iterate.target(), span);
+            Optional<String> round = body.blocks().round(iterate.target());
+            if (round.isPresent()) {
+                body.splice().put(span, "LEAVE " + round.get());
+            } else {
+                label(((Statement.Iterate) body.written(s)).label());
+            }
         } else if (s instanceof BoundStatement.Call call) {
             call(call, listed);
         } else if (s instanceof BoundStatement.Return give) {
-            give(give, span);
+            give(give, around, span, listed);
         } else if (s instanceof BoundStatement.Signal signal) {
             signal(signal, around, listed);
         } else if (s instanceof BoundStatement.GetDiagnostics get) {
@@ -124,6 +129,14 @@ final class MariaStatements {
         }
     }
 
+    /** A label by a name that the server takes. */
+    void label(dev.cantina.syntax.Name label) {
+        String name = words.names().of(label);
+        if (!name.equals(label.written())) {
+            body.splice().put(label.span(), name);
+        }
+    }
+
     // ---------------------------------------------------------------- assignment
 
     private String target(Target target, Span span) {
@@ -141,7 +154,7 @@ final class MariaStatements {
                 throw new Refusal(
                         span, "a module's variable is set from inside its module alone there");
             }
-            return words.names().of(shared.module().variables().get(shared.index()).name());
+            return words.shared(shared.module().variables().get(shared.index()));
         }
         return words.name(target.variable());
     }
@@ -182,14 +195,18 @@ final class MariaStatements {
             values.add(words.of(one.value()));
             targets.add(target(one.target(), span));
         }
-        if (safe) {
-            body.splice()
-                    .put(
-                            span,
-                            "SELECT "
-                                    + String.join(", ", values)
-                                    + " INTO "
-                                    + String.join(", ", targets));
+        boolean apart = true;
+        for (int i = 1; i < all.size(); i++) {
+            for (int k = 0; k < i; k++) {
+                apart &= !reads(all.get(i).value(), all.get(k).target());
+            }
+        }
+        if (safe && apart) {
+            List<String> sets = new ArrayList<>();
+            for (int i = 0; i < all.size(); i++) {
+                sets.add(targets.get(i) + " = " + values.get(i));
+            }
+            body.splice().put(span, "SET " + String.join(", ", sets));
             return;
         }
         List<String> lines = new ArrayList<>();
@@ -197,6 +214,20 @@ final class MariaStatements {
             lines.add("SET cantina_" + (i + 1) + " = " + values.get(i));
         }
         guarded(span, all.stream().map(Assignment::target).toList(), lines);
+    }
+
+    private static boolean reads(BoundExpression value, Target target) {
+        boolean[] found = {false};
+        Walker.expressions(
+                value,
+                e ->
+                        found[0] |=
+                                e instanceof BoundExpression.Read read
+                                                && read.variable() == target.variable()
+                                        || e instanceof BoundExpression.Ask
+                                        || e instanceof BoundExpression.Invoke
+                                        || e instanceof BoundExpression.ReadShared);
+        return found[0];
     }
 
     /**
@@ -479,6 +510,10 @@ final class MariaStatements {
                             span,
                             "CALL " + words.callee(routine) + "(" + String.join(", ", given) + ")");
         }
+        if (body.blocks().isAtomic() && effects.endsTransactions(routine)) {
+            throw new Refusal(
+                    span, "this ends the transaction, which MariaDB would do in an ATOMIC block too");
+        }
         List<String> before = new ArrayList<>();
         if (routine.tree().span().equals(body.routine().span())
                 || effects.isRecursive(body.routine())) {
@@ -491,9 +526,18 @@ final class MariaStatements {
         body.surround(span, before, after, listed);
     }
 
-    private void give(BoundStatement.Return give, Span span) {
+    private void give(BoundStatement.Return give, Handlers around, Span span, boolean listed) {
         if (give.value().isPresent()) {
             words.edit(give.value().get(), body.splice());
+            boolean goesOn =
+                    around.exceptions(effects.raisesItself(give)).stream()
+                            .anyMatch(a -> !a.isExit());
+            if (goesOn) {
+                // Where it fails and a handler goes on, there is no value.
+                String none =
+                        "SIGNAL SQLSTATE '2F005' SET MESSAGE_TEXT = 'the function ended without RETURN'";
+                body.surround(span, List.of(), List.of(none), listed);
+            }
         } else if (body.isProcedure()) {
             body.splice().put(span, body.leave(body.blocks().inHandler()));
         } else {
@@ -506,6 +550,9 @@ final class MariaStatements {
     private void signal(BoundStatement.Signal signal, Handlers around, boolean listed) {
         Span span = body.span(signal.at());
         boolean stateless = !signal.resignal() && signal.sqlstate().isEmpty();
+        if (signal.resignal() && !body.blocks().inHandler()) {
+            throw new Refusal(span, "MariaDB passes a condition on in its handler alone");
+        }
         if (stateless
                 || signal.conditionName().isPresent()
                         && PostgresConditions.isStateless(signal, body.routine())) {
@@ -765,9 +812,17 @@ final class MariaStatements {
         body.splice().put(span, "PREPARE " + words.names().of(name) + " FROM @cantina_" + name);
         body.surround(
                 span,
-                List.of("SET @cantina_" + name + " = " + words.of(prepare.text())),
+                List.of(
+                        "SET @cantina_" + name + " = " + words.of(prepare.text()),
+                        notNull("@cantina_" + name)),
                 List.of(),
                 listed);
+    }
+
+    private static String notNull(String text) {
+        return "IF "
+                + text
+                + " IS NULL THEN SIGNAL SQLSTATE '22004' SET MESSAGE_TEXT = 'the statement is NULL'; END IF";
     }
 
     private void perform(
@@ -790,13 +845,21 @@ final class MariaStatements {
         String marks = using.isEmpty() ? "" : " USING " + String.join(", ", using);
         List<String> after = new ArrayList<>();
         String source = "@cantina_" + perform.name().map(MariaStatements::statement).orElse("text");
-        perform.text().ifPresent(t -> before.add("SET " + source + " = " + words.of(t)));
+        perform.text()
+                .ifPresent(
+                        t -> {
+                            before.add("SET " + source + " = " + words.of(t));
+                            before.add(notNull(source));
+                        });
         String text;
         if (perform.targets().isEmpty()) {
             text =
                     perform.name()
                             .map(n -> "EXECUTE " + words.names().of(statement(n)) + marks)
                             .orElse("EXECUTE IMMEDIATE " + source + marks);
+            if (body.asksRows()) {
+                after.add("SET cantina_rows = ROW_COUNT()");
+            }
             if (around.completion("02000").isPresent()) {
                 after.add("IF ROW_COUNT() = 0 THEN SIGNAL SQLSTATE '02000'; END IF");
             }

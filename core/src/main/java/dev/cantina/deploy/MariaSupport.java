@@ -160,19 +160,48 @@ final class MariaSupport {
     }
 
     private static String cast(String name, String maria) {
+        String head =
+                "CREATE OR REPLACE FUNCTION "
+                        + name
+                        + " (value longtext) RETURNS "
+                        + maria
+                        + "\nNO SQL DETERMINISTIC\n-- CAST with the standard's conditions: what does"
+                        + " not fit is an error.\n";
+        if (maria.startsWith("date") || maria.startsWith("time")) {
+            return head + moment(maria);
+        }
         String value =
                 name.equals("cantina_to_boolean")
                         ? "CASE UPPER(TRIM(value)) WHEN 'TRUE' THEN 1 WHEN 'FALSE' THEN 0 ELSE value END"
                         : maria.startsWith("varchar") || maria.startsWith("char")
                                 ? "value"
                                 : "TRIM(value)";
-        return "CREATE OR REPLACE FUNCTION "
-                + name
-                + " (value longtext) RETURNS "
-                + maria
-                + "\nNO SQL DETERMINISTIC\n-- CAST with the standard's conditions: what does not fit"
-                + " is an error.\nRETURN "
-                + value;
+        return head + "RETURN " + value;
+    }
+
+    private static String moment(String maria) {
+        String date = "[0-9]{4}-[0-9]{1,2}-[0-9]{1,2}";
+        String time = "[0-9]{1,2}:[0-9]{2}(:[0-9]{2}([.][0-9]+)?)?";
+        String shape =
+                maria.equals("date")
+                        ? date
+                        : maria.startsWith("time") ? time : date + "( " + time + ")?";
+        return """
+            BEGIN
+              DECLARE moment %s;
+              DECLARE EXIT HANDLER FOR 1292
+                SIGNAL SQLSTATE '22008' SET MESSAGE_TEXT = 'there is no such %s';
+              IF TRIM(value) NOT REGEXP '^%s$' THEN
+                SIGNAL SQLSTATE '22007' SET MESSAGE_TEXT = 'this text is no %s';
+              END IF;
+              SET moment = TRIM(value);
+              RETURN moment;
+            END"""
+                .formatted(maria, plain(maria), shape, plain(maria));
+    }
+
+    private static String plain(String type) {
+        return type.replaceAll("\\(.*", "");
     }
 
     /**

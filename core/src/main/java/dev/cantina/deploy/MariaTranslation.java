@@ -82,6 +82,52 @@ public final class MariaTranslation {
                 MariaSupport.used(all.toString(), casts), objects, losses.refused());
     }
 
+    /** Functions that do nothing yet, so that what calls them can be looked at. */
+    List<ServerPart> signatures(Collection<RoutineSymbol> wanted) {
+        List<ServerPart> parts = new ArrayList<>();
+        Map<ModuleSymbol, StringBuilder> modules = new LinkedHashMap<>();
+        for (RoutineSymbol routine : wanted) {
+            if (!routine.isFunction() || routine.tree().body().isEmpty()) {
+                continue;
+            }
+            try {
+                MariaExpressions words = words(routine.module());
+                String head = head(routine, routines.of(routine), words).strip();
+                if (routine.module().isPresent()) {
+                    modules.computeIfAbsent(routine.module().get(), m -> new StringBuilder())
+                            .append(head)
+                            .append(routine.isPublic() ? ";\u0000" : ";\u0001");
+                } else {
+                    parts.add(
+                            new ServerPart(
+                                    "function " + called.get(routine),
+                                    "CREATE OR REPLACE " + head + " RETURN NULL",
+                                    "DROP FUNCTION IF EXISTS " + called.get(routine)));
+                }
+            } catch (Refusal e) {
+                // It is refused with its reason when it is translated whole.
+                continue;
+            }
+        }
+        modules.forEach((module, heads) -> parts.addAll(signatures(module, heads.toString())));
+        return parts;
+    }
+
+    private static List<ServerPart> signatures(ModuleSymbol module, String heads) {
+        String name = ServerNames.mariadb().of(module.tree().name());
+        String open = heads.replaceAll("[^\u0000\u0001]*\u0001", "").replace("\u0000", "\n");
+        String closed = heads.replaceAll(";[\u0000\u0001]", "\nRETURN NULL;\n");
+        return List.of(
+                new ServerPart(
+                        "package " + name,
+                        "CREATE OR REPLACE PACKAGE " + name + "\n" + open + "END",
+                        "DROP PACKAGE IF EXISTS " + name),
+                new ServerPart(
+                        "package body " + name,
+                        "CREATE OR REPLACE PACKAGE BODY " + name + "\n" + closed + "END",
+                        "DROP PACKAGE BODY IF EXISTS " + name));
+    }
+
     private Map<RoutineSymbol, String> texts(Collection<RoutineSymbol> wanted) {
         List<RoutineSymbol> symbols = new ArrayList<>(wanted);
         symbols.sort(Comparator.comparing(r -> !r.isFunction()));
@@ -125,7 +171,15 @@ public final class MariaTranslation {
     }
 
     MariaExpressions words(Optional<ModuleSymbol> module) {
-        return new MariaExpressions(catalog, binder, module, collated, called::get);
+        return new MariaExpressions(catalog, binder, module, collated, called::get, this::isHidden);
+    }
+
+    /** Whether a column in a module's statements has the name of one of its variables. */
+    private boolean isHidden(ModuleSymbol.Shared variable) {
+        return catalog.routines().stream()
+                .filter(r -> r.module().filter(m -> m.variables().contains(variable)).isPresent())
+                .filter(r -> r.tree().body().isPresent())
+                .anyMatch(r -> MariaNames.columns(routines.of(r)).contains(variable.name().key()));
     }
 
     // ---------------------------------------------------------------- routines
@@ -274,7 +328,7 @@ public final class MariaTranslation {
             for (int i = 0; i < module.variables().size(); i++) {
                 ModuleSymbol.Shared variable = module.variables().get(i);
                 String type = words.type(variable.type(), variable.name().span());
-                closed.append("  DECLARE ").append(words.names().of(variable.name()));
+                closed.append("  DECLARE ").append(words.shared(variable));
                 closed.append(' ').append(type);
                 if (variable.initial().isPresent()) {
                     String initial = words.of(binder.initial(module, i).expression());
@@ -286,7 +340,7 @@ public final class MariaTranslation {
                             "FUNCTION " + words.getter(variable) + " () RETURNS " + type;
                     open.append("  ").append(head).append(";\n");
                     getters.append("\n  ").append(head).append("\n  RETURN ");
-                    getters.append(words.names().of(variable.name())).append(";\n");
+                    getters.append(words.shared(variable)).append(";\n");
                 }
             }
             casts.putAll(words.casts());

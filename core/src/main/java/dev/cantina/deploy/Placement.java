@@ -36,12 +36,18 @@ public final class Placement {
         if (wanted.isEmpty() && catalog.triggers().isEmpty()) {
             return;
         }
-        Optional<String> run = Optional.of(mark());
         // Statements that call functions can be looked at only when these are there.
-        List<ServerPart> signatures =
-                new PostgresTranslation(catalog, binder, run).signatures(wanted);
-        database.place(signatures);
-        Translation translation = new PostgresTranslation(catalog, binder, run).translate();
+        Translation translation;
+        if (database instanceof MariaDatabase) {
+            Set<String> cascaded = MariaDatabase.cascaded(database.connection());
+            database.place(
+                    new MariaTranslation(catalog, binder, false, cascaded).signatures(wanted));
+            translation = new MariaTranslation(catalog, binder, false, cascaded).translate();
+        } else {
+            Optional<String> run = Optional.of(mark());
+            database.place(new PostgresTranslation(catalog, binder, run).signatures(wanted));
+            translation = new PostgresTranslation(catalog, binder, run).translate();
+        }
         List<Problem> refused =
                 translation.refused().stream().filter(p -> isWanted(p, catalog, wanted)).toList();
         if (!refused.isEmpty()) {

@@ -70,27 +70,7 @@ final class PostgresBody {
             taken.add(variable.name().toLowerCase(Locale.ROOT));
         }
         taken.addAll(signature.taken());
-        heldTo();
-    }
-
-    /** What a routine says of its access to data is held to by check, and by nobody there. */
-    private void heldTo() {
-        if (routine.access() == dev.cantina.syntax.Unit.SqlAccess.MODIFIES_SQL_DATA) {
-            return;
-        }
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    if (s instanceof BoundStatement.Perform perform && perform.targets().isEmpty()
-                            || s instanceof BoundStatement.Call call
-                                    && effects.changes(call.routine())) {
-                        throw new Refusal(
-                                span(s.at()),
-                                "the routine says "
-                                        + routine.access().name().replace('_', ' ')
-                                        + ", which PostgreSQL would not hold this to");
-                    }
-                });
+        effects.heldTo(routine, "PostgreSQL");
     }
 
     Span span(int at) {
