@@ -61,7 +61,8 @@ public final class ServerConnection {
         }
     }
 
-    static boolean isMaria(Address address) {
+    /** Whether an address is a MariaDB server's. */
+    public static boolean isMaria(Address address) {
         return address.url().startsWith("jdbc:mariadb:");
     }
 

@@ -47,7 +47,7 @@ public final class Agreement implements AutoCloseable {
     private final Limits limits;
     private final Clock clock;
     private final Map<String, CaseRunner> runners = new LinkedHashMap<>();
-    private final Map<String, NativePostgres> servers = new LinkedHashMap<>();
+    private final Map<String, NativeServer> servers = new LinkedHashMap<>();
 
     /**
      * @param databases the servers, as {@code cantina.yaml} calls them
@@ -113,7 +113,7 @@ public final class Agreement implements AutoCloseable {
         for (String database : databases) {
             String way = itself(database);
             try {
-                NativePostgres server = server(database, testCase);
+                NativeServer server = server(database, testCase);
                 Optional<String> cannot = server.cannot(testCase);
                 if (cannot.isPresent()) {
                     reasons.put(way, cannot.get());
@@ -143,13 +143,13 @@ public final class Agreement implements AutoCloseable {
         return seen;
     }
 
-    private NativePostgres server(String database, TestCase testCase)
+    private NativeServer server(String database, TestCase testCase)
             throws ProjectException, SQLException {
         String fixture = testCase.fixture().orElse(project.fixture());
         String key = database + "\n" + fixture;
-        NativePostgres server = servers.get(key);
+        NativeServer server = servers.get(key);
         if (server == null) {
-            server = new NativePostgres(project, database, fixture, runners.get(EMBEDDED));
+            server = NativeServer.open(project, database, fixture, runners.get(EMBEDDED));
             servers.put(key, server);
         }
         return server;
@@ -158,7 +158,7 @@ public final class Agreement implements AutoCloseable {
     @Override
     public void close() throws SQLException {
         runners.values().forEach(CaseRunner::close);
-        for (NativePostgres server : servers.values()) {
+        for (NativeServer server : servers.values()) {
             server.close();
         }
     }

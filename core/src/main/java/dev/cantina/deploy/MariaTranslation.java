@@ -44,7 +44,7 @@ public final class MariaTranslation {
     private final boolean collated;
     private final Set<String> cascaded;
     private final Losses losses;
-    private final Map<RoutineSymbol, String> called = new HashMap<>();
+    private final Map<String, String> called = new HashMap<>();
     private final Map<String, String> casts = new TreeMap<>();
 
     /**
@@ -100,9 +100,9 @@ public final class MariaTranslation {
                 } else {
                     parts.add(
                             new ServerPart(
-                                    "function " + called.get(routine),
+                                    "function " + bare(routine),
                                     "CREATE OR REPLACE " + head + " RETURN NULL",
-                                    "DROP FUNCTION IF EXISTS " + called.get(routine)));
+                                    "DROP FUNCTION IF EXISTS " + bare(routine)));
                 }
             } catch (Refusal e) {
                 // It is refused with its reason when it is translated whole.
@@ -158,20 +158,30 @@ public final class MariaTranslation {
             while (!taken.add(home + wish.toUpperCase(Locale.ROOT))) {
                 wish = own.toString() + "_" + ++times;
             }
-            called.put(routine, ServerNames.mariadb().of(wish));
+            called.put(place(routine), ServerNames.mariadb().of(wish));
         }
+    }
+
+    /** The same for every catalog that is made of the same sources. */
+    private static String place(RoutineSymbol routine) {
+        return routine.span().source().name() + " " + routine.span().start();
+    }
+
+    /** What a routine is called on the server, without its module. */
+    private String bare(RoutineSymbol routine) {
+        return called.get(place(routine));
     }
 
     /** What a routine is called on the server. */
     String called(RoutineSymbol routine) {
-        String name = called.get(routine);
+        String name = bare(routine);
         return routine.module()
                 .map(m -> ServerNames.mariadb().of(m.tree().name()) + "." + name)
                 .orElse(name);
     }
 
     MariaExpressions words(Optional<ModuleSymbol> module) {
-        return new MariaExpressions(catalog, binder, module, collated, called::get, this::isHidden);
+        return new MariaExpressions(catalog, binder, module, collated, this::bare, this::isHidden);
     }
 
     /** Whether a column in a module's statements has the name of one of its variables. */
@@ -187,7 +197,7 @@ public final class MariaTranslation {
     private ServerObject object(RoutineSymbol symbol, String text) {
         String kind = symbol.tree().kind().word();
         Span span = symbol.tree().span();
-        String name = called.get(symbol);
+        String name = bare(symbol);
         String comments = comments(span);
         return new ServerObject(
                 kind,
@@ -255,7 +265,7 @@ public final class MariaTranslation {
     private String head(RoutineSymbol symbol, BoundRoutine bound, MariaExpressions words) {
         Unit.Routine tree = symbol.tree();
         StringBuilder head = new StringBuilder();
-        head.append(symbol.isFunction() ? "FUNCTION " : "PROCEDURE ").append(called.get(symbol));
+        head.append(symbol.isFunction() ? "FUNCTION " : "PROCEDURE ").append(bare(symbol));
         head.append(signature(symbol, bound, words)).append('\n');
         symbol.returns()
                 .ifPresent(
@@ -360,7 +370,10 @@ public final class MariaTranslation {
             }
             Span whole = Losses.withComments(routine.tree().span());
             String above =
-                    whole.source().text().substring(whole.start(), routine.tree().span().start());
+                    whole.source()
+                            .text()
+                            .substring(whole.start(), routine.tree().span().start())
+                            .replaceAll("(?i)\\bPRIVATE\\s*$", "");
             closed.append("\n  ").append(above.stripTrailing());
             closed.append(above.isBlank() ? "" : "\n  ");
             closed.append(indented(made.get(routine))).append(";\n");

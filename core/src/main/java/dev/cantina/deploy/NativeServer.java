@@ -1,0 +1,232 @@
+package dev.cantina.deploy;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.Table;
+import dev.cantina.check.Binder;
+import dev.cantina.database.ServerConnection;
+import dev.cantina.database.TableRows;
+import dev.cantina.project.Project;
+import dev.cantina.project.ProjectException;
+import dev.cantina.project.Workspace;
+import dev.cantina.runtime.RowEvent;
+import dev.cantina.runtime.TableChanges;
+import dev.cantina.syntax.Problem;
+import dev.cantina.testing.CaseRunner;
+import dev.cantina.testing.TestCase;
+import dev.cantina.types.Values;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.LocalDateTime;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * Runs cases with the project's routines in a server's own language, in a place of their own with a
+ * fixture's rows. What a case commits is undone from copies of the tables; the place goes when this
+ * is closed, and what a killed run has left goes with the next one.
+ */
+abstract class NativeServer implements AutoCloseable {
+    /** How the names of such places begin. */
+    static final String PREFIX = "cantina_agree_";
+
+    private final CaseRunner cases;
+    private final List<Problem> refused;
+    private final Workspace workspace;
+    private final Connection connection;
+    private final List<Table> tables;
+
+    /** What is taken to the server: the translation, and what makes it stand there. */
+    interface Shipping {
+        Translation translation(Catalog catalog, Binder binder, Connection server)
+                throws SQLException;
+    }
+
+    /**
+     * @param cases reads the cases' arguments
+     * @param place the name of the place that is made
+     */
+    NativeServer(
+            Project project,
+            String database,
+            String fixture,
+            CaseRunner cases,
+            String place,
+            Shipping shipping)
+            throws ProjectException, SQLException {
+        this.cases = cases;
+        List<Problem> problems = new ArrayList<>();
+        workspace =
+                Workspace.lasting(
+                        project,
+                        database,
+                        fixture,
+                        place,
+                        (catalog, binder, server) -> {
+                            try (Workspace embedded = Workspace.open(project, Optional.empty())) {
+                                Translation translation =
+                                        shipping.translation(
+                                                embedded.catalog(),
+                                                embedded.program().binder(),
+                                                server.connection());
+                                problems.addAll(translation.refused());
+                                List<dev.cantina.database.ServerPart> parts = new ArrayList<>();
+                                translation.support().forEach(o -> parts.addAll(o.parts()));
+                                translation.objects().forEach(o -> parts.addAll(o.parts()));
+                                server.place(parts);
+                            }
+                        });
+        refused = problems;
+        connection = workspace.database().connection();
+        tables = workspace.catalog().tables().stream().filter(t -> !t.view()).toList();
+    }
+
+    /** The one for the kind of server that an address means. */
+    static NativeServer open(Project project, String database, String fixture, CaseRunner cases)
+            throws ProjectException, SQLException {
+        boolean maria = ServerConnection.isMaria(project.address(database));
+        return maria
+                ? NativeMaria.open(project, database, fixture, cases)
+                : NativePostgres.open(project, database, fixture, cases);
+    }
+
+    Workspace workspace() {
+        return workspace;
+    }
+
+    Connection connection() {
+        return connection;
+    }
+
+    /** The tables of the fixture, views left out. */
+    List<Table> tables() {
+        return tables;
+    }
+
+    void execute(String sql) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            statement.setEscapeProcessing(false);
+            statement.execute(sql);
+        }
+    }
+
+    /** A name that nothing of the table's own has. */
+    static String copy(Table table) {
+        return '"' + "cantina_copy_" + table.name().replace("\"", "\"\"") + '"';
+    }
+
+    static String name(Table table) {
+        return '"' + table.name().replace("\"", "\"\"") + '"';
+    }
+
+    /** The columns that rows are put back into. */
+    static String columns(Table table) {
+        return String.join(
+                ", ",
+                table.columns().stream()
+                        .filter(c -> !c.generated())
+                        .map(c -> '"' + c.name() + '"')
+                        .toList());
+    }
+
+    /** What calls routines there. */
+    abstract NativeCalls calls();
+
+    /** Makes it a moment there. */
+    abstract void clock(LocalDateTime now) throws SQLException;
+
+    /** Puts the fixture's rows and numbers back. */
+    abstract void reset() throws SQLException;
+
+    /** Why a case can't be run this way; empty where it can. */
+    Optional<String> cannot(TestCase testCase) {
+        if (testCase.standIns().isPresent()) {
+            return Optional.of("stand-ins are Cantina's");
+        }
+        if (testCase.limits().isPresent()) {
+            return Optional.of("limits are Cantina's");
+        }
+        for (TestCase.Call call : testCase.calls()) {
+            for (RoutineSymbol routine :
+                    workspace
+                            .catalog()
+                            .routines(call.routine().toUpperCase(java.util.Locale.ROOT))) {
+                for (Problem problem : refused) {
+                    boolean inside =
+                            problem.span().source().name().equals(routine.span().source().name())
+                                    && routine.span().start() <= problem.span().start()
+                                    && problem.span().end() <= routine.span().end();
+                    if (inside) {
+                        return Optional.of(problem.message());
+                    }
+                }
+            }
+        }
+        return Optional.empty();
+    }
+
+    Seen run(TestCase testCase) throws ProjectException, SQLException {
+        Seen seen = new Seen();
+        try {
+            connection.setAutoCommit(false);
+            clock(LocalDateTime.now(cases.clock(testCase)));
+            cases.begin(testCase, workspace);
+            // A script of the case may have set the clock back to the server's.
+            clock(LocalDateTime.now(cases.clock(testCase)));
+            connection.commit();
+            Map<Table, Map<List<String>, Object[]>> before = rows();
+            for (TestCase.Call call : testCase.calls()) {
+                RoutineSymbol routine = CaseRunner.routine(workspace, call);
+                List<Optional<Object>> given = cases.arguments(workspace, call, routine);
+                connection.commit();
+                connection.setAutoCommit(true);
+                seen.call(call.at(), routine, calls().call(routine, given));
+                connection.setAutoCommit(false);
+            }
+            seen.changes(TableChanges.of(changed(before, rows())));
+            return seen;
+        } finally {
+            reset();
+        }
+    }
+
+    /** All rows as they are now. */
+    Map<Table, Map<List<String>, Object[]>> rows() throws SQLException {
+        Map<Table, Map<List<String>, Object[]>> all = new LinkedHashMap<>();
+        for (Table table : tables) {
+            all.put(table, TableRows.read(connection, table, workspace.database()::read));
+        }
+        return all;
+    }
+
+    static List<RowEvent> changed(
+            Map<Table, Map<List<String>, Object[]>> before,
+            Map<Table, Map<List<String>, Object[]>> after) {
+        List<RowEvent> events = new ArrayList<>();
+        before.forEach(
+                (table, rows) -> {
+                    Map<List<String>, Object[]> now = after.get(table);
+                    rows.forEach(
+                            (key, row) -> {
+                                Object[] there = now.get(key);
+                                if (there == null || !Values.same(row, there)) {
+                                    events.add(new RowEvent(table, row, there, Optional.empty()));
+                                }
+                            });
+                    now.forEach(
+                            (key, row) -> {
+                                if (!rows.containsKey(key)) {
+                                    events.add(new RowEvent(table, null, row, Optional.empty()));
+                                }
+                            });
+                });
+        return events;
+    }
+
+    @Override
+    public abstract void close() throws SQLException;
+}
