@@ -1,10 +1,13 @@
 package dev.cantina.cli;
 
+import dev.cantina.catalog.Catalog;
+import dev.cantina.check.Binder;
 import dev.cantina.database.ServerConnection;
 import dev.cantina.database.UnreachableException;
+import dev.cantina.deploy.MariaTranslation;
 import dev.cantina.deploy.Plan;
-import dev.cantina.deploy.PostgresTarget;
 import dev.cantina.deploy.PostgresTranslation;
+import dev.cantina.deploy.Script;
 import dev.cantina.deploy.Server;
 import dev.cantina.deploy.ServerObject;
 import dev.cantina.deploy.Shipment;
@@ -66,11 +69,27 @@ final class ShipCommand implements Command {
             return script(call, project, name);
         }
         ServerConnection.Address address = project.address(name);
-        try (Server server = new PostgresTarget(ServerConnection.open(address, project.root()))) {
+        try (Server server = Server.open(address, project.root())) {
+            recover(call, server);
             return call.has("remove")
                     ? remove(call, project, name, server)
                     : ship(call, project, name, server);
         }
+    }
+
+    /** A ship that was cut off is put right before anything else. */
+    private static void recover(Invocation call, Server server) throws SQLException {
+        Optional<String> unfinished = server.unfinished();
+        if (unfinished.isEmpty()) {
+            return;
+        }
+        if (call.has("plan")) {
+            call.screen()
+                    .note("cantina: " + unfinished.get() + "; the next ship takes that back first");
+            return;
+        }
+        server.recover();
+        call.screen().note("cantina: " + unfinished.get() + "; all of it is taken back now");
     }
 
     /** The project's routines, all of them without errors. */
@@ -85,34 +104,32 @@ final class ShipCommand implements Command {
     }
 
     private static int script(Invocation call, Project project, String name)
-            throws UsageException, ProjectException {
-        if (!name.equals("postgresql") && !project.databases().containsKey(name)) {
-            project.address(name);
+            throws UsageException, ProjectException, SQLException {
+        boolean maria = name.equals("mariadb");
+        if (!maria && !name.equals("postgresql")) {
+            maria = ServerConnection.isMaria(project.address(name));
         }
         Translation translation;
         try (Workspace workspace = sound(project)) {
+            Catalog catalog = workspace.catalog();
+            Binder binder = workspace.program().binder();
             translation =
-                    new PostgresTranslation(
-                                    workspace.catalog(),
-                                    workspace.program().binder(),
-                                    Optional.empty())
-                            .translate();
+                    maria
+                            ? new MariaTranslation(
+                                            catalog, binder, true, workspace.database().cascaded())
+                                    .translate()
+                            : new PostgresTranslation(catalog, binder, Optional.empty())
+                                    .translate();
         }
         translation.refused().forEach(p -> new ProblemView(call.screen()).toError(p));
         if (!translation.refused().isEmpty() && !call.has("rest")) {
             call.screen().note(refusal(translation.refused().size(), "nothing was written"));
             return ExitCode.FAILED;
         }
-        StringBuilder text = new StringBuilder();
-        for (ServerObject object : translation.support()) {
-            text.append(object.text()).append('\n');
-        }
-        for (ServerObject object : translation.objects()) {
-            text.append(object.text()).append('\n');
-        }
+        String text = maria ? Script.maria(translation) : Script.postgres(translation);
         String file = call.value("to").orElseThrow();
         if (file.equals("-")) {
-            call.screen().line(text.toString().stripTrailing());
+            call.screen().line(text.stripTrailing());
             return ExitCode.WELL;
         }
         try {
@@ -180,6 +197,9 @@ final class ShipCommand implements Command {
         return refused || plan.isHeld() ? ExitCode.FAILED : ExitCode.WELL;
     }
 
+    /** What MariaDB says where a right is missing, by its numbers. */
+    private static final List<Integer> DENIED = List.of(1044, 1142, 1227, 1370, 1419);
+
     private static void perform(
             Server server, Project project, Plan plan, List<ServerObject> support)
             throws UnreachableException {
@@ -189,14 +209,14 @@ final class ShipCommand implements Command {
             String state = e.getSQLState() == null ? "" : e.getSQLState();
             boolean lost = state.startsWith("08") || state.startsWith("57P");
             String reason =
-                    state.equals("42501")
+                    state.equals("42501") || DENIED.contains(e.getErrorCode())
                             ? "the user lacks a right: " + e.getMessage()
                             : lost ? "the connection was lost" : e.getMessage();
             throw new UnreachableException(
                     reason
                             + (lost
-                                    ? "; what is there is all or nothing of it: cantina ship --plan"
-                                            + " tells which"
+                                    ? "; what is there is all or nothing of it, or is taken back by"
+                                            + " the next ship: cantina ship --plan tells which"
                                     : "; nothing was shipped, all of it is taken back"));
         }
     }

@@ -28,9 +28,11 @@ import java.time.OffsetDateTime;
 import java.time.OffsetTime;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.h2.engine.SessionLocal;
@@ -130,7 +132,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
             clockDefaults(statement, catalog);
             String type = loader.triggerClass();
             triggers.install(statement, catalog, type);
-            java.util.Set<String> named = new java.util.HashSet<>();
+            Set<String> named = new HashSet<>();
             for (RoutineSymbol routine : catalog.routines()) {
                 if (routine.isFunction() && named.add(routine.key())) {
                     function(statement, catalog.functions(routine.key()));
@@ -145,7 +147,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
 
     /** Column defaults take the session's clock too, by functions in the place of the moments. */
     private void clockDefaults(Statement statement, Catalog catalog) throws SQLException {
-        java.util.Set<String> known = new java.util.HashSet<>();
+        java.util.Set<String> known = new HashSet<>();
         for (Table table : catalog.tables()) {
             for (Column column : table.columns()) {
                 String initial = column.initial().orElse("");
@@ -398,7 +400,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
         }
         java.util.LinkedHashSet<String> ordered = new java.util.LinkedHashSet<>();
         for (String table : tables) {
-            place(table, parents, ordered, new java.util.HashSet<>());
+            place(table, parents, ordered, new HashSet<>());
         }
         ordered.retainAll(tables);
         return List.copyOf(ordered);
@@ -409,11 +411,31 @@ public final class EmbeddedDatabase implements ProjectDatabase {
         return quoted(key);
     }
 
+    @Override
+    public Set<String> cascaded() throws SQLException {
+        Set<String> tables = new HashSet<>();
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT T.TABLE_NAME"
+                                        + " FROM INFORMATION_SCHEMA.REFERENTIAL_CONSTRAINTS R"
+                                        + " JOIN INFORMATION_SCHEMA.TABLE_CONSTRAINTS T"
+                                        + " ON T.CONSTRAINT_NAME = R.CONSTRAINT_NAME"
+                                        + " AND T.CONSTRAINT_SCHEMA = R.CONSTRAINT_SCHEMA"
+                                        + " WHERE R.DELETE_RULE IN ('CASCADE', 'SET NULL', 'SET DEFAULT')"
+                                        + " OR R.UPDATE_RULE IN ('CASCADE', 'SET NULL', 'SET DEFAULT')")) {
+            while (row.next()) {
+                tables.add(row.getString(1));
+            }
+        }
+        return tables;
+    }
+
     static void place(
             String table,
             Map<String, List<String>> parents,
-            java.util.Set<String> ordered,
-            java.util.Set<String> open) {
+            Set<String> ordered,
+            Set<String> open) {
         if (!ordered.contains(table) && open.add(table)) {
             for (String parent : parents.getOrDefault(table, List.of())) {
                 place(parent, parents, ordered, open);

@@ -202,6 +202,11 @@ public final class MariaDatabase implements ServerDatabase {
         }
     }
 
+    @Override
+    public Set<String> cascaded() throws SQLException {
+        return cascaded(connection);
+    }
+
     /** The keys of the tables whose rows foreign keys change, which sets off no trigger there. */
     public static Set<String> cascaded(Connection connection) throws SQLException {
         Set<String> tables = new HashSet<>();

@@ -106,15 +106,7 @@ public final class PostgresTarget implements Server {
             statement.setString(2, schema());
             try (ResultSet row = statement.executeQuery()) {
                 while (row.next()) {
-                    entries.add(
-                            new Entry(
-                                    row.getString(1),
-                                    row.getString(2),
-                                    row.getString(3),
-                                    row.getString(4),
-                                    row.getString(5),
-                                    row.getString(6),
-                                    row.getString(7)));
+                    entries.add(Entry.of(row));
                 }
             }
         }

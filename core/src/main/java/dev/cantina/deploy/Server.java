@@ -2,17 +2,33 @@ package dev.cantina.deploy;
 
 import dev.cantina.catalog.Catalog;
 import dev.cantina.check.Binder;
+import dev.cantina.database.ServerConnection;
+import java.nio.file.Path;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /** A server that routines are shipped to. */
 public interface Server extends AutoCloseable {
+    /**
+     * Connects to a server of whatever kind its address says.
+     *
+     * @param root the folder that a password's file is seen from
+     */
+    static Server open(ServerConnection.Address address, Path root) throws SQLException {
+        return ServerConnection.isMaria(address)
+                ? new MariaTarget(ServerConnection.open(address, root))
+                : new PostgresTarget(ServerConnection.open(address, root));
+    }
+
     /** What it is, for a person: its kind, version and the schema that is shipped to. */
     String description() throws SQLException;
 
-    Translation translate(Catalog catalog, Binder binder);
+    /** A project in its language, as it is to stand in the place that is shipped to. */
+    Translation translate(Catalog catalog, Binder binder) throws SQLException;
 
     /** Names of the project's tables that it has not got. */
     List<String> missing(Catalog catalog) throws SQLException;
@@ -36,10 +52,30 @@ public interface Server extends AutoCloseable {
             String identity,
             String shipped,
             String drop,
-            String standing) {}
+            String standing) {
+        /** Read from a row of these columns, in this order. */
+        static Entry of(ResultSet row) throws SQLException {
+            return new Entry(
+                    row.getString(1),
+                    row.getString(2),
+                    row.getString(3),
+                    row.getString(4),
+                    row.getString(5),
+                    row.getString(6),
+                    row.getString(7));
+        }
+    }
 
     /** How the parts stand on the server now, by identity; one that is not there is left out. */
     Map<String, String> standing(Collection<String> identities) throws SQLException;
+
+    /** What a ship that was cut off has left behind, in words; empty where there is nothing. */
+    default Optional<String> unfinished() throws SQLException {
+        return Optional.empty();
+    }
+
+    /** Puts back what stood there before a ship that was cut off. */
+    default void recover() throws SQLException {}
 
     /**
      * Does what a plan says, all of it or nothing.

@@ -19,7 +19,6 @@ import java.sql.Statement;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.Set;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.Assumptions;
@@ -92,9 +91,9 @@ class MariaConformanceTest {
         }
     }
 
-    static MariaTranslation translation(Lab lab) {
+    static MariaTranslation translation(Lab lab) throws SQLException {
         return new MariaTranslation(
-                lab.program().catalog(), lab.program().binder(), false, Set.of("CHILD"));
+                lab.program().catalog(), lab.program().binder(), false, lab.database().cascaded());
     }
 
     private static ConformanceTest.Ground ground(Lab lab, MariaTranslation translation) {
