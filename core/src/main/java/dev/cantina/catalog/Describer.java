@@ -33,6 +33,20 @@ public interface Describer {
         return false;
     }
 
+    /** Whether {@code /} gives a whole number where two whole numbers are divided. */
+    default boolean cutsQuotients() {
+        return true;
+    }
+
+    /**
+     * How a statement calls a function of a module.
+     *
+     * @param key the module's and the function's, with a dot between
+     */
+    default String called(String key) {
+        return '"' + key + '"';
+    }
+
     /** What names a row of a table in a statement, whatever its key. */
     String rowIdentity();
 

@@ -102,6 +102,7 @@ final class SqlBinder {
                 .filter(e -> !e.overlaps() || !overlaps)
                 .forEach(e -> replacements.add(new Replacement(e.span(), List.of(), e.text())));
         addition.ifPresent(replacements::add);
+        cut.forEach(s -> replacements.add(new Replacement(s, List.of(), " DIV ")));
         text.positioned()
                 .ifPresent(
                         p ->
@@ -129,7 +130,49 @@ final class SqlBinder {
                             + ", and this reads data",
                     "say READS SQL DATA, or say nothing: it is found out from the body");
         }
+        boolean cuts = binding.describer.map(Describer::cutsQuotients).orElse(true);
+        if (!cuts && cut.isEmpty() && text.span().text().indexOf('/') >= 0) {
+            cut =
+                    wholeDivisions(
+                            bound(text, pieces, parameters, List.of(), tables));
+            if (!cut.isEmpty()) {
+                try {
+                    return bind(text, scope, before, values, suffix);
+                } finally {
+                    cut = List.of();
+                }
+            }
+        }
         List<SqlType.Field> columns = describe(text, pieces, parameters);
+        return bound(text, pieces, parameters, columns, tables);
+    }
+
+    /** The divisions of whole numbers, where the database would keep decimals. */
+    private List<Span> cut = List.of();
+
+    private List<Span> wholeDivisions(BoundSql sql) {
+        List<Span> found = new ArrayList<>();
+        for (SqlDivision division : SqlDivision.of(sql, binding.catalog)) {
+            if (division.kind() == SqlDivision.Kind.WHOLE) {
+                found.add(division.place());
+            } else if (division.kind() == SqlDivision.Kind.OPEN) {
+                binding.error(
+                        division.place(),
+                        "open-division",
+                        "the database keeps decimals where whole numbers are divided, and it can't"
+                                + " be seen here whether they are",
+                        "CAST one side to DECIMAL or to INTEGER, or divide in a variable");
+            }
+        }
+        return found;
+    }
+
+    private static BoundSql bound(
+            SqlText text,
+            List<String> pieces,
+            List<BoundExpression> parameters,
+            List<SqlType.Field> columns,
+            Set<String> tables) {
         return new BoundSql(
                 text.span(),
                 text.verb(),
@@ -423,7 +466,9 @@ final class SqlBinder {
                 // The engine knows a function of a module by one name.
                 String key = binding.catalog.keyOf(use.names(), binding.module);
                 if (key.contains(".") && !binding.catalog.functions(key).isEmpty()) {
-                    replacements.add(new Replacement(use.span(), List.of(), '"' + key + '"'));
+                    String called =
+                            binding.describer.map(d -> d.called(key)).orElse('"' + key + '"');
+                    replacements.add(new Replacement(use.span(), List.of(), called));
                 }
             } else if (use.use() == SqlText.Use.VALUE) {
                 List<BoundExpression> values = values(use, inside, scope);

@@ -515,6 +515,16 @@ public final class MariaDatabase implements ServerDatabase {
         }
     }
 
+    @Override
+    public boolean cutsQuotients() {
+        return false;
+    }
+
+    @Override
+    public String called(String key) {
+        return key;
+    }
+
     /** What identifies a row has no name there: see the refusals of positioned changes. */
     @Override
     public String rowIdentity() {

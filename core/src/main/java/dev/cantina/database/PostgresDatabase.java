@@ -35,6 +35,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.OptionalLong;
+import java.util.Set;
 import org.postgresql.PGConnection;
 import org.postgresql.jdbc.AutoSave;
 import org.postgresql.util.PSQLException;
@@ -50,6 +51,7 @@ public final class PostgresDatabase implements ServerDatabase {
     private final List<String> afterwards = new ArrayList<>();
     private final Map<String, String> declared = new LinkedHashMap<>();
     private Map<String, String> numbers = Map.of();
+    private final Set<String> schemas = new LinkedHashSet<>();
     private boolean scratch;
     private Savepoint kept;
 
@@ -164,6 +166,9 @@ public final class PostgresDatabase implements ServerDatabase {
             }
             String old = before.get(part.identity());
             boolean schema = part.identity().startsWith("schema ");
+            if (schema) {
+                schemas.add(part.identity().substring(7));
+            }
             if (old == null) {
                 afterwards.add(0, part.drop());
             } else if (!schema) {
@@ -556,6 +561,18 @@ public final class PostgresDatabase implements ServerDatabase {
     @Override
     public boolean knowsOverlaps() {
         return true;
+    }
+
+    /** The schema of a module has the run's mark behind its name. */
+    @Override
+    public String called(String key) {
+        int dot = key.indexOf('.');
+        String module = key.substring(0, dot).toLowerCase(Locale.ROOT);
+        return schemas.stream()
+                .filter(s -> s.toLowerCase(Locale.ROOT).startsWith(module + "_"))
+                .map(s -> s + key.substring(dot).toLowerCase(Locale.ROOT))
+                .findFirst()
+                .orElse('"' + key + '"');
     }
 
     @Override

@@ -134,6 +134,11 @@ final class Effects {
         return found[0];
     }
 
+    /** The same of what is called. */
+    boolean beginsTransactions(RoutineSymbol routine) {
+        return routine.tree().body().isPresent() && beginsTransactions(routines.of(routine));
+    }
+
     private static boolean begins(BoundStatement body) {
         boolean[] found = {false};
         Walker.statements(

@@ -306,9 +306,9 @@ final class MariaBlocks {
     /** A declared type, left as it was written where the server means the same by it. */
     private void type(Span span, SqlType type) {
         String maria = words.type(type, span);
-        String plain = span.text().toLowerCase(Locale.ROOT).replaceAll("\\s+", "");
-        if (!plain.equals(maria.replace(" ", ""))) {
-            body.splice().put(span, maria.toUpperCase(Locale.ROOT).contains("COLLATE") ? maria : maria.toUpperCase(Locale.ROOT));
+        String plain = span.text().replaceAll("\\s+", "");
+        if (!plain.equalsIgnoreCase(maria.replace(" ", ""))) {
+            body.splice().put(span, maria);
         }
     }
 

@@ -7,6 +7,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.Binder;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
+import dev.cantina.check.SqlDivision;
 import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
 import dev.cantina.database.MariaWords;
@@ -310,7 +311,7 @@ final class MariaExpressions {
                                     && exact.precision() > 0
                             || from instanceof SqlType.Date && text.length() >= 10;
             return fits && text.shape() != Shape.FIXED
-                    ? "CAST(" + value + " AS char)"
+                    ? "CAST(" + value + " AS CHAR)"
                     : made(to, maria, value);
         }
         if (from.equals(to)) {
@@ -326,7 +327,7 @@ final class MariaExpressions {
         if (to instanceof SqlType.Approximate) {
             return from instanceof SqlType.Text
                     ? made(to, maria, of(operand))
-                    : "CAST(" + of(operand) + " AS double)";
+                    : "CAST(" + of(operand) + " AS DOUBLE)";
         }
         if (to instanceof SqlType.Date && from instanceof SqlType.Timestamp
                 || to instanceof SqlType.Timestamp && from instanceof SqlType.Date
@@ -341,7 +342,7 @@ final class MariaExpressions {
     }
 
     private static String castable(String maria) {
-        return maria.equals("bigint") ? "signed" : maria;
+        return maria.equals("BIGINT") ? "SIGNED" : maria;
     }
 
     /** A call of the function that casts to a type. */
@@ -378,7 +379,7 @@ final class MariaExpressions {
             boolean spaced = between.text().startsWith(" ", slash + 1);
             splice.put(new Span(between.source(), at, at + 1), spaced ? "DIV" : " DIV ");
         } else if (!approximate) {
-            splice.around(sum.left().span(), "CAST(", " AS decimal(65, 30))");
+            splice.around(sum.left().span(), "CAST(", " AS DECIMAL(65, 30))");
         }
         if (!sure) {
             splice.around(sum.right().span(), check, ")");
@@ -725,10 +726,7 @@ final class MariaExpressions {
                                 "\\bFULL\\s+(?:OUTER\\s+)?JOIN\\b", "MariaDB has no FULL JOIN",
                                 "\\bCURRENT\\s+OF\\b",
                                         "MariaDB has no changes WHERE CURRENT OF a cursor",
-                                "\\bFILTER\\s*\\(", "MariaDB has no FILTER for aggregates",
-                                "(?<![/*])/(?![/*])",
-                                        "MariaDB's / keeps decimals where whole numbers are divided;"
-                                                + " divide in a variable")
+                                "\\bFILTER\\s*\\(", "MariaDB has no FILTER for aggregates")
                         .entrySet()) {
             java.util.regex.Matcher found =
                     java.util.regex.Pattern.compile("(?i)" + word.getKey()).matcher(text);
@@ -756,6 +754,46 @@ final class MariaExpressions {
         }
         calls(sql, sql.source().scope(), splice, around);
         tables(sql.source().scope(), splice);
+        divisions(sql, splice);
+    }
+
+    /** Whole numbers are cut, and others keep enough digits; by zero is an error, also in a query. */
+    private void divisions(BoundSql sql, Splice splice) {
+        if (sql.source().span().text().indexOf('/') < 0) {
+            return;
+        }
+        for (SqlDivision division : SqlDivision.of(sql, catalog)) {
+            if (!splice.holds(division.place()) || isInValue(division.place(), sql)) {
+                continue;
+            }
+            boolean sure = division.right().text().matches("[0-9.]*[1-9][0-9.]*");
+            switch (division.kind()) {
+                case OPEN ->
+                        throw new Refusal(
+                                division.place(),
+                                "MariaDB keeps decimals where whole numbers are divided, and it can't"
+                                        + " be seen here whether they are; CAST one side, or divide in"
+                                        + " a variable");
+                case WHOLE -> splice.put(division.place(), " DIV ");
+                case EXACT ->
+                        splice.around(division.left(), "CAST(", " AS DECIMAL(65, 30))");
+                default -> {}
+            }
+            if (!sure) {
+                String check =
+                        switch (division.kind()) {
+                            case WHOLE -> "cantina_whole_divisor(";
+                            case EXACT -> "cantina_divisor(";
+                            default -> "cantina_double_divisor(";
+                        };
+                splice.around(division.right(), check, ")");
+            }
+        }
+    }
+
+    private static boolean isInValue(Span place, BoundSql sql) {
+        return sql.parameters().stream()
+                .anyMatch(p -> p.span().start() < place.start() && place.end() < p.span().end());
     }
 
     private void calls(

@@ -382,19 +382,50 @@ final class MariaStatements {
                                 + " = 0 THEN SIGNAL SQLSTATE '02000'; END IF");
             }
         }
-        mark(after);
+        mark(after, span);
         body.surround(span, before, after, listed);
         keysRowByRow(sql, span);
     }
 
     /** After a change: START TRANSACTION is not welcome any more. */
-    private void mark(List<String> after) {
-        if (reachesStart()) {
+    private void mark(List<String> after, Span span) {
+        if (startsAfter(span)) {
             after.add(0, "SET @cantina_clean = IF(@cantina_clean IS NULL, NULL, FALSE)");
             if (after.size() > 1 && after.get(1).startsWith("SET cantina_rows = ROW_COUNT()")) {
                 after.add(after.remove(0));
             }
         }
+    }
+
+    /** Whether a START TRANSACTION may be run after a place: it stands behind it, or goes round. */
+    private boolean startsAfter(Span span) {
+        if (!reachesStart()) {
+            return false;
+        }
+        boolean[] found = {false};
+        Walker.statements(
+                body.routine().body(),
+                s -> {
+                    boolean loop = s instanceof BoundStatement.While
+                            || s instanceof BoundStatement.Repeat
+                            || s instanceof BoundStatement.For;
+                    boolean handlers = s instanceof BoundStatement.Block block
+                            && block.handlers().stream().anyMatch(h -> begins(h.body()));
+                    found[0] |= (loop && begins(s)) || handlers
+                            || starts(s) && body.span(s.at()).start() > span.start();
+                });
+        return found[0];
+    }
+
+    private boolean begins(BoundStatement s) {
+        boolean[] found = {false};
+        Walker.statements(s, inner -> found[0] |= starts(inner));
+        return found[0];
+    }
+
+    private boolean starts(BoundStatement s) {
+        return s instanceof BoundStatement.Transaction t && t.verb() == TransactionVerb.START
+                || s instanceof BoundStatement.Call call && effects.beginsTransactions(call.routine());
     }
 
     private static boolean mayChangeNone(BoundSql sql) {
@@ -521,7 +552,7 @@ final class MariaStatements {
         }
         List<String> after = new ArrayList<>();
         if (effects.changes(routine)) {
-            mark(after);
+            mark(after, span);
         }
         body.surround(span, before, after, listed);
     }
@@ -718,7 +749,7 @@ final class MariaStatements {
         if (transaction.verb() == TransactionVerb.COMMIT) {
             emptied(after);
         }
-        if (ends && reachesStart()) {
+        if (ends && startsAfter(span)) {
             after.add(again);
         }
         body.surround(span, List.of(), after, listed);
@@ -758,7 +789,7 @@ final class MariaStatements {
         body.splice()
                 .put(
                         span,
-                        "SET @cantina_says = CONCAT_WS('\n', @cantina_says, CONCAT("
+                        "SET @cantina_says = CONCAT_WS(CHAR(10 USING utf8mb4), @cantina_says, CONCAT("
                                 + String.join(", ", items)
                                 + "))");
     }

@@ -167,13 +167,13 @@ final class MariaSupport {
                         + maria
                         + "\nNO SQL DETERMINISTIC\n-- CAST with the standard's conditions: what does"
                         + " not fit is an error.\n";
-        if (maria.startsWith("date") || maria.startsWith("time")) {
+        if (maria.startsWith("DATE") || maria.startsWith("TIME")) {
             return head + moment(maria);
         }
         String value =
                 name.equals("cantina_to_boolean")
                         ? "CASE UPPER(TRIM(value)) WHEN 'TRUE' THEN 1 WHEN 'FALSE' THEN 0 ELSE value END"
-                        : maria.startsWith("varchar") || maria.startsWith("char")
+                        : maria.startsWith("VARCHAR") || maria.startsWith("CHAR")
                                 ? "value"
                                 : "TRIM(value)";
         return head + "RETURN " + value;
@@ -183,9 +183,9 @@ final class MariaSupport {
         String date = "[0-9]{4}-[0-9]{1,2}-[0-9]{1,2}";
         String time = "[0-9]{1,2}:[0-9]{2}(:[0-9]{2}([.][0-9]+)?)?";
         String shape =
-                maria.equals("date")
+                maria.equals("DATE")
                         ? date
-                        : maria.startsWith("time") ? time : date + "( " + time + ")?";
+                        : maria.startsWith("TIME") ? time : date + "( " + time + ")?";
         return """
             BEGIN
               DECLARE moment %s;
@@ -201,7 +201,7 @@ final class MariaSupport {
     }
 
     private static String plain(String type) {
-        return type.replaceAll("\\(.*", "");
+        return type.replaceAll("\\(.*", "").toLowerCase(Locale.ROOT);
     }
 
     /**

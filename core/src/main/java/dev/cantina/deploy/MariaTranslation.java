@@ -374,7 +374,7 @@ public final class MariaTranslation {
                             .text()
                             .substring(whole.start(), routine.tree().span().start())
                             .replaceAll("(?i)\\bPRIVATE\\s*$", "");
-            closed.append("\n  ").append(above.stripTrailing());
+            closed.append("\n  ").append(above.strip());
             closed.append(above.isBlank() ? "" : "\n  ");
             closed.append(indented(made.get(routine))).append(";\n");
         }

@@ -20,9 +20,16 @@ final class MariaTypes {
      * @throws Refusal for a type that the server has not got
      */
     static String of(SqlType type, Span span, boolean collated) {
+        if (type instanceof SqlType.Row row) {
+            return row(row, span, collated);
+        }
         if (type instanceof SqlType.Text text) {
             return text(text) + (collated ? " COLLATE " + MariaSession.COLLATION : "");
         }
+        return plain(type, span).toUpperCase(Locale.ROOT);
+    }
+
+    private static String plain(SqlType type, Span span) {
         if (type instanceof SqlType.Exact exact) {
             if (exact.precision() > 65 || exact.scale() > 38) {
                 throw new Refusal(span, "MariaDB keeps at most 65 digits, 38 behind the point");
@@ -48,9 +55,6 @@ final class MariaTypes {
         if (type instanceof SqlType.Interval) {
             throw new Refusal(span, "MariaDB keeps no intervals");
         }
-        if (type instanceof SqlType.Row row) {
-            return row(row, span, collated);
-        }
         if (type instanceof SqlType.Timestamp stamp) {
             zoneless(stamp.zone(), span);
             return "datetime" + digits(stamp.precision());
@@ -59,7 +63,7 @@ final class MariaTypes {
             zoneless(time.zone(), span);
             return "time" + digits(time.precision());
         }
-        return type instanceof SqlType.Unknown ? "longtext" : type.sql().toLowerCase(Locale.ROOT);
+        return type instanceof SqlType.Unknown ? "longtext" : type.sql();
     }
 
     private static void zoneless(boolean zone, Span span) {
@@ -74,10 +78,10 @@ final class MariaTypes {
 
     private static String text(SqlType.Text text) {
         if (text.shape() == Shape.FIXED) {
-            return "char(" + Math.max(1, text.length()) + ")";
+            return "CHAR(" + Math.max(1, text.length()) + ")";
         }
         boolean large = text.shape() == Shape.LARGE || text.length() == 0 || text.length() > 16000;
-        return large ? "longtext" : "varchar(" + text.length() + ")";
+        return large ? "LONGTEXT" : "VARCHAR(" + text.length() + ")";
     }
 
     private static String row(SqlType.Row row, Span span, boolean collated) {
@@ -86,6 +90,6 @@ final class MariaTypes {
             String name = ServerNames.mariadb().of(field.name());
             fields.add(name + " " + of(field.type(), span, collated));
         }
-        return "row (" + String.join(", ", fields) + ")";
+        return "ROW (" + String.join(", ", fields) + ")";
     }
 }
