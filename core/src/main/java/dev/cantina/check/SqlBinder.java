@@ -132,9 +132,7 @@ final class SqlBinder {
         }
         boolean cuts = binding.describer.map(Describer::cutsQuotients).orElse(true);
         if (!cuts && cut.isEmpty() && text.span().text().indexOf('/') >= 0) {
-            cut =
-                    wholeDivisions(
-                            bound(text, pieces, parameters, List.of(), tables));
+            cut = wholeDivisions(bound(text, pieces, parameters, List.of(), tables));
             if (!cut.isEmpty()) {
                 try {
                     return bind(text, scope, before, values, suffix);

@@ -15,8 +15,8 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * The divisions in a data statement, as far as what they divide can be told: whole numbers are cut by
- * the standard, and not by every server.
+ * The divisions in a data statement, as far as what they divide can be told: whole numbers are cut
+ * by the standard, and not by every server.
  *
  * @param place where the slash stands
  * @param left what is right before it: a name, a number, a call, or what stands in brackets
@@ -180,7 +180,9 @@ public record SqlDivision(Span place, Span left, Span right, Kind kind) {
         String column = parts[parts.length - 1];
         List<SqlType> types = new ArrayList<>();
         collect(scope, parts.length > 1 ? parts[parts.length - 2] : "", column, catalog, types);
-        return types.stream().distinct().count() == 1 ? Optional.of(types.get(0)) : Optional.empty();
+        return types.stream().distinct().count() == 1
+                ? Optional.of(types.get(0))
+                : Optional.empty();
     }
 
     private static void collect(

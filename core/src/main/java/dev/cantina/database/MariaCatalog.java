@@ -83,12 +83,7 @@ final class MariaCatalog {
         return new Column(
                 row.getString(2),
                 key(row.getString(2)),
-                type(
-                        row.getString(3),
-                        row.getInt(4),
-                        row.getInt(5),
-                        row.getLong(6),
-                        row.getInt(7)),
+                type(row.getString(3), row.getInt(4), row.getInt(5), row.getLong(6), row.getInt(7)),
                 "YES".equals(row.getString(8)),
                 given ? Optional.of(initial) : Optional.empty(),
                 numbered,

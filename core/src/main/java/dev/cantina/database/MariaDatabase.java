@@ -75,10 +75,7 @@ public final class MariaDatabase implements ServerDatabase {
     public void scratch() throws SQLException {
         sweep();
         String name =
-                SCRATCH
-                        + Long.toHexString(System.nanoTime())
-                        + "_"
-                        + ProcessHandle.current().pid();
+                SCRATCH + Long.toHexString(System.nanoTime()) + "_" + ProcessHandle.current().pid();
         begin(name);
     }
 
@@ -253,8 +250,7 @@ public final class MariaDatabase implements ServerDatabase {
                                         + " FROM information_schema.REFERENTIAL_CONSTRAINTS"
                                         + " WHERE CONSTRAINT_SCHEMA = DATABASE()")) {
             while (row.next()) {
-                parents.computeIfAbsent(
-                                MariaCatalog.key(row.getString(1)), t -> new ArrayList<>())
+                parents.computeIfAbsent(MariaCatalog.key(row.getString(1)), t -> new ArrayList<>())
                         .add(MariaCatalog.key(row.getString(2)));
             }
         }
@@ -312,8 +308,7 @@ public final class MariaDatabase implements ServerDatabase {
         String name = columns.getColumnTypeName(column).toLowerCase(Locale.ROOT);
         int precision = columns.getPrecision(column);
         int scale = columns.getScale(column);
-        boolean truth =
-                name.equals("boolean") || name.equals("tinyint") && precision == 1;
+        boolean truth = name.equals("boolean") || name.equals("tinyint") && precision == 1;
         return MariaCatalog.type(
                 truth ? "boolean" : name, precision, scale, precision, Math.min(scale, 6));
     }
@@ -490,10 +485,9 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public Answer declareTable(String name, String definition) {
-        String table = name.equals(name.toUpperCase(Locale.ROOT)) ? name.toLowerCase(Locale.ROOT) : name;
-        String made =
-                MariaWords.of(definition)
-                        .replaceAll("(?s)^(AS .* FROM )\"(\\w+)\"$", "$1$2");
+        String table =
+                name.equals(name.toUpperCase(Locale.ROOT)) ? name.toLowerCase(Locale.ROOT) : name;
+        String made = MariaWords.of(definition).replaceAll("(?s)^(AS .* FROM )\"(\\w+)\"$", "$1$2");
         String known = declared.get(table);
         if (known != null && !known.equals(made)) {
             return new Answer.Refused(

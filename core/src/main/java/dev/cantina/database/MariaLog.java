@@ -87,7 +87,9 @@ final class MariaLog implements MariaChanges {
 
     private void table(int number) throws SQLException {
         Table table = tables.get(number);
-        StringBuilder columns = new StringBuilder("CAST(0 AS SIGNED) AS seq, NULLIF('x', 'x') AS had,"
+        StringBuilder columns =
+                new StringBuilder(
+                        "CAST(0 AS SIGNED) AS seq, NULLIF('x', 'x') AS had,"
                                 + " NULLIF('x', 'x') AS has");
         for (String side : List.of("was", "now")) {
             for (int i = 0; i < table.columns().size(); i++) {
@@ -274,7 +276,9 @@ final class MariaLog implements MariaChanges {
                                 new RowChange(
                                         table,
                                         was ? MariaChanges.row(row, 4, table, reader) : null,
-                                        now ? MariaChanges.row(row, 4 + width, table, reader) : null,
+                                        now
+                                                ? MariaChanges.row(row, 4 + width, table, reader)
+                                                : null,
                                         row.getLong(1)));
                     }
                 }

@@ -4,17 +4,15 @@ import dev.cantina.catalog.Table;
 import dev.cantina.runtime.RowChange;
 import dev.cantina.types.Values;
 import java.sql.Connection;
-import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 
 /**
- * The changes of tables that are somebody's own, on which no trigger of ours may stand: whole tables
- * are compared. What it costs follows the size of the tables.
+ * The changes of tables that are somebody's own, on which no trigger of ours may stand: whole
+ * tables are compared. What it costs follows the size of the tables.
  */
 final class MariaSnapshots implements MariaChanges {
     private final Connection connection;
@@ -84,8 +82,7 @@ final class MariaSnapshots implements MariaChanges {
         lines.add(new RowChange(table, before, after, lines.size() + 1L));
     }
 
-    private static boolean isUndone(
-            RowChange line, Table table, Object[] before, Object[] after) {
+    private static boolean isUndone(RowChange line, Table table, Object[] before, Object[] after) {
         return line.table() == table && same(line.before(), after) && same(line.after(), before);
     }
 

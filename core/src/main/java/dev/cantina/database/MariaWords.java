@@ -6,8 +6,8 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * Statements in the standard's words as MariaDB reads them: types, moments, and the few clauses that
- * it says otherwise. What stands in quotes and comments is left alone.
+ * Statements in the standard's words as MariaDB reads them: types, moments, and the few clauses
+ * that it says otherwise. What stands in quotes and comments is left alone.
  */
 public final class MariaWords {
     private static final Map<String, String> TYPES =
@@ -94,9 +94,7 @@ public final class MariaWords {
             return "AS " + CASTS.get(plain(token.group("cast")));
         }
         if (token.group("open") != null) {
-            return plain(token.group("open")).equals("VARCHAR")
-                    ? "AS char"
-                    : "AS decimal(65, 30)";
+            return plain(token.group("open")).equals("VARCHAR") ? "AS char" : "AS decimal(65, 30)";
         }
         if (token.group("type") != null) {
             String type = TYPES.get(plain(token.group("type")));

@@ -30,7 +30,8 @@ import java.util.regex.Pattern;
 /** Blocks with their declarations and handlers, and the statements that hold others. */
 final class MariaBlocks {
     private static final Pattern BEGIN =
-            Pattern.compile("(?is)^(?:[\\w\"]+\\s*:\\s*)?BEGIN(?<atomic>\\s+(?:NOT\\s+)?ATOMIC)?\\b");
+            Pattern.compile(
+                    "(?is)^(?:[\\w\"]+\\s*:\\s*)?BEGIN(?<atomic>\\s+(?:NOT\\s+)?ATOMIC)?\\b");
     private static final Pattern REPEAT =
             Pattern.compile("(?is)^(?:(?<label>[\\w\"]+)\\s*:\\s*)?(?<word>REPEAT)\\b");
 
@@ -104,12 +105,15 @@ final class MariaBlocks {
                                                 : tree instanceof Statement.For x
                                                         ? x.label()
                                                         : Optional.empty();
-        if (label.isEmpty() || label.get().delimited() || !words.names().isReserved(label.get().text())) {
+        if (label.isEmpty()
+                || label.get().delimited()
+                || !words.names().isReserved(label.get().text())) {
             return;
         }
         body.statements().label(label.get());
         Matcher end =
-                Pattern.compile("(?i)\\b" + label.get().text() + "\\s*$").matcher(tree.span().text());
+                Pattern.compile("(?i)\\b" + label.get().text() + "\\s*$")
+                        .matcher(tree.span().text());
         if (end.find()) {
             body.splice()
                     .put(part(tree.span(), end.start(), end.end()), words.names().of(label.get()));
@@ -176,11 +180,9 @@ final class MariaBlocks {
         Statement.Compound tree = (Statement.Compound) body.written(block);
         Matcher begin = BEGIN.matcher(tree.span().text());
         if (begin.find() && begin.group("atomic") != null) {
-            body.splice()
-                    .put(part(tree.span(), begin.start("atomic"), begin.end("atomic")), "");
+            body.splice().put(part(tree.span(), begin.start("atomic"), begin.end("atomic")), "");
         }
-        Handlers inside =
-                around.inside(block.target().label(), block.handlers(), block.atomic());
+        Handlers inside = around.inside(block.target().label(), block.handlers(), block.atomic());
         boolean outer = atomic;
         atomic |= block.atomic();
         if (block.atomic() && effects.changes(block)) {
@@ -207,8 +209,7 @@ final class MariaBlocks {
             throw new Refusal(
                     tree.span(), "an ATOMIC block in a routine that calls itself, on MariaDB");
         }
-        boolean goesOn =
-                around.exceptions(Set.of(Effects.ANY)).stream().anyMatch(a -> !a.isExit());
+        boolean goesOn = around.exceptions(Set.of(Effects.ANY)).stream().anyMatch(a -> !a.isExit());
         boolean all =
                 block.handlers().stream()
                         .flatMap(h -> h.conditions().stream())
@@ -243,7 +244,13 @@ final class MariaBlocks {
                 .around(
                         tree.span(),
                         head.replace("\n", "\n" + indent),
-                        ";\n" + indent + "  RELEASE SAVEPOINT " + savepoint + ";\n" + indent + "END");
+                        ";\n"
+                                + indent
+                                + "  RELEASE SAVEPOINT "
+                                + savepoint
+                                + ";\n"
+                                + indent
+                                + "END");
     }
 
     private void declarations(
@@ -326,8 +333,7 @@ final class MariaBlocks {
             return;
         }
         Span query = declaration.query().orElseThrow().span();
-        Span head =
-                new Span(query.source(), declaration.name().span().end(), query.start());
+        Span head = new Span(query.source(), declaration.name().span().end(), query.start());
         body.splice().put(head, " CURSOR FOR" + blank(head));
         body.splice().put(query, words.of(cursor.query().get()));
     }
@@ -513,7 +519,11 @@ final class MariaBlocks {
                             "LOOP " + round + ": BEGIN");
             int condition = tree.condition().span().start();
             int until =
-                    tree.span().source().text().toUpperCase(Locale.ROOT).lastIndexOf("UNTIL", condition);
+                    tree.span()
+                            .source()
+                            .text()
+                            .toUpperCase(Locale.ROOT)
+                            .lastIndexOf("UNTIL", condition);
             Span source = tree.span();
             body.splice()
                     .put(new Span(source.source(), until, condition), "END " + round + "; IF ");
@@ -521,7 +531,11 @@ final class MariaBlocks {
             body.splice()
                     .put(
                             new Span(source.source(), end, source.end()),
-                            " THEN LEAVE " + label + "; END IF;\n" + body.indent(source) + "END LOOP");
+                            " THEN LEAVE "
+                                    + label
+                                    + "; END IF;\n"
+                                    + body.indent(source)
+                                    + "END LOOP");
         }
         list(loop.statements(), around);
     }

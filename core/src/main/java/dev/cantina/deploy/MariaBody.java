@@ -17,8 +17,8 @@ import java.util.Optional;
 
 /**
  * A routine's body in MariaDB's words. Its language is the standard's own, so the author's text
- * stays, and only what the server means otherwise is said in other words, or gets a few words of its
- * own around it.
+ * stays, and only what the server means otherwise is said in other words, or gets a few words of
+ * its own around it.
  */
 final class MariaBody {
     private static final String STEP = "  ";
@@ -143,7 +143,9 @@ final class MariaBody {
     }
 
     private String label() {
-        if (body instanceof Statement.Compound block && block.label().isPresent() && !leftByHandler) {
+        if (body instanceof Statement.Compound block
+                && block.label().isPresent()
+                && !leftByHandler) {
             return words.names().of(block.label().get());
         }
         return "whole";
@@ -169,7 +171,9 @@ final class MariaBody {
         if (isProcedure() && changes && !single || statements.hasTransactions()) {
             return inTransaction(text, indent);
         }
-        return asksRows ? block(List.of("DECLARE cantina_rows integer DEFAULT 0"), text, List.of(), indent) : text;
+        return asksRows
+                ? block(List.of("DECLARE cantina_rows integer DEFAULT 0"), text, List.of(), indent)
+                : text;
     }
 
     /** A call is all or nothing, whether its caller has begun a transaction or not. */
@@ -202,10 +206,7 @@ final class MariaBody {
                     .append(statement.replace("\n", "\n" + indent + STEP))
                     .append(";\n");
         }
-        block.append(indent)
-                .append(STEP)
-                .append(shifted(text))
-                .append(";\n");
+        block.append(indent).append(STEP).append(shifted(text)).append(";\n");
         for (String statement : after) {
             block.append(indent).append(STEP).append(statement).append(";\n");
         }
@@ -237,14 +238,7 @@ final class MariaBody {
     }
 
     private static String around(String head, String text, String foot, String indent) {
-        return head
-                + "\n"
-                + indent
-                + STEP
-                + shifted(text)
-                + ";\n"
-                + indent
-                + foot;
+        return head + "\n" + indent + STEP + shifted(text) + ";\n" + indent + foot;
     }
 
     /** The blanks before a stretch on its line. */

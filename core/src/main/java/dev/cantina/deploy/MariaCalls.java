@@ -155,16 +155,14 @@ public final class MariaCalls implements NativeCalls {
                 continue;
             }
             try (Statement statement = connection.createStatement();
-                    ResultSet row =
-                            statement.executeQuery("SELECT @cantina_argument_" + (i + 1))) {
+                    ResultSet row = statement.executeQuery("SELECT @cantina_argument_" + (i + 1))) {
                 row.next();
                 SqlType type = parameter.type();
                 boolean moment =
                         type instanceof SqlType.Date
                                 || type instanceof SqlType.Time
                                 || type instanceof SqlType.Timestamp;
-                Object value =
-                        moment ? row.getString(1) : database.read(row, 1, type);
+                Object value = moment ? row.getString(1) : database.read(row, 1, type);
                 out.put(parameter.name().text(), fitted(value, type));
             }
         }

@@ -167,8 +167,7 @@ final class MariaExpressions {
         } else if (text.regionMatches(true, 0, "U&'", 0, 3)) {
             splice.put(span, "'" + String.valueOf(constant.value()).replace("'", "''") + "'");
         } else if (text.matches("(?is)INTERVAL\\b.*\\bTO\\b.*")) {
-            splice.put(
-                    span, text.replaceAll("(?i)\\b(\\w+)\\s+TO\\s+(\\w+)\\s*$", "$1_$2"));
+            splice.put(span, text.replaceAll("(?i)\\b(\\w+)\\s+TO\\s+(\\w+)\\s*$", "$1_$2"));
         } else if (text.matches("(?is)TIME\\s*'.*[+-]\\d\\d:\\d\\d'")
                 || text.matches("(?is)TIMESTAMP\\s*'.* .*[+-]\\d\\d:\\d\\d'")) {
             throw new Refusal(span, "MariaDB keeps no time zone with a moment");
@@ -272,7 +271,11 @@ final class MariaExpressions {
             if (!fields.equalsIgnoreCase("DAY") || !dates) {
                 throw new Refusal(convert.span(), "MariaDB keeps no intervals");
             }
-            return "DATEDIFF(" + of(apply.arguments().get(0)) + ", " + of(apply.arguments().get(1)) + ")";
+            return "DATEDIFF("
+                    + of(apply.arguments().get(0))
+                    + ", "
+                    + of(apply.arguments().get(1))
+                    + ")";
         }
         if (convert.operand().type() instanceof SqlType.Interval
                 || convert.type() instanceof SqlType.Interval) {
@@ -400,7 +403,8 @@ final class MariaExpressions {
                 String text = text(bare);
                 // What binds less would fall apart beside ||.
                 boolean simple =
-                        bare instanceof BoundExpression.Arithmetic && !text.startsWith("(")
+                        bare instanceof BoundExpression.Arithmetic
+                                && !text.startsWith("(")
                                 && !text.endsWith(")");
                 splice.put(bare.span(), simple ? "(" + text + ")" : text);
             }
@@ -413,11 +417,7 @@ final class MariaExpressions {
         SqlType type = e.type();
         if (type instanceof SqlType.Bool) {
             String truth = of(e);
-            return "CASE WHEN "
-                    + truth
-                    + " THEN 'TRUE' WHEN NOT ("
-                    + truth
-                    + ") THEN 'FALSE' END";
+            return "CASE WHEN " + truth + " THEN 'TRUE' WHEN NOT (" + truth + ") THEN 'FALSE' END";
         }
         if (type instanceof SqlType.Text text && text.shape() == Shape.FIXED) {
             return e instanceof BoundExpression.Constant
@@ -451,7 +451,8 @@ final class MariaExpressions {
                 part ->
                         found[0] |=
                                 part instanceof BoundExpression.Arithmetic sum
-                                        && sum.operator() == dev.cantina.syntax.Expression.Operator.DIVIDE);
+                                        && sum.operator()
+                                                == dev.cantina.syntax.Expression.Operator.DIVIDE);
         return found[0];
     }
 
@@ -476,8 +477,7 @@ final class MariaExpressions {
 
     private void like(BoundExpression.Like like, Splice splice) {
         BoundExpression operand = Written.bare(like.operand());
-        boolean fixed =
-                operand.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED;
+        boolean fixed = operand.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED;
         if (fixed || !(operand.type() instanceof SqlType.Text)) {
             splice.put(operand.span(), text(operand));
         }
@@ -509,8 +509,7 @@ final class MariaExpressions {
             parts(apply, splice);
             if (apply.type() instanceof SqlType.Time && name.contains("INTERVAL")) {
                 // A time of day goes round; the server's would grow past its end.
-                splice.around(
-                        given.get(0).span(), "CAST(TIMESTAMP('2000-01-02', ", ")");
+                splice.around(given.get(0).span(), "CAST(TIMESTAMP('2000-01-02', ", ")");
                 splice.put(end(apply.span()), " AS TIME(6))");
             }
             return;
@@ -697,9 +696,7 @@ final class MariaExpressions {
                 throw new Refusal(edit.span(), "MariaDB has no OVERLAPS");
             }
             if (clause && into.isPresent()) {
-                splice.put(
-                        edit.span(),
-                        into.get() + text.substring(text.stripTrailing().length()));
+                splice.put(edit.span(), into.get() + text.substring(text.stripTrailing().length()));
                 put = true;
             } else if (!clause) {
                 splice.put(edit.span(), edit.text());
@@ -757,7 +754,9 @@ final class MariaExpressions {
         divisions(sql, splice);
     }
 
-    /** Whole numbers are cut, and others keep enough digits; by zero is an error, also in a query. */
+    /**
+     * Whole numbers are cut, and others keep enough digits; by zero is an error, also in a query.
+     */
     private void divisions(BoundSql sql, Splice splice) {
         if (sql.source().span().text().indexOf('/') < 0) {
             return;
@@ -775,8 +774,7 @@ final class MariaExpressions {
                                         + " be seen here whether they are; CAST one side, or divide in"
                                         + " a variable");
                 case WHOLE -> splice.put(division.place(), " DIV ");
-                case EXACT ->
-                        splice.around(division.left(), "CAST(", " AS DECIMAL(65, 30))");
+                case EXACT -> splice.around(division.left(), "CAST(", " AS DECIMAL(65, 30))");
                 default -> {}
             }
             if (!sure) {
@@ -796,8 +794,7 @@ final class MariaExpressions {
                 .anyMatch(p -> p.span().start() < place.start() && place.end() < p.span().end());
     }
 
-    private void calls(
-            BoundSql sql, SqlText.Scope scope, Splice splice, Optional<Span> around) {
+    private void calls(BoundSql sql, SqlText.Scope scope, Splice splice, Optional<Span> around) {
         for (SqlText.NameUse use : scope.names()) {
             if (!splice.holds(use.span())) {
                 continue;
@@ -831,7 +828,10 @@ final class MariaExpressions {
         List<Span> given = split(bracket);
         Optional<SqlText.NamedCall> named =
                 sql.source().calls().stream()
-                        .filter(c -> bracket.start() <= c.span().start() && c.span().end() <= bracket.end())
+                        .filter(
+                                c ->
+                                        bracket.start() <= c.span().start()
+                                                && c.span().end() <= bracket.end())
                         .filter(c -> c.function().equals(use.names()))
                         .findFirst();
         List<Name> said =
@@ -849,7 +849,11 @@ final class MariaExpressions {
                                                 .allMatch(
                                                         n ->
                                                                 f.parameters().stream()
-                                                                        .anyMatch(p -> p.name().is(n))))
+                                                                        .anyMatch(
+                                                                                p ->
+                                                                                        p.name()
+                                                                                                .is(
+                                                                                                        n))))
                         .toList();
         if (fitting.size() != 1) {
             throw new Refusal(
@@ -863,7 +867,10 @@ final class MariaExpressions {
         List<String> texts = new ArrayList<>();
         for (int i = 0; i < function.parameters().size(); i++) {
             ParameterSymbol parameter = function.parameters().get(i);
-            Optional<Span> value = i < given.size() && named.isEmpty() ? Optional.of(given.get(i)) : Optional.empty();
+            Optional<Span> value =
+                    i < given.size() && named.isEmpty()
+                            ? Optional.of(given.get(i))
+                            : Optional.empty();
             if (named.isPresent()) {
                 List<SqlText.NamedArgument> arguments = named.get().arguments();
                 for (int k = 0; k < arguments.size(); k++) {

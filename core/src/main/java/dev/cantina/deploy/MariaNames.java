@@ -18,9 +18,9 @@ import java.util.Map;
 import java.util.Set;
 
 /**
- * What a routine's variables are called on MariaDB. A variable wins over a column of its name there,
- * and has no qualifier; so one that a column of the routine's own statements is called after, or
- * that another of its name hides, gets another name.
+ * What a routine's variables are called on MariaDB. A variable wins over a column of its name
+ * there, and has no qualifier; so one that a column of the routine's own statements is called
+ * after, or that another of its name hides, gets another name.
  */
 final class MariaNames {
     private final ServerNames names = ServerNames.mariadb();

@@ -3,7 +3,6 @@ package dev.cantina.deploy;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Assignment;
@@ -18,7 +17,6 @@ import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -281,7 +279,9 @@ final class MariaStatements {
                 return;
             }
             String empty =
-                    targets.stream().map(t -> "SET " + t + " = NULL;").collect(Collectors.joining(" "));
+                    targets.stream()
+                            .map(t -> "SET " + t + " = NULL;")
+                            .collect(Collectors.joining(" "));
             body.splice()
                     .put(
                             span,
@@ -406,13 +406,17 @@ final class MariaStatements {
         Walker.statements(
                 body.routine().body(),
                 s -> {
-                    boolean loop = s instanceof BoundStatement.While
-                            || s instanceof BoundStatement.Repeat
-                            || s instanceof BoundStatement.For;
-                    boolean handlers = s instanceof BoundStatement.Block block
-                            && block.handlers().stream().anyMatch(h -> begins(h.body()));
-                    found[0] |= (loop && begins(s)) || handlers
-                            || starts(s) && body.span(s.at()).start() > span.start();
+                    boolean loop =
+                            s instanceof BoundStatement.While
+                                    || s instanceof BoundStatement.Repeat
+                                    || s instanceof BoundStatement.For;
+                    boolean handlers =
+                            s instanceof BoundStatement.Block block
+                                    && block.handlers().stream().anyMatch(h -> begins(h.body()));
+                    found[0] |=
+                            (loop && begins(s))
+                                    || handlers
+                                    || starts(s) && body.span(s.at()).start() > span.start();
                 });
         return found[0];
     }
@@ -425,7 +429,8 @@ final class MariaStatements {
 
     private boolean starts(BoundStatement s) {
         return s instanceof BoundStatement.Transaction t && t.verb() == TransactionVerb.START
-                || s instanceof BoundStatement.Call call && effects.beginsTransactions(call.routine());
+                || s instanceof BoundStatement.Call call
+                        && effects.beginsTransactions(call.routine());
     }
 
     private static boolean mayChangeNone(BoundSql sql) {
@@ -543,7 +548,8 @@ final class MariaStatements {
         }
         if (body.blocks().isAtomic() && effects.endsTransactions(routine)) {
             throw new Refusal(
-                    span, "this ends the transaction, which MariaDB would do in an ATOMIC block too");
+                    span,
+                    "this ends the transaction, which MariaDB would do in an ATOMIC block too");
         }
         List<String> before = new ArrayList<>();
         if (routine.tree().span().equals(body.routine().span())
@@ -625,8 +631,7 @@ final class MariaStatements {
                                                         instanceof BoundExpression.Constant);
         String category = signal.sqlstate().map(s -> s.substring(0, 2)).orElse("");
         boolean completion = category.equals("01") || category.equals("02");
-        boolean unheard =
-                completion && around.completion(signal.sqlstate().orElse("")).isEmpty();
+        boolean unheard = completion && around.completion(signal.sqlstate().orElse("")).isEmpty();
         if (unheard) {
             body.splice()
                     .put(
@@ -699,8 +704,7 @@ final class MariaStatements {
     boolean hasTransactions() {
         boolean[] found = {false};
         Walker.statements(
-                body.routine().body(),
-                s -> found[0] |= s instanceof BoundStatement.Transaction);
+                body.routine().body(), s -> found[0] |= s instanceof BoundStatement.Transaction);
         return found[0] && body.isProcedure();
     }
 
@@ -709,8 +713,7 @@ final class MariaStatements {
     /** Whether START TRANSACTION stands in it, or in something that it calls. */
     boolean reachesStart() {
         if (reaches.isEmpty()) {
-            reaches =
-                    Optional.of(body.isProcedure() && effects.beginsTransactions(body.routine()));
+            reaches = Optional.of(body.isProcedure() && effects.beginsTransactions(body.routine()));
         }
         return reaches.get();
     }
@@ -735,7 +738,8 @@ final class MariaStatements {
         String text =
                 switch (transaction.verb()) {
                     case START -> "CALL cantina_may_begin()";
-                    case SET -> throw new Refusal(span, "the modes of a transaction that runs already");
+                    case SET ->
+                            throw new Refusal(span, "the modes of a transaction that runs already");
                     case COMMIT -> "COMMIT AND CHAIN";
                     case ROLLBACK -> "ROLLBACK AND CHAIN";
                     case SAVEPOINT -> "SAVEPOINT " + savepoint;

@@ -23,10 +23,10 @@ import java.util.Optional;
 import java.util.Set;
 
 /**
- * A MariaDB server. It commits at every statement that makes something, so what stands before a ship
- * is written down first ({@code cantina_steps}); a step that fails, or a process that dies, is
- * followed by putting all of it back, at once or when Cantina ships there the next time. The ship is
- * done at the moment when its ledger is written and its record is emptied, in one transaction.
+ * A MariaDB server. It commits at every statement that makes something, so what stands before a
+ * ship is written down first ({@code cantina_steps}); a step that fails, or a process that dies, is
+ * followed by putting all of it back, at once or when Cantina ships there the next time. The ship
+ * is done at the moment when its ledger is written and its record is emptied, in one transaction.
  */
 public final class MariaTarget implements Server {
     private static final String LEDGER =
@@ -134,10 +134,11 @@ public final class MariaTarget implements Server {
     }
 
     private boolean has(String table) throws SQLException {
-        return one("SELECT 1 FROM information_schema.TABLES WHERE TABLE_SCHEMA = DATABASE()"
-                        + " AND TABLE_NAME = '"
-                        + table
-                        + "'")
+        return one(
+                        "SELECT 1 FROM information_schema.TABLES WHERE TABLE_SCHEMA = DATABASE()"
+                                + " AND TABLE_NAME = '"
+                                + table
+                                + "'")
                 != null;
     }
 
@@ -220,8 +221,7 @@ public final class MariaTarget implements Server {
         String kind = identity.substring(0, space).toUpperCase(java.util.Locale.ROOT);
         String name = identity.substring(space + 1).replace("`", "");
         try (Statement statement = connection.createStatement();
-                ResultSet row =
-                        statement.executeQuery("SHOW CREATE " + kind + " `" + name + "`")) {
+                ResultSet row = statement.executeQuery("SHOW CREATE " + kind + " `" + name + "`")) {
             if (!row.next() || row.getString(3) == null) {
                 return Optional.empty();
             }
@@ -268,8 +268,7 @@ public final class MariaTarget implements Server {
     }
 
     @Override
-    public void perform(String project, Plan plan, List<ServerObject> support)
-            throws SQLException {
+    public void perform(String project, Plan plan, List<ServerObject> support) throws SQLException {
         List<Step> doing =
                 plan.steps().stream()
                         .filter(s -> s.action() != Action.LEAVE && s.action() != Action.HOLD)
@@ -301,8 +300,7 @@ public final class MariaTarget implements Server {
     /** Nothing is shipped from anywhere any more: what Cantina needed itself goes too. */
     private void forgetAll() throws SQLException {
         try (Statement statement = connection.createStatement();
-                ResultSet row =
-                        statement.executeQuery("SELECT dropping FROM cantina_ledger")) {
+                ResultSet row = statement.executeQuery("SELECT dropping FROM cantina_ledger")) {
             List<String> drops = new ArrayList<>();
             while (row.next()) {
                 drops.add(row.getString(1));

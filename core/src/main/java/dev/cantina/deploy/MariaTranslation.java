@@ -14,7 +14,6 @@ import dev.cantina.check.Walker;
 import dev.cantina.database.ServerPart;
 import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.syntax.Span;
-import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -78,8 +77,7 @@ public final class MariaTranslation {
         triggers(objects);
         StringBuilder all = new StringBuilder();
         objects.forEach(o -> all.append(o.text()));
-        return new Translation(
-                MariaSupport.used(all.toString(), casts), objects, losses.refused());
+        return new Translation(MariaSupport.used(all.toString(), casts), objects, losses.refused());
     }
 
     /** Functions that do nothing yet, so that what calls them can be looked at. */
@@ -233,7 +231,8 @@ public final class MariaTranslation {
         MariaNames names = new MariaNames(bound);
         words.in(names);
         String head = head(symbol, bound, words);
-        MariaBody body = new MariaBody(bound, Optional.of(symbol), tree.body().get(), words, effects);
+        MariaBody body =
+                new MariaBody(bound, Optional.of(symbol), tree.body().get(), words, effects);
         String text = body.text();
         if (tree.characteristics().nullOnNull() && symbol.isFunction()) {
             text = orNull(symbol, bound, words, text, body.indent(tree.body().get().span()));
@@ -269,15 +268,17 @@ public final class MariaTranslation {
         head.append(signature(symbol, bound, words)).append('\n');
         symbol.returns()
                 .ifPresent(
-                        type -> head.append("RETURNS ").append(words.type(type, tree.span())).append('\n'));
+                        type ->
+                                head.append("RETURNS ")
+                                        .append(words.type(type, tree.span()))
+                                        .append('\n'));
         tree.characteristics()
                 .deterministic()
                 .ifPresent(d -> head.append(d ? "DETERMINISTIC\n" : "NOT DETERMINISTIC\n"));
         tree.characteristics()
                 .access()
                 .ifPresent(a -> head.append(a.name().replace('_', ' ')).append('\n'));
-        boolean invoker =
-                tree.span().text().matches("(?is).*\\bSQL\\s+SECURITY\\s+INVOKER\\b.*");
+        boolean invoker = tree.span().text().matches("(?is).*\\bSQL\\s+SECURITY\\s+INVOKER\\b.*");
         if (invoker) {
             head.append("SQL SECURITY INVOKER\n");
         }
@@ -346,8 +347,7 @@ public final class MariaTranslation {
                 }
                 closed.append(";\n");
                 if (isSeen(module, i)) {
-                    String head =
-                            "FUNCTION " + words.getter(variable) + " () RETURNS " + type;
+                    String head = "FUNCTION " + words.getter(variable) + " () RETURNS " + type;
                     open.append("  ").append(head).append(";\n");
                     getters.append("\n  ").append(head).append("\n  RETURN ");
                     getters.append(words.shared(variable)).append(";\n");
@@ -402,7 +402,10 @@ public final class MariaTranslation {
         for (String line : text.split("\n", -1)) {
             boolean shifted = head && !line.startsWith("  ") && lines.length() > 0;
             lines.append(lines.length() == 0 ? "" : "\n").append(shifted ? "  " : "").append(line);
-            head &= body >= 0 && !line.strip().matches("(?is)(\\w+: )?BEGIN\\b.*|RETURN\\b.*|SELECT\\b.*");
+            head &=
+                    body >= 0
+                            && !line.strip()
+                                    .matches("(?is)(\\w+: )?BEGIN\\b.*|RETURN\\b.*|SELECT\\b.*");
         }
         return lines.toString();
     }
@@ -438,8 +441,7 @@ public final class MariaTranslation {
         Map<String, String> last = new HashMap<>();
         for (TriggerSymbol trigger : catalog.triggers()) {
             try {
-                Optional<Refusal> missing =
-                        losses.missing(routines.of(trigger), Optional.empty());
+                Optional<Refusal> missing = losses.missing(routines.of(trigger), Optional.empty());
                 if (missing.isPresent()) {
                     throw missing.get();
                 }

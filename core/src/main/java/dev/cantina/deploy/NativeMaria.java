@@ -33,7 +33,12 @@ final class NativeMaria extends NativeServer {
     static NativeMaria open(Project project, String database, String fixture, CaseRunner cases)
             throws ProjectException, SQLException {
         return new NativeMaria(
-                project, database, fixture, cases, PREFIX + Placement.mark().substring(1), new AtomicReference<>());
+                project,
+                database,
+                fixture,
+                cases,
+                PREFIX + Placement.mark().substring(1),
+                new AtomicReference<>());
     }
 
     private NativeMaria(

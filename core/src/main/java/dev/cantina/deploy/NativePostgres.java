@@ -24,8 +24,7 @@ final class NativePostgres extends NativeServer {
 
     static NativePostgres open(Project project, String database, String fixture, CaseRunner cases)
             throws ProjectException, SQLException {
-        return new NativePostgres(
-                project, database, fixture, cases, Placement.mark().substring(1));
+        return new NativePostgres(project, database, fixture, cases, Placement.mark().substring(1));
     }
 
     private NativePostgres(

@@ -263,8 +263,7 @@ final class PostgresBody {
             String type = declaredType(variable, span(initial.at()));
             boolean constant = variable.kind() == Variable.Kind.CONSTANT;
             boolean none =
-                    Written.bare(assignment.value())
-                                    instanceof BoundExpression.Constant value
+                    Written.bare(assignment.value()) instanceof BoundExpression.Constant value
                             && value.value() == null;
             boolean later = none || startsLater(assignment, around) || type.equals("record");
             out.add(
@@ -345,8 +344,7 @@ final class PostgresBody {
                                 + " INTO "
                                 + names.of(variable.name())
                                 + ";");
-                if (!(Written.bare(assignment.value())
-                        instanceof BoundExpression.Constant)) {
+                if (!(Written.bare(assignment.value()) instanceof BoundExpression.Constant)) {
                     throw new Refusal(variable.span(), "a row variable with a first value");
                 }
             } else if (startsLater(assignment, around)) {

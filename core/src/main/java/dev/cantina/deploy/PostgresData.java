@@ -416,8 +416,7 @@ final class PostgresData {
                 fetch.offset()
                         .map(
                                 o -> {
-                                    if (!(Written.bare(o)
-                                            instanceof BoundExpression.Constant)) {
+                                    if (!(Written.bare(o) instanceof BoundExpression.Constant)) {
                                         throw new Refusal(
                                                 o.span(), "FETCH takes only a plain number there");
                                     }

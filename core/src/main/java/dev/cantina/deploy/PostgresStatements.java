@@ -275,8 +275,7 @@ final class PostgresStatements {
         for (BoundExpression item : report.items()) {
             String text = words.text(item);
             boolean sure =
-                    Written.bare(item) instanceof BoundExpression.Constant c
-                            && c.value() != null;
+                    Written.bare(item) instanceof BoundExpression.Constant c && c.value() != null;
             items.add(sure ? text : "COALESCE(" + text + ", 'NULL')");
         }
         out.add("RAISE NOTICE '%', " + String.join(" || ", items) + ";");

@@ -16,8 +16,8 @@ public final class Script {
     }
 
     /**
-     * The server keeps with each routine how the session was set that made it, so that is set first;
-     * a line of its own ends each, because their bodies have semicolons.
+     * The server keeps with each routine how the session was set that made it, so that is set
+     * first; a line of its own ends each, because their bodies have semicolons.
      */
     public static String maria(Translation translation) {
         StringBuilder text = new StringBuilder();

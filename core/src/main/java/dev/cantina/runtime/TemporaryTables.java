@@ -83,7 +83,8 @@ final class TemporaryTables {
                         + " VALUES ("
                         + markers
                         + ")";
-        try (PreparedStatement statement = database.connection().prepareStatement(database.words(sql))) {
+        try (PreparedStatement statement =
+                database.connection().prepareStatement(database.words(sql))) {
             for (Object[] row : rows) {
                 for (int i = 0; i < row.length; i++) {
                     statement.setObject(

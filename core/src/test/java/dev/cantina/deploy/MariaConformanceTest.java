@@ -27,8 +27,8 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 
 /**
- * The conformance programs in MariaDB's language, run by the server itself: each behaves there
- * as it does here, or is refused before anything is sent.
+ * The conformance programs in MariaDB's language, run by the server itself: each behaves there as
+ * it does here, or is refused before anything is sent.
  */
 class MariaConformanceTest {
     private static Connection connection;
