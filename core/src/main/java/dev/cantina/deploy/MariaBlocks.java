@@ -148,6 +148,7 @@ final class MariaBlocks {
             each(loop, around);
         } else if (!Walker.rows(s).isEmpty()) {
             tests(s);
+            fillEmpty(body.written(s));
             Walker.rows(s).forEach(row -> list(row, around));
         } else {
             body.statements().write(s, around, listed);
@@ -160,6 +161,55 @@ final class MariaBlocks {
             body.statements().follows(before);
             visit(s, around, true);
             before = Optional.of(s);
+        }
+    }
+
+    /** The server wants a statement in each list of them. */
+    private void fillEmpty(Statement s) {
+        if (s instanceof Statement.If choice) {
+            branches(choice.span(), choice.branches(), choice.otherwise());
+        } else if (s instanceof Statement.Case choice) {
+            branches(choice.span(), choice.branches(), choice.otherwise());
+        } else if (s instanceof Statement.While loop && loop.statements().isEmpty()) {
+            after("DO", loop.condition().span().end(), s.span());
+        } else if (s instanceof Statement.For loop && loop.statements().isEmpty()) {
+            after("DO", loop.query().span().end(), s.span());
+        } else if (s instanceof Statement.Loop loop && loop.statements().isEmpty()) {
+            after("LOOP", s.span().start(), s.span());
+        } else if (s instanceof Statement.Repeat loop && loop.statements().isEmpty()) {
+            after("REPEAT", s.span().start(), s.span());
+        }
+    }
+
+    private void branches(
+            Span whole, List<Statement.Branch> branches, Optional<List<Statement>> otherwise) {
+        for (Statement.Branch branch : branches) {
+            if (branch.statements().isEmpty()) {
+                after("THEN", branch.condition().span().end(), whole);
+            }
+        }
+        if (otherwise.filter(List::isEmpty).isPresent()) {
+            Statement.Branch last = branches.get(branches.size() - 1);
+            int from =
+                    last.statements().isEmpty()
+                            ? last.condition().span().end()
+                            : last.statements().get(last.statements().size() - 1).span().end();
+            after("ELSE", from, whole);
+        }
+    }
+
+    /** Puts a statement that does nothing behind a word. */
+    private void after(String word, int from, Span whole) {
+        Matcher found =
+                Pattern.compile("(?i)--[^\\n]*|/\\*(?s:.*?)\\*/|(?<word>\\b" + word + "\\b)")
+                        .matcher(whole.source().text())
+                        .region(from, whole.end());
+        while (found.find()) {
+            if (found.group("word") != null) {
+                body.splice()
+                        .put(new Span(whole.source(), found.end(), found.end()), " BEGIN END;");
+                return;
+            }
         }
     }
 
@@ -487,6 +537,7 @@ final class MariaBlocks {
         if (loop.cursor().positioning().query().isPresent()) {
             throw new Refusal(tree.span(), "MariaDB has no changes WHERE CURRENT OF a cursor");
         }
+        fillEmpty(tree);
         Span query = tree.query().span();
         Span head = new Span(query.source(), tree.row().span().start(), query.start());
         body.splice().put(head, words.name(loop.row()) + " IN (");
@@ -504,6 +555,7 @@ final class MariaBlocks {
                                 s instanceof BoundStatement.Iterate i
                                         && i.target() == loop.target());
         words.edit(loop.condition(), body.splice());
+        fillEmpty(body.written(loop));
         if (iterates[0]) {
             Statement.Repeat tree = (Statement.Repeat) body.written(loop);
             String label = words.names().of(tree.label().orElseThrow());

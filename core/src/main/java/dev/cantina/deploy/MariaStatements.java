@@ -915,17 +915,26 @@ final class MariaStatements {
                             + source
                             + " || ') AS got'"
                             + marks;
-            throwAwayNothing(around, span);
-            after.add("SET " + String.join(", ", sets));
+            boolean handled = around.completion("02000").isPresent();
+            String indent = body.indent(span);
+            text =
+                    "BEGIN\n"
+                            + indent
+                            + "  DECLARE EXIT HANDLER FOR NOT FOUND "
+                            + (handled ? "RESIGNAL" : "BEGIN END")
+                            + ";\n"
+                            + indent
+                            + "  "
+                            + text
+                            + ";\n"
+                            + indent
+                            + "  SET "
+                            + String.join(", ", sets)
+                            + ";\n"
+                            + indent
+                            + "END";
         }
         body.splice().put(span, text);
         body.surround(span, before, after, listed);
-    }
-
-    /** A query of dynamic SQL that finds nothing would leave what was found before. */
-    private static void throwAwayNothing(Handlers around, Span span) {
-        if (around.completion("02000").isPresent()) {
-            throw new Refusal(span, "EXECUTE … INTO under a handler for NOT FOUND");
-        }
     }
 }

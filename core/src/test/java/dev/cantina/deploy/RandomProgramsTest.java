@@ -4,17 +4,25 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.cantina.Lab;
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.database.PostgresServer;
+import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ServerPart;
 import dev.cantina.project.Arguments;
 import dev.cantina.runtime.Limits;
+import dev.cantina.runtime.Program;
+import dev.cantina.runtime.Session;
+import dev.cantina.syntax.ParsedFile;
+import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import java.nio.file.Path;
 import java.sql.Connection;
-import java.sql.DriverManager;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Clock;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -26,13 +34,18 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 
 /**
- * Programs that nobody wrote, here and on a PostgreSQL server by itself. {@code
+ * Programs that nobody wrote, here, here on a server, and on the server by itself. {@code
  * -Dcantina.programs=N -Dcantina.seed=S} asks for more and for others.
  */
 class RandomProgramsTest {
     private static final int PROGRAMS = Integer.getInteger("cantina.programs", 100);
     private static final long SEED = Long.getLong("cantina.seed", 1);
     private static final List<Map<String, Object>> CALLS = calls();
+
+    /** One in so many programs is run by Cantina on the server too. */
+    private static final int EVERY = Integer.getInteger("cantina.every", 5);
+
+    private static final int SHOWN = Integer.getInteger("cantina.shown", 3);
     private static final Map<String, Integer> reasons = new TreeMap<>();
 
     private static List<Map<String, Object>> calls() {
@@ -51,14 +64,29 @@ class RandomProgramsTest {
 
     @Test
     @Timeout(3600)
-    void doTheSameHereAndThere() throws Exception {
+    void doTheSameOnPostgres() throws Exception {
+        compare(RandomStage.postgres());
+    }
+
+    @Test
+    @Timeout(3600)
+    void doTheSameOnMaria() throws Exception {
+        compare(RandomStage.maria());
+    }
+
+    private static void compare(RandomStage server) throws Exception {
         int refused = 0;
+        reasons.clear();
         List<String> differing = new ArrayList<>();
-        try (Connection connection = DriverManager.getConnection(PostgresServer.url())) {
-            prepare(connection);
+        try (RandomStage stage = server) {
             for (int i = 0; i < PROGRAMS; i++) {
                 String program = program(SEED + i);
-                Optional<String> difference = difference(connection, program);
+                Optional<String> difference;
+                try {
+                    difference = difference(stage, program, i % EVERY == 0);
+                } catch (Exception | AssertionError e) {
+                    difference = Optional.of(e.toString());
+                }
                 if (difference.filter("refused"::equals).isPresent()) {
                     refused++;
                 } else if (difference.isPresent()) {
@@ -69,7 +97,8 @@ class RandomProgramsTest {
         reasons.forEach((reason, times) -> System.out.println(times + " refused: " + reason));
         System.out.println(
                 PROGRAMS + " programs, " + refused + " refused, " + differing.size() + " differ");
-        assertEquals("", String.join("\n", differing.subList(0, Math.min(3, differing.size()))));
+        assertEquals(
+                "", String.join("\n", differing.subList(0, Math.min(SHOWN, differing.size()))));
         assertTrue(refused < PROGRAMS * 0.6, refused + " of " + PROGRAMS + " are refused");
     }
 
@@ -83,56 +112,91 @@ class RandomProgramsTest {
         }
     }
 
-    private static void prepare(Connection connection) throws SQLException {
-        execute(connection, "DROP SCHEMA IF EXISTS play_random CASCADE");
-        execute(connection, "CREATE SCHEMA play_random");
-        execute(connection, "SET search_path TO play_random");
-        execute(connection, "SET statement_timeout = '10s'");
-        execute(connection, RandomProgram.TABLES);
-    }
-
-    private static Optional<String> difference(Connection connection, String program)
+    private static Optional<String> difference(RandomStage stage, String program, boolean all)
             throws Exception {
         try (Lab lab = new Lab(RandomProgram.TABLES + RandomProgram.ROWS, program)) {
             List<Problem> errors = lab.check().stream().filter(Problem::isError).toList();
             assertEquals(List.of(), errors, program);
-            Translation translation =
-                    new PostgresTranslation(
-                                    lab.program().catalog(),
-                                    lab.program().binder(),
-                                    Optional.empty())
-                            .translate();
-            if (!translation.refused().isEmpty()) {
-                translation.refused().forEach(p -> reasons.merge(p.message(), 1, Integer::sum));
+            RandomStage.Shipped shipped = stage.shipped(lab);
+            if (!shipped.translation().refused().isEmpty()) {
+                shipped.translation()
+                        .refused()
+                        .forEach(p -> reasons.merge(p.message(), 1, Integer::sum));
                 return Optional.of("refused");
             }
-            List<ServerPart> parts = new ArrayList<>();
-            translation.support().forEach(o -> parts.addAll(o.parts()));
-            translation.objects().forEach(o -> parts.addAll(o.parts()));
+            List<ServerPart> parts = shipped.parts();
             for (ServerPart part : parts) {
                 try {
-                    execute(connection, part.create());
+                    stage.execute(part.create());
                 } catch (SQLException e) {
                     return Optional.of(e.getMessage() + "\n" + part.create());
                 }
             }
             try {
+                List<String> here = new ArrayList<>();
                 for (Map<String, Object> call : CALLS) {
-                    String here = here(lab, call);
-                    String there = there(connection, lab, call);
-                    if (!here.equals(there)) {
-                        return Optional.of(call + "\nhere  " + here + "\nthere " + there);
+                    here.add(here(lab, call));
+                    stage.reset(parts);
+                    RoutineSymbol symbol = main(lab);
+                    Behaviour behaviour =
+                            shipped.calls().call(symbol, Arguments.match(symbol, call));
+                    String there = shown(symbol, behaviour, rows(stage.connection()));
+                    if (!here.get(here.size() - 1).equals(there)) {
+                        return Optional.of(
+                                call + "\nhere  " + here.get(here.size() - 1) + "\nthere " + there);
                     }
                 }
-                return Optional.empty();
+                return all ? onServer(stage, program, here) : Optional.empty();
             } finally {
                 for (int i = parts.size() - 1; i >= 0; i--) {
                     if (!parts.get(i).identity().contains(" cantina")) {
-                        execute(connection, parts.get(i).drop());
+                        stage.execute(parts.get(i).drop());
                     }
                 }
             }
         }
+    }
+
+    /** The second way: the routine in Cantina, its data statements on the server. */
+    private static Optional<String> onServer(RandomStage stage, String program, List<String> here)
+            throws Exception {
+        ParsedFile file = Parser.parse(new Source("routines.sql", program));
+        try (ServerDatabase database = ServerDatabase.open(stage.address(), Path.of(""))) {
+            database.scratch();
+            database.create(new Source("tables.sql", RandomProgram.TABLES + RandomProgram.ROWS));
+            Catalog catalog = new CatalogBuilder(database.tables(), p -> {}).build(List.of(file));
+            Program bound = new Program(catalog, Optional.of(database));
+            Placement.place(catalog, bound.binder(), database);
+            database.install(catalog);
+            database.keep();
+            for (int i = 0; i < CALLS.size(); i++) {
+                RoutineSymbol symbol = catalog.routines("P").get(0);
+                String there;
+                try (Session session =
+                        new Session(
+                                bound,
+                                database,
+                                Limits.DEFAULT,
+                                Clock.systemUTC(),
+                                Optional.empty())) {
+                    Behaviour behaviour =
+                            Behaviour.of(
+                                    session.run(symbol, Arguments.match(symbol, CALLS.get(i))));
+                    there = shown(symbol, behaviour, rows(database.connection()));
+                }
+                database.restore();
+                if (!here.get(i).equals(there)) {
+                    return Optional.of(
+                            "in Cantina on the server: "
+                                    + CALLS.get(i)
+                                    + "\nhere  "
+                                    + here.get(i)
+                                    + "\nthere "
+                                    + there);
+                }
+            }
+        }
+        return Optional.empty();
     }
 
     private static RoutineSymbol main(Lab lab) {
@@ -150,19 +214,6 @@ class RandomProgramsTest {
         connection.commit();
         Behaviour behaviour = Behaviour.of(lab.call("p", call, Limits.DEFAULT, Optional.empty()));
         return shown(main(lab), behaviour, rows(connection));
-    }
-
-    private static String there(Connection connection, Lab lab, Map<String, Object> call)
-            throws Exception {
-        execute(connection, "ALTER TABLE item DISABLE TRIGGER USER");
-        execute(connection, "TRUNCATE item, log RESTART IDENTITY");
-        execute(connection, RandomProgram.ROWS);
-        execute(connection, "ALTER TABLE item ENABLE TRIGGER USER");
-        RoutineSymbol symbol = main(lab);
-        Behaviour behaviour =
-                new PostgresCalls(connection, lab.program().catalog(), Optional.empty())
-                        .call(symbol, Arguments.match(symbol, call));
-        return shown(symbol, behaviour, rows(connection));
     }
 
     private static String shown(RoutineSymbol symbol, Behaviour behaviour, String rows) {
