@@ -224,3 +224,24 @@ END;
 -- returns: 'one'
 -- call: f a = 2
 -- returns: 'no'
+
+-- behaviour: a list of statements may be empty
+CREATE PROCEDURE p (IN n INTEGER, OUT r VARCHAR(10))
+BEGIN
+  DECLARE i INTEGER DEFAULT 0;
+  IF n = 1 THEN
+  ELSEIF n = 2 THEN
+    SET r = 'two';
+  ELSE
+  END IF;
+  CASE n WHEN 1 THEN WHEN 2 THEN SET r = r || '!'; ELSE END CASE;
+  FOR one AS SELECT id FROM item DO END FOR;
+  WHILE i > 0 DO END WHILE;
+  SET r = COALESCE(r, 'none');
+END;
+-- call: p n = 1
+-- out: r = 'none'
+-- call: p n = 2
+-- out: r = 'two!'
+-- call: p n = 3
+-- out: r = 'none'

@@ -135,3 +135,15 @@ BEGIN
 END;
 -- call: p s = 'xabcx'
 -- out: a = 'abc', b = 'abc', c = 2031
+
+-- behaviour: whole numbers are cut where a data statement divides them, others are not
+CREATE PROCEDURE p (IN parts INTEGER, OUT a INTEGER, OUT b DECIMAL(8, 3), OUT c INTEGER)
+BEGIN
+  SELECT i.id / 2, i.price / 3, i.id / parts INTO a, b, c FROM item i WHERE i.id = 3;
+  UPDATE item SET qty = qty / parts WHERE id = 1;
+END;
+-- call: p parts = 4
+-- out: a = 1, b = 0.500, c = 0
+-- data: SELECT qty FROM item WHERE id = 1 : [2]
+-- call: p parts = 0
+-- raises: 22012

@@ -134,3 +134,27 @@ CREATE PROCEDURE p (IN m VARCHAR(20)) SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT =
 CREATE PROCEDURE p (OUT s CHAR(5)) GET DIAGNOSTICS CONDITION 2 s = RETURNED_SQLSTATE;
 -- call: p
 -- raises: 35000
+
+-- behaviour: what a handler changes is not what the statement before it came to
+CREATE PROCEDURE p (OUT n INTEGER, OUT m INTEGER)
+BEGIN
+  DECLARE CONTINUE HANDLER FOR NOT FOUND INSERT INTO log (line) VALUES ('none'), ('at all');
+  DELETE FROM item WHERE id = 99;
+  GET DIAGNOSTICS n = ROW_COUNT;
+  UPDATE item SET qty = 1 WHERE id < 3;
+  GET DIAGNOSTICS m = ROW_COUNT;
+END;
+-- call: p
+-- out: n = 0, m = 2
+-- data: SELECT COUNT(*) FROM log : [2]
+
+-- behaviour: an UPDATE that leaves rows as they are has found them
+CREATE PROCEDURE p (OUT n INTEGER, OUT r VARCHAR(10))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR NOT FOUND SET r = 'none';
+  SET r = 'some';
+  UPDATE item SET qty = qty WHERE id < 3;
+  GET DIAGNOSTICS n = ROW_COUNT;
+END;
+-- call: p
+-- out: n = 2, r = 'some'

@@ -395,3 +395,36 @@ END;
 -- call: p
 -- out: r = 'none'
 -- data: SELECT qty FROM item WHERE id = 1 : [10]
+
+-- behaviour: a text that is no number is an exception for a handler of all exceptions, blanks and tails too
+CREATE PROCEDURE p (IN t VARCHAR(10), OUT r VARCHAR(20))
+BEGIN
+  DECLARE n INTEGER DEFAULT 5;
+  DECLARE CONTINUE HANDLER FOR SQLEXCEPTION SET r = 'caught';
+  SET n = CAST(t AS INTEGER);
+  SET r = COALESCE(r, 'kept') || ' ' || n;
+END;
+-- call: p t = ''
+-- out: r = 'caught 5'
+-- call: p t = '12x'
+-- out: r = 'caught 5'
+-- call: p t = ' -7 '
+-- out: r = 'kept -7'
+
+-- behaviour: a FOR that an EXIT handler has left does not disturb the next one
+CREATE PROCEDURE p (OUT r VARCHAR(40))
+BEGIN
+  SET r = '';
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '45001' SET r = r || '!';
+    FOR one AS SELECT id FROM item ORDER BY id DO
+      SET r = r || one.id;
+      IF one.id = 2 THEN SIGNAL SQLSTATE '45001'; END IF;
+    END FOR;
+  END;
+  FOR two AS SELECT id FROM item ORDER BY id DO
+    SET r = r || two.id;
+  END FOR;
+END;
+-- call: p
+-- out: r = '12!123'

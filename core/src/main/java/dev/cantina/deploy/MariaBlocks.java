@@ -233,6 +233,7 @@ final class MariaBlocks {
             body.splice().put(part(tree.span(), begin.start("atomic"), begin.end("atomic")), "");
         }
         Handlers inside = around.inside(block.target().label(), block.handlers(), block.atomic());
+        cursorsLeftOpen(block);
         boolean outer = atomic;
         atomic |= block.atomic();
         if (block.atomic() && effects.changes(block)) {
@@ -246,6 +247,62 @@ final class MariaBlocks {
         dropTables(block, tree);
         savepoints.remove(savepoints.size() - 1);
         atomic = outer;
+    }
+
+    /**
+     * An EXIT handler that is run for something in a block inside leaves the cursors of that block
+     * behind there, and whatever cursor comes next is taken for one of them.
+     */
+    private void cursorsLeftOpen(BoundStatement.Block block) {
+        boolean leaves =
+                block.handlers().stream().anyMatch(h -> h.action() != HandlerAction.CONTINUE);
+        if (!leaves || !block.statements().stream().anyMatch(MariaBlocks::hasCursor)) {
+            return;
+        }
+        int end = body.span(block.at()).end();
+        boolean[] later = {false};
+        Walker.statements(
+                body.routine().body(),
+                s -> {
+                    boolean around =
+                            s != block
+                                    && (s instanceof BoundStatement.While
+                                            || s instanceof BoundStatement.Repeat
+                                            || s instanceof BoundStatement.For)
+                                    && holds(s, block);
+                    boolean own =
+                            s instanceof BoundStatement.For
+                                    || s instanceof BoundStatement.Block b
+                                            && !b.cursors().isEmpty();
+                    later[0] |= around || own && body.span(s.at()).start() > end;
+                });
+        for (Handler handler : block.handlers()) {
+            later[0] |= hasCursor(handler.body());
+        }
+        if (later[0]) {
+            throw new Refusal(
+                    block.handlers().get(0).span(),
+                    "an EXIT handler leaves a cursor behind on MariaDB, and cursors follow; make it a"
+                            + " routine of its own");
+        }
+    }
+
+    private static boolean hasCursor(BoundStatement s) {
+        boolean[] found = {false};
+        Walker.statements(
+                s,
+                inner ->
+                        found[0] |=
+                                inner instanceof BoundStatement.For
+                                        || inner instanceof BoundStatement.Block b
+                                                && !b.cursors().isEmpty());
+        return found[0];
+    }
+
+    private static boolean holds(BoundStatement outer, BoundStatement inner) {
+        boolean[] found = {false};
+        Walker.statements(outer, s -> found[0] |= s == inner);
+        return found[0];
     }
 
     private static Span part(Span whole, int from, int to) {
@@ -492,9 +549,13 @@ final class MariaBlocks {
         if (body.statements().asksCondition(handler.body())) {
             before.addAll(0, CAPTURE);
         }
+        if (body.asksRows() && effects.changes(handler.body())) {
+            // What a handler changes is not what the statement before it came to.
+            before.add(0, "DECLARE cantina_rows integer DEFAULT 0");
+        }
         Handlers beyond = inside.beyond();
         handlers++;
-        body.statements().beginHandler(before.size() > 1);
+        body.statements().beginHandler(body.statements().asksCondition(handler.body()));
         body.statements().follows(Optional.empty());
         body.surround(written.body().span(), before, List.of(), false);
         visit(handler.body(), beyond, !before.isEmpty());

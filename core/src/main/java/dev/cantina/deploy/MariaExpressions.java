@@ -247,7 +247,6 @@ final class MariaExpressions {
         boolean parsed =
                 convert.operand().type() instanceof SqlType.Text
                         && !(convert.type() instanceof SqlType.Text)
-                        && !convert.store()
                         && !(convert.operand() instanceof BoundExpression.Constant);
         if (parsed) {
             splice.put(convert.span(), cast(convert.operand(), convert.type(), convert.span()));

@@ -170,14 +170,39 @@ final class MariaSupport {
         if (maria.startsWith("DATE") || maria.startsWith("TIME")) {
             return head + moment(maria);
         }
-        String value =
-                name.equals("cantina_to_boolean")
-                        ? "CASE UPPER(TRIM(value)) WHEN 'TRUE' THEN 1 WHEN 'FALSE' THEN 0 ELSE value END"
-                        : maria.startsWith("VARCHAR") || maria.startsWith("CHAR")
-                                ? "value"
-                                : "TRIM(value)";
-        return head + "RETURN " + value;
+        if (maria.startsWith("VARCHAR") || maria.startsWith("CHAR")) {
+            return head + "RETURN value";
+        }
+        return head
+                + (name.equals("cantina_to_boolean") ? TRUTH : NUMERAL)
+                        .formatted(maria.equals("DOUBLE") ? "DOUBLE" : "DECIMAL(65, 30)");
     }
+
+    /** What the server would cut at the first wrong character is looked at first. */
+    private static final String NUMERAL =
+            """
+            BEGIN
+              IF TRIM(value) NOT REGEXP '^[-+]?([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][-+]?[0-9]+)?$' THEN
+                SIGNAL SQLSTATE '22018' SET MESSAGE_TEXT = 'this text is no number';
+              END IF;
+              RETURN CAST(TRIM(value) AS %s);
+            END""";
+
+    private static final String TRUTH =
+            """
+            BEGIN
+              CASE UPPER(TRIM(value))
+                WHEN 'TRUE' THEN RETURN TRUE;
+                WHEN 'FALSE' THEN RETURN FALSE;
+                WHEN '1' THEN RETURN TRUE;
+                WHEN '0' THEN RETURN FALSE;
+                ELSE
+                  IF value IS NULL THEN
+                    RETURN NULL;
+                  END IF;
+                  SIGNAL SQLSTATE '22018' SET MESSAGE_TEXT = 'this text is neither TRUE nor FALSE';
+              END CASE;
+            END""";
 
     private static String moment(String maria) {
         String date = "[0-9]{4}-[0-9]{1,2}-[0-9]{1,2}";

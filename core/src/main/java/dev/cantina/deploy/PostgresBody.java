@@ -77,6 +77,10 @@ final class PostgresBody {
         return routine.places().get(at).span();
     }
 
+    Effects effects() {
+        return effects;
+    }
+
     BoundRoutine routine() {
         return routine;
     }

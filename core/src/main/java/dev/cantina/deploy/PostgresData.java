@@ -75,12 +75,17 @@ final class PostgresData {
     void follows(Optional<BoundStatement> before) {
         afterData =
                 before.filter(
-                                s ->
-                                        s instanceof BoundStatement.Execute
-                                                || s instanceof BoundStatement.Fill
-                                                || s instanceof BoundStatement.Perform)
-                        .isPresent();
+                                        s ->
+                                                s instanceof BoundStatement.Execute
+                                                        || s instanceof BoundStatement.Fill
+                                                        || s instanceof BoundStatement.Perform)
+                                .isPresent()
+                        && !blurred;
+        blurred = false;
     }
+
+    /** Whether a handler has changed rows since, which the server counts as well. */
+    private boolean blurred;
 
     boolean afterData() {
         return afterData;
@@ -164,6 +169,7 @@ final class PostgresData {
         }
         out.add("IF NOT FOUND THEN").in();
         missing(arm);
+        blurred = body.effects().changes(arm.get().handler().body());
         out.out().add("END IF;");
     }
 
