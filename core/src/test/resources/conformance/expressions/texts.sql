@@ -117,3 +117,16 @@ END;
 CREATE FUNCTION f () RETURNS VARCHAR(20) RETURN 'it''s' || U&' \00e9';
 -- call: f
 -- returns: 'it''s é'
+
+-- behaviour: a cast to a text writes a number or a moment whole, or is 22001
+CREATE FUNCTION f (n INTEGER, d DECIMAL(8, 2)) RETURNS VARCHAR(20)
+RETURN CAST(n * n AS VARCHAR(4)) || ' ' || CAST(d AS VARCHAR(5));
+CREATE FUNCTION g (d DATE) RETURNS VARCHAR(20) RETURN CAST(d AS VARCHAR(9));
+-- call: f n = 99, d = 1.25
+-- returns: '9801 1.25'
+-- call: f n = 100, d = 1.25
+-- raises: 22001
+-- call: f n = 1, d = 123.45
+-- raises: 22001
+-- call: g d = '2031-10-04'
+-- raises: 22001

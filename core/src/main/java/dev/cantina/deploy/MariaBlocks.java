@@ -47,7 +47,7 @@ final class MariaBlocks {
                       GET DIAGNOSTICS CONDITION cantina_count cantina_error = RETURNED_SQLSTATE,
                         cantina_number = MYSQL_ERRNO, cantina_message = MESSAGE_TEXT;
                       SET cantina_count = cantina_count - 1;
-                    UNTIL cantina_count = 0 OR cantina_number <> 4094 END REPEAT""");
+                    UNTIL cantina_count = 0 OR cantina_number NOT IN (4094, 1105) END REPEAT""");
 
     private final MariaBody body;
     private final MariaExpressions words;

@@ -42,7 +42,7 @@ public final class Conversion {
         return cast(value, type);
     }
 
-    /** The value in another type; too long a text is cut. */
+    /** The value in another type; too long a text is cut, and what is no text must fit. */
     public static Object cast(Object value, SqlType type) {
         if (value == null) {
             return null;
@@ -64,7 +64,10 @@ public final class Conversion {
             return truth(value);
         }
         if (type instanceof SqlType.Text text) {
-            String cut = Texts.cut(Values.text(value), text.length());
+            String cut =
+                    value instanceof String given
+                            ? Texts.cut(given, text.length())
+                            : whole(value, Values.text(value), text);
             return text.shape() == SqlType.Shape.FIXED
                     ? Texts.fixed(cut, Math.max(1, text.length()))
                     : cut;
@@ -94,6 +97,20 @@ public final class Conversion {
             return row(value, row);
         }
         return value;
+    }
+
+    /**
+     * What is no text is written whole or not at all (ISO 9075-2, 6.13).
+     *
+     * @throws ConditionException 22001, or 22018 for a truth value
+     */
+    private static String whole(Object value, String written, SqlType.Text type) {
+        if (type.length() > 0 && written.length() > type.length()) {
+            throw new ConditionException(
+                    value instanceof Boolean ? "22018" : "22001",
+                    Values.shortened(value) + " is too long for " + type.sql());
+        }
+        return written;
     }
 
     private static ConditionException misfit(Object value, SqlType type) {

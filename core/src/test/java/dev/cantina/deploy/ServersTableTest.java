@@ -34,44 +34,42 @@ class ServersTableTest {
         assertEquals(table, page.substring(from, to));
     }
 
+    /** What became of a program on a server. */
+    private enum Fate {
+        EXACT,
+        EMULATED,
+        REFUSED
+    }
+
     private static String table() throws Exception {
         Map<String, int[]> counts = new LinkedHashMap<>();
-        Map<String, Map<String, Integer>> reasons = new LinkedHashMap<>();
+        Map<String, Map<String, Integer>> postgres = new LinkedHashMap<>();
+        Map<String, Map<String, Integer>> maria = new LinkedHashMap<>();
         for (ConformanceTest.Section section : PostgresConformanceTest.sections().toList()) {
-            int[] count = counts.computeIfAbsent(section.file(), f -> new int[4]);
+            int[] count = counts.computeIfAbsent(section.file(), f -> new int[7]);
             if (section.lines().stream().anyMatch(l -> l.matches("raises: UL.*"))) {
-                count[3]++;
+                count[6]++;
                 continue;
             }
             try (Lab lab = ConformanceTest.lab(section)) {
-                Translation translation =
+                Translation here =
                         new PostgresTranslation(
                                         lab.program().catalog(),
                                         lab.program().binder(),
                                         Optional.empty())
                                 .translate();
-                if (!translation.refused().isEmpty()) {
-                    count[2]++;
-                    reasons.computeIfAbsent(section.file(), f -> new LinkedHashMap<>())
-                            .merge(translation.refused().get(0).message(), 1, Integer::sum);
-                } else {
-                    boolean helped =
-                            !translation.support().isEmpty()
-                                    || translation.objects().stream()
-                                            .anyMatch(
-                                                    o ->
-                                                            o.text().contains("set_config(")
-                                                                    || o.text()
-                                                                            .contains(
-                                                                                    " refcursor"));
-                    count[helped ? 1 : 0]++;
-                }
+                String there = "(?s).*( refcursor|set_config\\().*";
+                count[fate(here, there, section.file(), postgres).ordinal()]++;
+                Translation other = MariaConformanceTest.translation(lab).translate();
+                count[3 + fate(other, "(?s).*cantina_.*", section.file(), maria).ordinal()]++;
             }
         }
         StringBuilder table = new StringBuilder();
-        table.append("| conformance programs | exact | emulated | refused | only here |\n");
-        table.append("|---|---|---|---|---|\n");
-        int[] all = new int[4];
+        table.append(
+                "| conformance programs | PostgreSQL exact | emulated | refused |"
+                        + " MariaDB exact | emulated | refused | only here |\n");
+        table.append("|---|---|---|---|---|---|---|---|\n");
+        int[] all = new int[7];
         counts.forEach(
                 (file, count) -> {
                     table.append("| ").append(file);
@@ -86,7 +84,36 @@ class ServersTableTest {
                         java.util.Arrays.stream(all)
                                 .mapToObj(String::valueOf)
                                 .collect(Collectors.joining(" | ")))
-                .append(" |\n\nRefused, with the reason that `ship` gives at the line:\n\n");
+                .append(" |\n\n");
+        reasons("PostgreSQL", postgres, table);
+        reasons("MariaDB", maria, table);
+        return table.toString();
+    }
+
+    /**
+     * @param helped what a text has in it that emulates
+     */
+    private static Fate fate(
+            Translation translation,
+            String helped,
+            String file,
+            Map<String, Map<String, Integer>> reasons) {
+        if (!translation.refused().isEmpty()) {
+            reasons.computeIfAbsent(file, f -> new LinkedHashMap<>())
+                    .merge(translation.refused().get(0).message(), 1, Integer::sum);
+            return Fate.REFUSED;
+        }
+        boolean emulated =
+                !translation.support().isEmpty()
+                        || translation.objects().stream().anyMatch(o -> o.text().matches(helped));
+        return emulated ? Fate.EMULATED : Fate.EXACT;
+    }
+
+    private static void reasons(
+            String server, Map<String, Map<String, Integer>> reasons, StringBuilder table) {
+        table.append("Refused on ")
+                .append(server)
+                .append(", with the reason that `ship` gives at the line:\n\n");
         reasons.forEach(
                 (file, list) ->
                         list.forEach(
@@ -100,6 +127,6 @@ class ServersTableTest {
                                                                 ? " (" + times + " programs)"
                                                                 : "")
                                                 .append('\n')));
-        return table.toString();
+        table.append('\n');
     }
 }
