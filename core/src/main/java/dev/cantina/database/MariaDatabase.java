@@ -47,6 +47,7 @@ public final class MariaDatabase implements ServerDatabase {
     private String own = "";
     private boolean lasting;
     private boolean borrowed;
+    private String real = "";
     private boolean altered;
     private Map<String, Long> numbers = Map.of();
 
@@ -93,6 +94,8 @@ public final class MariaDatabase implements ServerDatabase {
                         + " CHARACTER SET utf8mb4 COLLATE "
                         + MariaSession.COLLATION);
         own = name;
+        // What a block declared was made where the connection was before.
+        declared.clear();
         execute("USE " + name);
         connection.setCatalog(name);
     }
@@ -137,11 +140,11 @@ public final class MariaDatabase implements ServerDatabase {
             return;
         }
         if (own.isEmpty()) {
-            borrow(parts);
+            borrow();
         }
         for (ServerPart part : parts) {
             if (borrowed && part.identity().startsWith("trigger ")) {
-                // It was shipped, and the server sets it off.
+                checkShipped(part.identity().replaceFirst("^trigger ", ""));
                 continue;
             }
             try {
@@ -160,18 +163,9 @@ public final class MariaDatabase implements ServerDatabase {
      * A scratch database for functions, in which the tables of the real one are seen by views that
      * can be written through.
      */
-    private void borrow(List<ServerPart> parts) throws SQLException {
-        for (ServerPart part : parts) {
-            String name = part.identity().replaceFirst("^trigger ", "");
-            if (!name.equals(part.identity()) && !hasTrigger(name)) {
-                throw new UnreachableException(
-                        part.identity()
-                                + " can't stand on the server for one run alone: MariaDB would set"
-                                + " it off for everybody; run with --fixture, or ship it first");
-            }
-        }
+    private void borrow() throws SQLException {
         borrowed = true;
-        String real = connection.getCatalog();
+        real = connection.getCatalog();
         List<Table> tables = tables();
         scratch();
         for (Table table : tables) {
@@ -186,15 +180,25 @@ public final class MariaDatabase implements ServerDatabase {
         }
     }
 
-    private boolean hasTrigger(String name) throws SQLException {
+    /** A trigger on a table that is somebody's own: the server must set it off by itself. */
+    private void checkShipped(String trigger) throws SQLException {
         try (PreparedStatement statement =
                 connection.prepareStatement(
                         "SELECT COUNT(*) FROM information_schema.TRIGGERS"
-                                + " WHERE TRIGGER_SCHEMA = DATABASE() AND TRIGGER_NAME = ?")) {
-            statement.setString(1, name.replace("`", ""));
+                                + " WHERE TRIGGER_SCHEMA = ? AND TRIGGER_NAME = ?")) {
+            statement.setString(1, real);
+            statement.setString(2, trigger.replace("`", ""));
             try (ResultSet row = statement.executeQuery()) {
                 row.next();
-                return row.getInt(1) > 0;
+                if (row.getInt(1) == 0) {
+                    throw new UnreachableException(
+                            "the trigger "
+                                    + trigger
+                                    + " can't stand on "
+                                    + real
+                                    + " for one run alone: MariaDB would set it off for everybody;"
+                                    + " run with --fixture, or ship it first");
+                }
             }
         }
     }
