@@ -4,7 +4,9 @@ import dev.cantina.catalog.Table;
 import dev.cantina.runtime.RowChange;
 import dev.cantina.types.Values;
 import java.sql.Connection;
+import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -20,19 +22,19 @@ final class MariaSnapshots implements MariaChanges {
     private final Reader reader;
     private final List<RowChange> lines = new ArrayList<>();
     private Map<Table, Map<List<String>, Object[]>> last;
-    private boolean dirty;
+    private long seen;
 
     MariaSnapshots(Connection connection, List<Table> tables, Reader reader) throws SQLException {
         this.connection = connection;
         this.tables = tables;
         this.reader = reader;
         this.last = rows();
+        this.seen = written();
     }
 
+    /** The server itself says whether something was written. */
     @Override
-    public void touched() {
-        dirty = true;
-    }
+    public void touched() {}
 
     @Override
     public long position() throws SQLException {
@@ -46,12 +48,29 @@ final class MariaSnapshots implements MariaChanges {
         return RowLines.folded(new ArrayList<>(lines.subList((int) position, lines.size())));
     }
 
+    /** How many rows this session has written so far, and how often it went back. */
+    private long written() throws SQLException {
+        long sum = 0;
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SHOW SESSION STATUS WHERE Variable_name IN ('Handler_write',"
+                                        + " 'Handler_update', 'Handler_delete', 'Handler_rollback',"
+                                        + " 'Handler_savepoint_rollback')")) {
+            while (row.next()) {
+                sum += row.getLong(2);
+            }
+        }
+        return sum;
+    }
+
     /** Writes down what differs from the last look; what was taken back goes from the end. */
     private void look() throws SQLException {
-        if (!dirty) {
+        long sum = written();
+        if (sum == seen) {
             return;
         }
-        dirty = false;
+        seen = sum;
         Map<Table, Map<List<String>, Object[]>> now = rows();
         for (Table table : tables) {
             Map<List<String>, Object[]> before = last.get(table);

@@ -4,8 +4,10 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
+import java.sql.DatabaseMetaData;
 import java.sql.DriverManager;
 import java.sql.SQLException;
+import java.util.Optional;
 import java.util.Properties;
 
 /** Connects to a server, and says what went wrong in words that hold no secret. */
@@ -51,6 +53,17 @@ public final class ServerConnection {
         }
         try {
             Connection connection = DriverManager.getConnection(address.url(), properties);
+            DatabaseMetaData server = connection.getMetaData();
+            Optional<String> old =
+                    tooOld(
+                            address.name(),
+                            maria,
+                            server.getDatabaseMajorVersion(),
+                            server.getDatabaseMinorVersion());
+            if (old.isPresent()) {
+                connection.close();
+                throw new UnreachableException(old.get());
+            }
             if (maria) {
                 MariaSession.begin(connection);
             }
@@ -59,6 +72,23 @@ public final class ServerConnection {
         } catch (SQLException e) {
             throw new UnreachableException(reason(address, e));
         }
+    }
+
+    /** Says so where a server lacks what Cantina makes use of. */
+    static Optional<String> tooOld(String name, boolean maria, int major, int minor) {
+        boolean old = maria ? major < 10 || major == 10 && minor < 6 : major < 14;
+        return old
+                ? Optional.of(
+                        name
+                                + " is "
+                                + (maria ? "MariaDB " : "PostgreSQL ")
+                                + major
+                                + "."
+                                + minor
+                                + ", which is too old; "
+                                + (maria ? "10.6" : "14")
+                                + " or later is wanted")
+                : Optional.empty();
     }
 
     /** Whether an address is a MariaDB server's. */

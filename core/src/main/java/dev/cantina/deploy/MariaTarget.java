@@ -85,6 +85,14 @@ public final class MariaTarget implements Server {
 
     @Override
     public Translation translate(Catalog catalog, Binder binder) throws SQLException {
+        int major = connection.getMetaData().getDatabaseMajorVersion();
+        int minor = connection.getMetaData().getDatabaseMinorVersion();
+        if (!catalog.modules().isEmpty() && (major < 11 || major == 11 && minor < 4)) {
+            throw new SQLException(
+                    "modules become packages, which MariaDB has from 11.4 on, and this is "
+                            + description(),
+                    "0A000");
+        }
         boolean collated = !MariaSession.COLLATION.equals(one("SELECT @@collation_database"));
         return new MariaTranslation(catalog, binder, collated, MariaDatabase.cascaded(connection))
                 .translate();
