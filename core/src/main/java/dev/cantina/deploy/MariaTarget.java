@@ -159,7 +159,7 @@ public final class MariaTarget implements Server {
         try (PreparedStatement statement =
                 connection.prepareStatement(
                         "SELECT kind, name, file, identity, shipped, dropping, standing"
-                                + " FROM cantina_ledger WHERE project IN (?, '') ORDER BY number")) {
+                                + " FROM cantina_ledger WHERE project IN (?, '') AND kind <> 'sources' ORDER BY number")) {
             statement.setString(1, project);
             try (ResultSet row = statement.executeQuery()) {
                 while (row.next()) {
@@ -276,12 +276,15 @@ public final class MariaTarget implements Server {
     }
 
     @Override
-    public void perform(String project, Plan plan, List<ServerObject> support) throws SQLException {
+    public void perform(String project, Plan plan, String fingerprint) throws SQLException {
         List<Step> doing =
                 plan.steps().stream()
                         .filter(s -> s.action() != Action.LEAVE && s.action() != Action.HOLD)
                         .toList();
         if (doing.isEmpty()) {
+            if (has("cantina_ledger")) {
+                remember(project, fingerprint);
+            }
             return;
         }
         lock();
@@ -295,12 +298,13 @@ public final class MariaTarget implements Server {
                     execute(step.action() == Action.DROP ? part.drop() : part.create(), part);
                 }
             }
-            finish(project, doing);
+            finish(project, doing, fingerprint);
         } catch (SQLException e) {
             undoAfter(e);
             throw e;
         }
-        if (one("SELECT COUNT(*) FROM cantina_ledger WHERE project <> ''").equals("0")) {
+        if (one("SELECT COUNT(*) FROM cantina_ledger WHERE project <> '' AND kind <> 'sources'")
+                .equals("0")) {
             forgetAll();
         }
     }
@@ -308,7 +312,9 @@ public final class MariaTarget implements Server {
     /** Nothing is shipped from anywhere any more: what Cantina needed itself goes too. */
     private void forgetAll() throws SQLException {
         try (Statement statement = connection.createStatement();
-                ResultSet row = statement.executeQuery("SELECT dropping FROM cantina_ledger")) {
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT dropping FROM cantina_ledger WHERE kind <> 'sources'")) {
             List<String> drops = new ArrayList<>();
             while (row.next()) {
                 drops.add(row.getString(1));
@@ -359,7 +365,7 @@ public final class MariaTarget implements Server {
     }
 
     /** Writes the ledger and empties the record: the moment at which the ship is done. */
-    private void finish(String project, List<Step> doing) throws SQLException {
+    private void finish(String project, List<Step> doing, String fingerprint) throws SQLException {
         List<String> identities = new ArrayList<>();
         doing.forEach(s -> s.object().parts().forEach(p -> identities.add(p.identity())));
         Map<String, String> standing = standing(identities);
@@ -377,6 +383,7 @@ public final class MariaTarget implements Server {
                     }
                 }
             }
+            remember(project, fingerprint);
             execute("DELETE FROM cantina_steps");
             connection.commit();
         } catch (SQLException e) {
@@ -385,6 +392,36 @@ public final class MariaTarget implements Server {
         } finally {
             connection.setAutoCommit(true);
         }
+    }
+
+    /** The row of the ledger that knows of which sources it is. */
+    private void remember(String project, String fingerprint) throws SQLException {
+        forget(project, "sources");
+        if (!fingerprint.isEmpty()) {
+            ServerPart part = new ServerPart("sources", fingerprint, "");
+            remember(project, new ServerObject("sources", "", "sources", List.of()), part, "");
+        }
+    }
+
+    @Override
+    public String fingerprint(String project) throws SQLException {
+        if (!has("cantina_ledger")) {
+            return "";
+        }
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "SELECT shipped FROM cantina_ledger WHERE project = ? AND kind = 'sources'")) {
+            statement.setString(1, project);
+            try (ResultSet row = statement.executeQuery()) {
+                return row.next() ? row.getString(1) : "";
+            }
+        }
+    }
+
+    @Override
+    public String circumstances() throws SQLException {
+        return one("SELECT @@collation_database")
+                + new java.util.TreeSet<>(MariaDatabase.cascaded(connection));
     }
 
     private void forget(String project, String identity) throws SQLException {

@@ -101,7 +101,7 @@ public final class PostgresTarget implements Server {
                 connection.prepareStatement(
                         "SELECT kind, name, file, identity, shipped, dropping, standing"
                                 + " FROM cantina.ledger WHERE project IN (?, '')"
-                                + " AND home IN (?, '') ORDER BY number")) {
+                                + " AND kind <> 'sources' AND home IN (?, '') ORDER BY number")) {
             statement.setString(1, project);
             statement.setString(2, schema());
             try (ResultSet row = statement.executeQuery()) {
@@ -119,7 +119,7 @@ public final class PostgresTarget implements Server {
     }
 
     @Override
-    public void perform(String project, Plan plan, List<ServerObject> support) throws SQLException {
+    public void perform(String project, Plan plan, String fingerprint) throws SQLException {
         one("SELECT pg_advisory_xact_lock(hashtext('cantina ship'))::text");
         prepareLedger(plan);
         List<Step> drops = plan.steps().stream().filter(s -> s.action() == Action.DROP).toList();
@@ -146,8 +146,12 @@ public final class PostgresTarget implements Server {
                 remember(project, step.object(), part, standing.getOrDefault(part.identity(), ""));
             }
         }
+        if (hasLedger()) {
+            remember(project, fingerprint);
+        }
         if (hasLedger()
-                && one("SELECT count(*) FROM cantina.ledger WHERE project <> ''").equals("0")) {
+                && one("SELECT count(*) FROM cantina.ledger WHERE project <> '' AND kind <> 'sources'")
+                        .equals("0")) {
             execute("DROP SCHEMA cantina CASCADE");
         }
         connection.commit();
@@ -191,6 +195,32 @@ public final class PostgresTarget implements Server {
             connection.rollback(before);
             execute(part.drop());
             execute(part.create());
+        }
+    }
+
+    /** The row of the ledger that knows of which sources it is. */
+    private void remember(String project, String fingerprint) throws SQLException {
+        forget(project, "sources");
+        if (!fingerprint.isEmpty()) {
+            ServerPart part = new ServerPart("sources", fingerprint, "");
+            remember(project, new ServerObject("sources", "", "sources", List.of()), part, "");
+        }
+    }
+
+    @Override
+    public String fingerprint(String project) throws SQLException {
+        if (!hasLedger()) {
+            return "";
+        }
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "SELECT shipped FROM cantina.ledger WHERE project = ? AND home = ?"
+                                + " AND kind = 'sources'")) {
+            statement.setString(1, project);
+            statement.setString(2, schema());
+            try (ResultSet row = statement.executeQuery()) {
+                return row.next() ? row.getString(1) : "";
+            }
         }
     }
 

@@ -36,6 +36,17 @@ public interface Server extends AutoCloseable {
     /** The objects whose names it has for something of its own, so that calls would miss them. */
     List<ServerObject> hidden(List<ServerObject> objects) throws SQLException;
 
+    /**
+     * What was said of the project's sources when all of it was shipped, so that nothing need be
+     * translated where they are the same; empty where not all of it was.
+     */
+    String fingerprint(String project) throws SQLException;
+
+    /** What a translation depends on beside the project's sources. */
+    default String circumstances() throws SQLException {
+        return "";
+    }
+
     /** What was shipped before from a project, in the order of creation. */
     List<Entry> ledger(String project) throws SQLException;
 
@@ -80,9 +91,10 @@ public interface Server extends AutoCloseable {
     /**
      * Does what a plan says, all of it or nothing.
      *
+     * @param fingerprint of the sources, where all of them are shipped; otherwise empty
      * @throws SQLException with nothing done
      */
-    void perform(String project, Plan plan, List<ServerObject> support) throws SQLException;
+    void perform(String project, Plan plan, String fingerprint) throws SQLException;
 
     @Override
     void close() throws SQLException;

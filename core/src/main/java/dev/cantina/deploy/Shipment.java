@@ -12,6 +12,7 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 /** Compares what a project has with what a server has, and says what is to be done. */
@@ -56,6 +57,40 @@ public final class Shipment {
         }
         steps.addAll(gone(ledger, translation, standing));
         return new Plan(steps, refused);
+    }
+
+    /**
+     * The plan where the sources are those that were shipped: nothing to do. Empty where that is
+     * not so, or the server no longer has what it was given, so that it must be looked at closely.
+     *
+     * @param fingerprint of the sources as they are
+     */
+    public Optional<Plan> unchanged(String fingerprint) throws SQLException {
+        if (fingerprint.isEmpty() || !server.fingerprint(project).equals(fingerprint)) {
+            return Optional.empty();
+        }
+        List<Entry> ledger = server.ledger(project);
+        Map<String, String> standing =
+                server.standing(ledger.stream().map(Entry::identity).toList());
+        Map<List<String>, List<ServerPart>> objects = new LinkedHashMap<>();
+        for (Entry entry : ledger) {
+            if (!entry.standing().equals(standing.get(entry.identity()))) {
+                return Optional.empty();
+            }
+            objects.computeIfAbsent(
+                            List.of(entry.kind(), entry.name(), entry.file()),
+                            k -> new ArrayList<>())
+                    .add(new ServerPart(entry.identity(), entry.shipped(), entry.drop()));
+        }
+        List<Step> steps = new ArrayList<>();
+        objects.forEach(
+                (key, parts) ->
+                        steps.add(
+                                plain(
+                                        Action.LEAVE,
+                                        new ServerObject(key.get(0), key.get(1), key.get(2), parts),
+                                        "the same")));
+        return Optional.of(new Plan(steps, List.of()));
     }
 
     /** The plan that takes everything away that was shipped from the project. */

@@ -74,7 +74,7 @@ class MariaShipTest {
         try (Server server = server()) {
             Translation translation = translation(routines);
             Plan plan = new Shipment(server, project).plan(translation);
-            server.perform(project, plan, translation.support());
+            server.perform(project, plan, "");
             return plan;
         }
     }
@@ -170,7 +170,7 @@ class MariaShipTest {
                         .orElseThrow();
         assertTrue(step.standing().contains("RETURN 99"), step.standing());
         try (Server server = server()) {
-            server.perform(project, held.takenOver(), List.of());
+            server.perform(project, held.takenOver(), "");
         }
         assertEquals("8", ask("SELECT twice(4)"));
         assertTrue(shown(plan(ONE)).stream().allMatch(s -> s.startsWith("LEAVE ")));
@@ -190,7 +190,7 @@ class MariaShipTest {
         execute("CREATE FUNCTION own () RETURNS INTEGER RETURN 1");
         ship(ONE);
         try (Server server = server()) {
-            server.perform(project, new Shipment(server, project).removal(), List.of());
+            server.perform(project, new Shipment(server, project).removal(), "");
         }
         assertEquals(List.of("FUNCTION own"), List.copyOf(standing().keySet()));
         assertEquals(
@@ -225,11 +225,7 @@ class MariaShipTest {
             SQLException failed =
                     assertThrows(
                             SQLException.class,
-                            () ->
-                                    server.perform(
-                                            project,
-                                            new Plan(steps, List.of()),
-                                            translation.support()));
+                            () -> server.perform(project, new Plan(steps, List.of()), ""));
             assertTrue(failed.getMessage().contains("procedure broken"), failed.getMessage());
         }
         assertEquals(before, standing());
@@ -252,7 +248,7 @@ class MariaShipTest {
             Thread killer = new Thread(() -> kill(id, random.nextInt(40)));
             killer.start();
             try {
-                server.perform(project, plan, translation.support());
+                server.perform(project, plan, "");
             } catch (SQLException e) {
                 cut++;
             }
@@ -321,10 +317,33 @@ class MariaShipTest {
             Translation translation =
                     server.translate(lab.program().catalog(), lab.program().binder());
             assertTrue(translation.objects().get(0).text().contains("COLLATE utf8mb4_nopad_bin"));
-            server.perform(project, new Shipment(server, project).plan(translation), List.of());
+            server.perform(project, new Shipment(server, project).plan(translation), "");
         }
         assertEquals("0", ask("SELECT same('a', 'A')"));
         assertEquals("0", ask("SELECT same('a', 'a ')"));
         assertEquals("1", ask("SELECT same('a', 'a')"));
+    }
+
+    @Test
+    void theSameSourcesNeedNoLookUnlessTheServerHasChanged() throws SQLException {
+        try (Server server = server()) {
+            Translation translation = translation(ONE);
+            Plan plan = new Shipment(server, project).plan(translation);
+            server.perform(project, plan, "abc");
+        }
+        try (Server server = server()) {
+            Shipment shipment = new Shipment(server, project);
+            assertTrue(shipment.unchanged("abd").isEmpty());
+            assertEquals(shown(plan(ONE)), shown(shipment.unchanged("abc").orElseThrow()));
+        }
+        execute("CREATE OR REPLACE FUNCTION twice (n INTEGER) RETURNS INTEGER RETURN 99");
+        try (Server server = server()) {
+            assertTrue(new Shipment(server, project).unchanged("abc").isEmpty());
+            server.perform(project, new Shipment(server, project).removal().takenOver(), "");
+        }
+        try (Server server = server()) {
+            assertTrue(new Shipment(server, project).unchanged("abc").isEmpty());
+            assertTrue(new Shipment(server, project).unchanged("").isEmpty());
+        }
     }
 }

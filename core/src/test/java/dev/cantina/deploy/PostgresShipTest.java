@@ -71,7 +71,7 @@ class PostgresShipTest {
         try (Server server = server()) {
             Translation translation = translation(routines);
             Plan plan = new Shipment(server, project).plan(translation);
-            server.perform(project, plan, translation.support());
+            server.perform(project, plan, "");
             return plan;
         }
     }
@@ -155,7 +155,7 @@ class PostgresShipTest {
                         .orElseThrow();
         assertTrue(step.standing().contains("SELECT 99"), step.standing());
         try (Server server = server()) {
-            server.perform(project, held.takenOver(), List.of());
+            server.perform(project, held.takenOver(), "");
         }
         assertEquals("8", ask("SELECT twice(4)"));
         assertEquals(List.of("LEAVE twice", "LEAVE fill", "LEAVE noted"), shown(plan(ONE)));
@@ -181,7 +181,7 @@ class PostgresShipTest {
         execute("CREATE FUNCTION own () RETURNS INTEGER LANGUAGE sql AS 'SELECT 1'");
         ship(ONE);
         try (Server server = server()) {
-            server.perform(project, new Shipment(server, project).removal(), List.of());
+            server.perform(project, new Shipment(server, project).removal(), "");
         }
         assertEquals(
                 "own",
@@ -204,9 +204,7 @@ class PostgresShipTest {
             Plan plan = new Shipment(server, project).plan(translation);
             execute("DROP TABLE tank");
             SQLException failed =
-                    assertThrows(
-                            SQLException.class,
-                            () -> server.perform(project, plan, translation.support()));
+                    assertThrows(SQLException.class, () -> server.perform(project, plan, ""));
             assertTrue(failed.getMessage().contains("trigger noted"), failed.getMessage());
         }
         assertEquals(
@@ -228,5 +226,29 @@ class PostgresShipTest {
         assertEquals("text", ask("SELECT what('1'::varchar)"));
         assertEquals("7", ask("CALL p(b => NULL)"));
         assertEquals("9", ask("CALL p(9, NULL)"));
+    }
+
+    @Test
+    void theSameSourcesNeedNoLookUnlessTheServerHasChanged() throws SQLException {
+        try (Server server = server()) {
+            Translation translation = translation(ONE);
+            Plan plan = new Shipment(server, project).plan(translation);
+            server.perform(project, plan, "abc");
+        }
+        try (Server server = server()) {
+            Shipment shipment = new Shipment(server, project);
+            assertTrue(shipment.unchanged("abd").isEmpty());
+            assertEquals(shown(plan(ONE)), shown(shipment.unchanged("abc").orElseThrow()));
+        }
+        execute(
+                "CREATE OR REPLACE FUNCTION twice (n INTEGER) RETURNS INTEGER LANGUAGE sql AS 'SELECT 99'");
+        try (Server server = server()) {
+            assertTrue(new Shipment(server, project).unchanged("abc").isEmpty());
+            server.perform(project, new Shipment(server, project).removal().takenOver(), "");
+        }
+        try (Server server = server()) {
+            assertTrue(new Shipment(server, project).unchanged("abc").isEmpty());
+            assertTrue(new Shipment(server, project).unchanged("").isEmpty());
+        }
     }
 }
