@@ -15,17 +15,31 @@ import java.util.Optional;
 final class AgreeView {
     private static final int NAME = 58;
 
+    /** No narrower than that, and no line wider than this with the columns. */
+    private static final int LEAST = 28;
+
+    private static final int LINE = 116;
+    private static final String ITSELF = " itself";
+
     private final Invocation call;
     private final Screen screen;
     private final List<String> ways;
     private final int width;
+    private final int name;
     private String file = "";
 
     AgreeView(Invocation call, List<String> ways) {
         this.call = call;
         this.screen = call.screen();
         this.ways = ways;
-        this.width = Math.max(11, ways.stream().mapToInt(String::length).max().orElse(0) + 2);
+        this.width =
+                Math.max(11, ways.stream().mapToInt(w -> first(w).length()).max().orElse(0) + 2);
+        this.name = Math.max(LEAST, Math.min(NAME, LINE - width * ways.size()));
+    }
+
+    /** The head of a column has two lines: a server's name, and whether it is by itself. */
+    private static String first(String way) {
+        return way.endsWith(ITSELF) ? way.substring(0, way.length() - ITSELF.length()) : way;
     }
 
     private String padded(String text) {
@@ -39,16 +53,21 @@ final class AgreeView {
         }
         TestCase testCase = compared.testCase();
         if (file.isEmpty()) {
-            StringBuilder head = new StringBuilder(" ".repeat(NAME + 4));
-            ways.forEach(way -> head.append(padded(way)));
+            StringBuilder head = new StringBuilder(" ".repeat(name + 4));
+            StringBuilder below = new StringBuilder(head);
+            for (String way : ways) {
+                head.append(padded(first(way)));
+                below.append(padded(way.endsWith(ITSELF) ? ITSELF.strip() : ""));
+            }
             screen.line(screen.tone(Tone.FAINT, head.toString().stripTrailing()));
+            screen.line(screen.tone(Tone.FAINT, below.toString().stripTrailing()));
         }
         if (!testCase.file().equals(file)) {
             file = testCase.file();
             screen.line(screen.tone(Tone.STRONG, file));
         }
         StringBuilder line = new StringBuilder("  ");
-        line.append(String.format("%-" + (NAME + 2) + "s", shortened(testCase.name())));
+        line.append(String.format("%-" + (name + 2) + "s", shortened(testCase.name())));
         for (String way : ways) {
             Optional<Seen> seen = compared.seen().get(way);
             String cell = padded(seen.map(Seen::ended).orElse("–"));
@@ -70,20 +89,24 @@ final class AgreeView {
         compared.differences().forEach(this::difference);
     }
 
+    private int longest() {
+        return ways.stream().mapToInt(String::length).max().orElse(0) + 2;
+    }
+
     private void difference(String at, Map<String, String> values) {
         screen.line("      " + screen.tone(Tone.STRONG, at));
         values.forEach(
                 (way, value) ->
                         screen.line(
                                 "        "
-                                        + screen.tone(Tone.FAINT, padded(way))
+                                        + screen.tone(Tone.FAINT, String.format("%-" + longest() + "s", way))
                                         + (value.length() > 300
                                                 ? value.substring(0, 299) + "…"
                                                 : value)));
     }
 
-    private static String shortened(String name) {
-        return name.length() <= NAME ? name : name.substring(0, NAME - 1) + "…";
+    private String shortened(String text) {
+        return text.length() <= name ? text : text.substring(0, name - 1) + "…";
     }
 
     /** After the last. */

@@ -19,6 +19,10 @@ final class ShipView {
     private static final int DIFFERENT = 8;
     private static final Pattern BODY = Pattern.compile("(?s)AS (\\$\\w*\\$)(.*?)\\1");
 
+    private static final Pattern BEGIN =
+            Pattern.compile(
+                    "(?im)^\\s*(\\w+: )?(BEGIN|RETURN|IF|SELECT|INSERT|UPDATE|DELETE|SET|CALL|SIGNAL|DECLARE)\\b");
+
     private final Invocation call;
     private final Screen screen;
 
@@ -107,6 +111,12 @@ final class ShipView {
         Matcher body = BODY.matcher(text);
         while (body.find()) {
             body.group(2).lines().map(String::strip).filter(l -> !l.isEmpty()).forEach(lines::add);
+        }
+        if (lines.isEmpty()) {
+            // A server whose bodies stand in no quotes: what follows the head.
+            Matcher begin = BEGIN.matcher(text);
+            String rest = begin.find() ? text.substring(begin.start()) : text;
+            rest.lines().map(String::strip).filter(l -> !l.isEmpty()).forEach(lines::add);
         }
         return lines;
     }
