@@ -147,3 +147,15 @@ END;
 -- data: SELECT qty FROM item WHERE id = 1 : [2]
 -- call: p parts = 0
 -- raises: 22012
+
+-- behaviour: a delimited variable is not a delimited column of another case
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE "Qty" INTEGER DEFAULT 7;
+  DECLARE "naïve" VARCHAR(5) DEFAULT 'é';
+  SET r = "Qty" || "naïve" || (SELECT MAX(qty) FROM item);
+  SET "Qty" = "Qty" + 1;
+  SET r = r || "Qty";
+END;
+-- call: p
+-- out: r = '7é208'

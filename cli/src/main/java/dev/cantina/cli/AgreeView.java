@@ -99,7 +99,9 @@ final class AgreeView {
                 (way, value) ->
                         screen.line(
                                 "        "
-                                        + screen.tone(Tone.FAINT, String.format("%-" + longest() + "s", way))
+                                        + screen.tone(
+                                                Tone.FAINT,
+                                                String.format("%-" + longest() + "s", way))
                                         + (value.length() > 300
                                                 ? value.substring(0, 299) + "…"
                                                 : value)));

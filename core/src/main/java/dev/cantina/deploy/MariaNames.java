@@ -98,7 +98,8 @@ final class MariaNames {
                                             v.start() <= use.span().start()
                                                     && use.span().end() <= v.end());
             if (!value && use.use() == SqlText.Use.VALUE) {
-                columns.add(use.names().get(0).key());
+                // Case never counts for the names of columns and variables there.
+                columns.add(use.names().get(0).text().toUpperCase(Locale.ROOT));
             }
         }
         scope.children().forEach(child -> collect(child, values, columns));

@@ -187,7 +187,10 @@ public final class MariaTranslation {
         return catalog.routines().stream()
                 .filter(r -> r.module().filter(m -> m.variables().contains(variable)).isPresent())
                 .filter(r -> r.tree().body().isPresent())
-                .anyMatch(r -> MariaNames.columns(routines.of(r)).contains(variable.name().key()));
+                .anyMatch(
+                        r ->
+                                MariaNames.columns(routines.of(r))
+                                        .contains(variable.name().text().toUpperCase(Locale.ROOT)));
     }
 
     // ---------------------------------------------------------------- routines

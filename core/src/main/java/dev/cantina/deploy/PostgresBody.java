@@ -271,7 +271,7 @@ final class PostgresBody {
                             && value.value() == null;
             boolean later = none || startsLater(assignment, around) || type.equals("record");
             out.add(
-                    names.of(variable.name())
+                    names.of(variable)
                             + (constant && !later ? " CONSTANT " : " ")
                             + type
                             + (later ? "" : " := " + words.of(assignment.value()))
@@ -346,7 +346,7 @@ final class PostgresBody {
                         "SELECT "
                                 + String.join(", ", fields)
                                 + " INTO "
-                                + names.of(variable.name())
+                                + names.of(variable)
                                 + ";");
                 if (!(Written.bare(assignment.value()) instanceof BoundExpression.Constant)) {
                     throw new Refusal(variable.span(), "a row variable with a first value");

@@ -186,7 +186,7 @@ final class PostgresExpressions {
                                                     "a table of this statement has the name of the"
                                                             + " variable "
                                                             + text));
-            return label + "." + names.of(variable.name());
+            return label + "." + names.of(variable);
         }
         return dotted(text);
     }
@@ -220,7 +220,7 @@ final class PostgresExpressions {
                 switch (read.variable().kind()) {
                     case OLD_ROW -> "OLD";
                     case NEW_ROW -> "NEW";
-                    default -> names.of(read.variable().name());
+                    default -> names.of(read.variable());
                 };
         splice.put(field.span(), row + "." + column);
     }

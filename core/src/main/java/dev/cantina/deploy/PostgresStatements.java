@@ -56,6 +56,15 @@ final class PostgresStatements {
         return true;
     }
 
+    private boolean isSeen(Variable variable, String key, int at) {
+        return routine.places()
+                .get(at)
+                .scope()
+                .find(key)
+                .filter(f -> f.variable() == variable)
+                .isPresent();
+    }
+
     /** A variable as it is named at a place, with the label of its block where another hides it. */
     String target(Target target, int at) {
         Variable variable = target.variable();
@@ -66,17 +75,13 @@ final class PostgresStatements {
                 switch (variable.kind()) {
                     case OLD_ROW -> "OLD";
                     case NEW_ROW -> "NEW";
-                    default -> names.of(variable.name());
+                    default -> names.of(variable);
                 };
         boolean seen =
                 variable.isHidden()
-                        || routine.places()
-                                .get(at)
-                                .scope()
-                                .find(variable.name().toUpperCase(Locale.ROOT))
-                                .filter(f -> f.variable() == variable)
-                                .isPresent()
-                        || !name.equals(variable.name());
+                        || isSeen(variable, variable.name().toUpperCase(Locale.ROOT), at)
+                        || isSeen(variable, variable.name(), at)
+                        || !name.equals(variable.name()) && !name.startsWith("\"");
         if (!seen) {
             throw new Refusal(
                     body.span(at), "a variable that is hidden by another of its name is set here");

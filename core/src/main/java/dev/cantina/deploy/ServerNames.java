@@ -1,5 +1,6 @@
 package dev.cantina.deploy;
 
+import dev.cantina.check.Variable;
 import dev.cantina.syntax.Name;
 import java.util.Locale;
 import java.util.Set;
@@ -69,6 +70,12 @@ final class ServerNames {
 
     String of(Name name) {
         return name.delimited() ? quoted(name.text()) : of(name.text());
+    }
+
+    /** A variable: in quotes where its author put it into some. */
+    String of(Variable variable) {
+        boolean delimited = variable.span() != null && variable.span().text().startsWith("\"");
+        return delimited ? quoted(variable.name()) : of(variable.name());
     }
 
     /** An ordinary name, in quotes only where the server reserves it. */

@@ -226,7 +226,7 @@ public final class FixtureLoader {
             if (i == 0 && name.startsWith("\uFEFF")) {
                 name = name.substring(1);
             }
-            Optional<Column> column = table.column(name.toUpperCase(Locale.ROOT));
+            Optional<Column> column = column(table, name);
             if (column.isEmpty()) {
                 List<String> known = table.columns().stream().map(Column::name).toList();
                 throw new ProjectException(
@@ -248,6 +248,17 @@ public final class FixtureLoader {
             columns.add(column.get());
         }
         return columns;
+    }
+
+    /** A column by its name: exact where it was delimited, whatever its case where not. */
+    private static Optional<Column> column(Table table, String name) {
+        return table.column(name)
+                .or(() -> table.column(name.toUpperCase(Locale.ROOT)))
+                .or(
+                        () ->
+                                table.columns().stream()
+                                        .filter(c -> c.name().equalsIgnoreCase(name))
+                                        .findFirst());
     }
 
     private void row(
