@@ -46,8 +46,14 @@ final class Breakpoints {
             this.since = since;
         }
 
+        /** Whether it is enabled, kept here because it is asked for at every statement. */
+        boolean live;
+
+        /** Whether it has a condition; likewise. */
+        boolean conditional;
+
         boolean isLive() {
-            return breakpoint.enabled();
+            return live;
         }
 
         boolean is(Breakpoint.Kind kind) {
@@ -55,7 +61,7 @@ final class Breakpoints {
         }
 
         boolean isUnconditional() {
-            return breakpoint.condition().isEmpty();
+            return !conditional;
         }
 
         /** Whether it looks at a variable that all routines share. */
@@ -123,7 +129,19 @@ final class Breakpoints {
 
     private void count() {
         kinds.clear();
+        for (Armed armed : all) {
+            armed.live = armed.breakpoint.enabled();
+            armed.conditional = armed.breakpoint.condition().isPresent();
+        }
         all.stream().filter(Armed::isLive).forEach(armed -> kinds.add(armed.breakpoint.kind()));
+        changes = kinds.contains(Breakpoint.Kind.CHANGE);
+    }
+
+    private boolean changes;
+
+    /** Whether one on change is armed; asked for at every statement. */
+    boolean watchesChanges() {
+        return changes;
     }
 
     /** Adds a breakpoint, in the place of one that stands there already. */

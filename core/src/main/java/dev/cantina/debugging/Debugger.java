@@ -324,7 +324,7 @@ public final class Debugger implements Probe {
     }
 
     private Optional<Watches.Changed> changeIn(Frame frame) {
-        return breakpoints.has(Breakpoint.Kind.CHANGE)
+        return breakpoints.watchesChanges()
                 ? looking(() -> watches.changeIn(frame))
                 : Optional.empty();
     }
