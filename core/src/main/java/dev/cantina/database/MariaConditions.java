@@ -56,7 +56,7 @@ public final class MariaConditions {
     }
 
     static Condition condition(SQLException error) {
-        String message = plain(error.getMessage());
+        String message = said(error);
         int code = error.getErrorCode();
         String own = error.getSQLState() == null ? "HY000" : error.getSQLState();
         boolean savepoint = code == 1305 && message.startsWith("SAVEPOINT");
@@ -83,9 +83,12 @@ public final class MariaConditions {
         }
     }
 
-    /** Without what the driver adds: the connection's number, and the statement. */
-    private static String plain(String message) {
-        String text = message == null ? "no message" : message;
+    /**
+     * The server's message without what the driver adds: the connection's number, and the
+     * statement.
+     */
+    public static String said(SQLException error) {
+        String text = error.getMessage() == null ? "no message" : error.getMessage();
         text = text.replaceFirst("^\\(conn=\\d+\\) ", "");
         int query = text.indexOf("\nQuery is: ");
         return query < 0 ? text : text.substring(0, query);

@@ -88,11 +88,20 @@ public final class MariaDatabase implements ServerDatabase {
 
     private void begin(String name) throws SQLException {
         execute("DO GET_LOCK('" + name + "', 0)");
-        execute(
-                "CREATE DATABASE "
-                        + name
-                        + " CHARACTER SET utf8mb4 COLLATE "
-                        + MariaSession.COLLATION);
+        try {
+            execute(
+                    "CREATE DATABASE "
+                            + name
+                            + " CHARACTER SET utf8mb4 COLLATE "
+                            + MariaSession.COLLATION);
+        } catch (SQLException e) {
+            if (e.getErrorCode() != 1044) {
+                throw e;
+            }
+            throw new UnreachableException(
+                    "the user may not make a scratch database, in which a fixture's tables stand, and"
+                            + " functions that SQL calls; grant all rights on `cantina\\_%`.*");
+        }
         own = name;
         // What a block declared was made where the connection was before.
         declared.clear();

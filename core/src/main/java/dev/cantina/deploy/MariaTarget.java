@@ -3,6 +3,7 @@ package dev.cantina.deploy;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Table;
 import dev.cantina.check.Binder;
+import dev.cantina.database.MariaConditions;
 import dev.cantina.database.MariaDatabase;
 import dev.cantina.database.MariaSession;
 import dev.cantina.database.ServerPart;
@@ -80,6 +81,8 @@ public final class MariaTarget implements Server {
         try (Statement statement = connection.createStatement()) {
             statement.setEscapeProcessing(false);
             statement.execute(sql);
+        } catch (SQLException e) {
+            throw new SQLException(MariaConditions.said(e), e.getSQLState(), e.getErrorCode(), e);
         }
     }
 
@@ -331,7 +334,10 @@ public final class MariaTarget implements Server {
             execute(sql);
         } catch (SQLException e) {
             throw new SQLException(
-                    part.identity() + " is refused: " + e.getMessage(), e.getSQLState(), e);
+                    part.identity() + " is refused: " + MariaConditions.said(e),
+                    e.getSQLState(),
+                    e.getErrorCode(),
+                    e);
         }
     }
 
