@@ -159,3 +159,18 @@ BEGIN
 END;
 -- call: p
 -- out: r = '7é208'
+
+-- behaviour: an UPDATE works all its values out before it sets any
+CREATE PROCEDURE p ()
+UPDATE item SET qty = id, price = qty, name = name || qty WHERE id < 3;
+-- call: p
+-- data: SELECT name, qty, price FROM item WHERE id < 3 ORDER BY id : ['cork10', 1, 10.00] ['label20', 2, 20.00]
+
+-- behaviour: an UPDATE may pass keys on from row to row
+CREATE PROCEDURE p ()
+UPDATE must SET id = id + 1;
+CREATE PROCEDURE fill ()
+INSERT INTO must VALUES (1, 'a', 'x'), (2, 'b', 'x'), (3, 'c', 'x');
+-- call: fill
+-- call: p
+-- data: SELECT id, code FROM must ORDER BY id : [2, 'a'] [3, 'b'] [4, 'c']

@@ -384,7 +384,7 @@ final class MariaStatements {
         }
         mark(after, span);
         body.surround(span, before, after, listed);
-        keysRowByRow(sql, span);
+        KeyUpdates.refuse(sql, words.catalog(), span, "MariaDB");
     }
 
     /** After a change: START TRANSACTION is not welcome any more. */
@@ -477,39 +477,6 @@ final class MariaStatements {
             }
         }
         return -1;
-    }
-
-    /** Keys are checked row by row there, where the standard looks when all is done. */
-    private void keysRowByRow(BoundSql sql, Span span) {
-        if (!sql.verb().equals("UPDATE") || sql.scope().tables().isEmpty()) {
-            return;
-        }
-        words.catalog()
-                .table(sql.scope().tables().get(0).names().get(0))
-                .ifPresent(
-                        table -> {
-                            Set<String> keys =
-                                    table.uniqueKeys().stream()
-                                            .flatMap(List::stream)
-                                            .map(i -> table.columns().get(i).key())
-                                            .collect(Collectors.toSet());
-                            for (String key : keys) {
-                                String text = sql.source().span().text();
-                                boolean moved =
-                                        text.matches(
-                                                "(?is).*\\bSET\\b.*\\b"
-                                                        + key
-                                                        + "\\s*=[^=]*\\b"
-                                                        + key
-                                                        + "\\b\\s*[-+*].*");
-                                if (moved) {
-                                    throw new Refusal(
-                                            span,
-                                            "MariaDB checks keys row by row, so a change of many"
-                                                    + " keys at once can fail there");
-                                }
-                            }
-                        });
     }
 
     // ---------------------------------------------------------------- calls

@@ -123,6 +123,7 @@ final class PostgresData {
             execute.sql().parameters().stream()
                     .filter(p -> p instanceof BoundExpression.CursorRow)
                     .forEach(p -> wanted(((BoundExpression.CursorRow) p).cursor(), true));
+            KeyUpdates.refuse(execute.sql(), catalog, body.span(s.at()), "PostgreSQL");
             sql(execute.sql(), "", ";");
             found(s, around);
         } else if (s instanceof BoundStatement.Fill fill) {
