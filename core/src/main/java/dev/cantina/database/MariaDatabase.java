@@ -18,15 +18,12 @@ import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.sql.Statement;
-import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -255,24 +252,13 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public List<String> inReferenceOrder(List<String> tables) throws SQLException {
-        Map<String, List<String>> parents = new HashMap<>();
-        try (Statement statement = connection.createStatement();
-                ResultSet row =
-                        statement.executeQuery(
-                                "SELECT TABLE_NAME, REFERENCED_TABLE_NAME"
-                                        + " FROM information_schema.REFERENTIAL_CONSTRAINTS"
-                                        + " WHERE CONSTRAINT_SCHEMA = DATABASE()")) {
-            while (row.next()) {
-                parents.computeIfAbsent(MariaCatalog.key(row.getString(1)), t -> new ArrayList<>())
-                        .add(MariaCatalog.key(row.getString(2)));
-            }
-        }
-        LinkedHashSet<String> ordered = new LinkedHashSet<>();
-        for (String table : tables) {
-            EmbeddedDatabase.place(table, parents, ordered, new HashSet<>());
-        }
-        ordered.retainAll(tables);
-        return List.copyOf(ordered);
+        return ServerValues.inReferenceOrder(
+                connection,
+                "SELECT TABLE_NAME, REFERENCED_TABLE_NAME"
+                        + " FROM information_schema.REFERENTIAL_CONSTRAINTS"
+                        + " WHERE CONSTRAINT_SCHEMA = DATABASE()",
+                MariaCatalog::key,
+                tables);
     }
 
     @Override
@@ -333,34 +319,7 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public Object read(ResultSet row, int column, SqlType type) throws SQLException {
-        if (type instanceof SqlType.Integral) {
-            long value = row.getLong(column);
-            return row.wasNull() ? null : (Object) value;
-        }
-        if (type instanceof SqlType.Text || type instanceof SqlType.Json) {
-            return row.getString(column);
-        }
-        if (type instanceof SqlType.Exact) {
-            return row.getBigDecimal(column);
-        }
-        if (type instanceof SqlType.Approximate) {
-            double value = row.getDouble(column);
-            return row.wasNull() ? null : (Object) value;
-        }
-        if (type instanceof SqlType.Bool) {
-            boolean value = row.getBoolean(column);
-            return row.wasNull() ? null : (Object) value;
-        }
-        if (type instanceof SqlType.Date) {
-            return row.getObject(column, LocalDate.class);
-        }
-        if (type instanceof SqlType.Time) {
-            return row.getObject(column, LocalTime.class);
-        }
-        if (type instanceof SqlType.Timestamp) {
-            return row.getObject(column, LocalDateTime.class);
-        }
-        return JavaTypes.held(row.getObject(column));
+        return ServerValues.read(row, column, type, LocalTime.class, LocalDateTime.class);
     }
 
     @Override

@@ -20,15 +20,12 @@ import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.sql.Statement;
-import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.OffsetDateTime;
 import java.time.OffsetTime;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.HashMap;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -218,27 +215,15 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public List<String> inReferenceOrder(List<String> tables) throws SQLException {
-        Map<String, List<String>> parents = new HashMap<>();
-        try (Statement statement = connection.createStatement();
-                ResultSet row =
-                        statement.executeQuery(
-                                "SELECT c.relname, p.relname FROM pg_constraint k"
-                                        + " JOIN pg_class c ON c.oid = k.conrelid"
-                                        + " JOIN pg_class p ON p.oid = k.confrelid"
-                                        + " WHERE k.contype = 'f'"
-                                        + " AND c.relnamespace = current_schema::regnamespace")) {
-            while (row.next()) {
-                parents.computeIfAbsent(
-                                PostgresCatalog.key(row.getString(1)), t -> new ArrayList<>())
-                        .add(PostgresCatalog.key(row.getString(2)));
-            }
-        }
-        LinkedHashSet<String> ordered = new LinkedHashSet<>();
-        for (String table : tables) {
-            EmbeddedDatabase.place(table, parents, ordered, new HashSet<>());
-        }
-        ordered.retainAll(tables);
-        return List.copyOf(ordered);
+        return ServerValues.inReferenceOrder(
+                connection,
+                "SELECT c.relname, p.relname FROM pg_constraint k"
+                        + " JOIN pg_class c ON c.oid = k.conrelid"
+                        + " JOIN pg_class p ON p.oid = k.confrelid"
+                        + " WHERE k.contype = 'f'"
+                        + " AND c.relnamespace = current_schema::regnamespace",
+                PostgresCatalog::key,
+                tables);
     }
 
     @Override
@@ -334,31 +319,6 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public Object read(ResultSet row, int column, SqlType type) throws SQLException {
-        if (type instanceof SqlType.Integral) {
-            long value = row.getLong(column);
-            return row.wasNull() ? null : (Object) value;
-        }
-        if (type instanceof SqlType.Text || type instanceof SqlType.Json) {
-            return row.getString(column);
-        }
-        if (type instanceof SqlType.Exact) {
-            return row.getBigDecimal(column);
-        }
-        if (type instanceof SqlType.Approximate) {
-            double value = row.getDouble(column);
-            return row.wasNull() ? null : (Object) value;
-        }
-        if (type instanceof SqlType.Date) {
-            return row.getObject(column, LocalDate.class);
-        }
-        if (type instanceof SqlType.Time time) {
-            Class<?> held = time.zone() ? OffsetTime.class : LocalTime.class;
-            return row.getObject(column, held);
-        }
-        if (type instanceof SqlType.Timestamp stamp) {
-            Class<?> held = stamp.zone() ? OffsetDateTime.class : LocalDateTime.class;
-            return row.getObject(column, held);
-        }
         if (type instanceof SqlType.Array && row.getArray(column) != null) {
             Object[] elements = (Object[]) row.getArray(column).getArray();
             Object[] held = new Object[elements.length];
@@ -367,7 +327,15 @@ public final class PostgresDatabase implements ServerDatabase {
             }
             return held;
         }
-        return JavaTypes.held(row.getObject(column));
+        boolean zone =
+                type instanceof SqlType.Time time && time.zone()
+                        || type instanceof SqlType.Timestamp stamp && stamp.zone();
+        return ServerValues.read(
+                row,
+                column,
+                type,
+                zone ? OffsetTime.class : LocalTime.class,
+                zone ? OffsetDateTime.class : LocalDateTime.class);
     }
 
     @Override

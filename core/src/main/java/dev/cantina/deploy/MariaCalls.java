@@ -12,7 +12,6 @@ import dev.cantina.types.SqlType;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
-import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
@@ -85,9 +84,9 @@ public final class MariaCalls implements NativeCalls {
                         if (routine.isFunction()) {
                             result.next();
                             SqlType type = routine.returns().orElseThrow();
-                            returned = fitted(database.read(result, 1, type), type);
+                            returned = NativeCalls.fitted(database.read(result, 1, type), type);
                         } else {
-                            results.add(rows(result));
+                            results.add(NativeCalls.rows(database, result, List.of()));
                         }
                     }
                 }
@@ -163,33 +162,9 @@ public final class MariaCalls implements NativeCalls {
                                 || type instanceof SqlType.Time
                                 || type instanceof SqlType.Timestamp;
                 Object value = moment ? row.getString(1) : database.read(row, 1, type);
-                out.put(parameter.name().text(), fitted(value, type));
+                out.put(parameter.name().text(), NativeCalls.fitted(value, type));
             }
         }
         return out;
-    }
-
-    /** A value with the length and the scale that its type has. */
-    private static Object fitted(Object value, SqlType type) {
-        return value == null ? null : Conversion.store(value, type);
-    }
-
-    private ResultRows rows(ResultSet result) throws SQLException {
-        ResultSetMetaData columns = result.getMetaData();
-        List<SqlType.Field> fields = new ArrayList<>();
-        for (int i = 1; i <= columns.getColumnCount(); i++) {
-            fields.add(
-                    new SqlType.Field(
-                            database.columnName(columns, i), database.typeOf(columns, i)));
-        }
-        List<Object[]> rows = new ArrayList<>();
-        while (result.next()) {
-            Object[] row = new Object[fields.size()];
-            for (int i = 0; i < row.length; i++) {
-                row[i] = database.read(result, i + 1, fields.get(i).type());
-            }
-            rows.add(row);
-        }
-        return new ResultRows(fields, rows);
     }
 }

@@ -11,9 +11,10 @@ import java.util.TreeMap;
 
 /** The few functions that translated routines call for what MariaDB has no words for. */
 final class MariaSupport {
-    private static final String DIVISOR =
-            """
-            CREATE OR REPLACE FUNCTION cantina_divisor (value decimal(65, 30)) RETURNS decimal(65, 30)
+    /** By what is divided: for exact numbers, whole ones and approximate ones. */
+    private static String divisor(String name, String type) {
+        return """
+            CREATE OR REPLACE FUNCTION %s (value %s) RETURNS %s
             NO SQL DETERMINISTIC
             BEGIN
               -- What something is divided by; 22012 where it is nothing.
@@ -21,29 +22,10 @@ final class MariaSupport {
                 SIGNAL SQLSTATE '22012' SET MESSAGE_TEXT = 'division by zero';
               END IF;
               RETURN value;
-            END""";
-    private static final String WHOLE =
-            """
-            CREATE OR REPLACE FUNCTION cantina_whole_divisor (value bigint) RETURNS bigint
-            NO SQL DETERMINISTIC
-            BEGIN
-              -- What a whole number is divided by; 22012 where it is nothing.
-              IF value = 0 THEN
-                SIGNAL SQLSTATE '22012' SET MESSAGE_TEXT = 'division by zero';
-              END IF;
-              RETURN value;
-            END""";
-    private static final String DOUBLE =
-            """
-            CREATE OR REPLACE FUNCTION cantina_double_divisor (value double) RETURNS double
-            NO SQL DETERMINISTIC
-            BEGIN
-              -- What an approximate number is divided by; 22012 where it is nothing.
-              IF value = 0 THEN
-                SIGNAL SQLSTATE '22012' SET MESSAGE_TEXT = 'division by zero';
-              END IF;
-              RETURN value;
-            END""";
+            END"""
+                .formatted(name, type, type);
+    }
+
     private static final String NUMBER =
             """
             CREATE OR REPLACE FUNCTION cantina_within (value double, least double, state char(5), what varchar(60))
@@ -113,14 +95,22 @@ final class MariaSupport {
 
     private static final Map<String, String> NAMED =
             Map.of(
-                    "cantina_divisor", DIVISOR,
-                    "cantina_whole_divisor", WHOLE,
-                    "cantina_double_divisor", DOUBLE,
-                    "cantina_within", NUMBER,
-                    "cantina_substring", SUBSTRING,
-                    "cantina_pattern", PATTERN,
-                    "cantina_may_begin", MAY_BEGIN,
-                    "cantina_state", state());
+                    "cantina_divisor",
+                    divisor("cantina_divisor", "DECIMAL(65, 30)"),
+                    "cantina_whole_divisor",
+                    divisor("cantina_whole_divisor", "BIGINT"),
+                    "cantina_double_divisor",
+                    divisor("cantina_double_divisor", "DOUBLE"),
+                    "cantina_within",
+                    NUMBER,
+                    "cantina_substring",
+                    SUBSTRING,
+                    "cantina_pattern",
+                    PATTERN,
+                    "cantina_may_begin",
+                    MAY_BEGIN,
+                    "cantina_state",
+                    state());
 
     private MariaSupport() {}
 

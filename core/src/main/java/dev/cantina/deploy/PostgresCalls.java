@@ -13,7 +13,6 @@ import dev.cantina.types.SqlType;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
-import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
 import java.sql.SQLWarning;
 import java.sql.Statement;
@@ -151,7 +150,7 @@ public final class PostgresCalls implements NativeCalls {
             throws SQLException {
         if (table) {
             SqlType.Table type = (SqlType.Table) routine.returns().orElseThrow();
-            ResultRows rows = rows(row, type.columns());
+            ResultRows rows = NativeCalls.rows(database, row, type.columns());
             return new Behaviour(Map.of(), null, List.of(rows), says, Optional.empty());
         }
         row.next();
@@ -159,7 +158,7 @@ public final class PostgresCalls implements NativeCalls {
             Object value = database.read(row, 1, routine.returns().orElseThrow());
             return new Behaviour(
                     Map.of(),
-                    fitted(value, routine.returns().get()),
+                    NativeCalls.fitted(value, routine.returns().get()),
                     List.of(),
                     says,
                     Optional.empty());
@@ -169,7 +168,7 @@ public final class PostgresCalls implements NativeCalls {
         for (ParameterSymbol parameter : routine.parameters()) {
             if (parameter.mode().gives()) {
                 Object value = database.read(row, ++column, parameter.type());
-                out.put(parameter.name().text(), fitted(value, parameter.type()));
+                out.put(parameter.name().text(), NativeCalls.fitted(value, parameter.type()));
             }
         }
         List<String> open = new ArrayList<>();
@@ -181,34 +180,10 @@ public final class PostgresCalls implements NativeCalls {
             if (cursor != null) {
                 try (Statement fetch = connection.createStatement();
                         ResultSet all = fetch.executeQuery("FETCH ALL FROM \"" + cursor + "\"")) {
-                    results.add(rows(all, List.of()));
+                    results.add(NativeCalls.rows(database, all, List.of()));
                 }
             }
         }
         return new Behaviour(out, null, results, says, Optional.empty());
-    }
-
-    /** A value with the length and the scale that its type has: the server returns none. */
-    private static Object fitted(Object value, SqlType type) {
-        return value == null ? null : Conversion.store(value, type);
-    }
-
-    private ResultRows rows(ResultSet result, List<SqlType.Field> known) throws SQLException {
-        ResultSetMetaData columns = result.getMetaData();
-        List<SqlType.Field> fields = new ArrayList<>(known);
-        for (int i = fields.size() + 1; i <= columns.getColumnCount(); i++) {
-            fields.add(
-                    new SqlType.Field(
-                            database.columnName(columns, i), database.typeOf(columns, i)));
-        }
-        List<Object[]> rows = new ArrayList<>();
-        while (result.next()) {
-            Object[] row = new Object[fields.size()];
-            for (int i = 0; i < row.length; i++) {
-                row[i] = database.read(result, i + 1, fields.get(i).type());
-            }
-            rows.add(row);
-        }
-        return new ResultRows(fields, rows);
     }
 }
