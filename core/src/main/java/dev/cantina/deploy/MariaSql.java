@@ -1,0 +1,305 @@
+package dev.cantina.deploy;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.ModuleSymbol;
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundSql;
+import dev.cantina.check.SqlDivision;
+import dev.cantina.database.MariaWords;
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/** Data statements as MariaDB reads them. */
+final class MariaSql {
+    private final MariaExpressions words;
+    private final Catalog catalog;
+    private final Optional<ModuleSymbol> module;
+    private final ServerNames names;
+
+    /**
+     * @param words for the values in them
+     */
+    MariaSql(MariaExpressions words) {
+        this.words = words;
+        this.catalog = words.catalog();
+        this.module = words.module();
+        this.names = words.names();
+    }
+
+    /**
+     * A data statement in MariaDB's words.
+     *
+     * @param into takes the place of what stands after INTO
+     */
+    String of(BoundSql sql, Optional<String> into) {
+        SqlText source = sql.source();
+        refuse(sql);
+        Splice splice = new Splice(source.span());
+        boolean put = false;
+        for (SqlText.Edit edit : source.edits()) {
+            String text = edit.span().text();
+            boolean clause = text.strip().regionMatches(true, 0, "INTO", 0, 4);
+            if (edit.overlaps()) {
+                throw new Refusal(edit.span(), "MariaDB has no OVERLAPS");
+            }
+            if (clause && into.isPresent()) {
+                splice.put(edit.span(), into.get() + text.substring(text.stripTrailing().length()));
+                put = true;
+            } else if (!clause) {
+                splice.put(edit.span(), edit.text());
+            }
+        }
+        render(sql, splice, Optional.empty());
+        String text = MariaWords.of(splice.text()).stripTrailing();
+        return into.isPresent() && !put ? text + "\n" + into.get() : text;
+    }
+
+    private static final java.util.regex.Pattern QUIET =
+            java.util.regex.Pattern.compile("'(?:[^']|'')*'|\"[^\"]*\"|--[^\\n]*|/\\*(?s:.*?)\\*/");
+
+    /** What the server has not got, or means otherwise. */
+    private static void refuse(BoundSql sql) {
+        Span span = sql.source().span();
+        String text = QUIET.matcher(span.text()).replaceAll(m -> " ".repeat(m.group().length()));
+        for (Map.Entry<String, String> word :
+                Map.of(
+                                "\\bMERGE\\s+INTO\\b", "MariaDB has no MERGE",
+                                "\\bIS\\s+DISTINCT\\s+FROM\\b",
+                                        "MariaDB has no IS DISTINCT FROM; say NOT (… IS NOT DISTINCT FROM …)",
+                                "\\bBETWEEN\\s+SYMMETRIC\\b", "MariaDB has no BETWEEN SYMMETRIC",
+                                "\\bFULL\\s+(?:OUTER\\s+)?JOIN\\b", "MariaDB has no FULL JOIN",
+                                "\\bCURRENT\\s+OF\\b",
+                                        "MariaDB has no changes WHERE CURRENT OF a cursor",
+                                "\\bFILTER\\s*\\(", "MariaDB has no FILTER for aggregates")
+                        .entrySet()) {
+            java.util.regex.Matcher found =
+                    java.util.regex.Pattern.compile("(?i)" + word.getKey()).matcher(text);
+            if (found.find()) {
+                Span place =
+                        new Span(
+                                span.source(),
+                                span.start() + found.start(),
+                                span.start() + found.end());
+                throw new Refusal(place, word.getValue());
+            }
+        }
+    }
+
+    /**
+     * Says a stretch of a statement in the server's words.
+     *
+     * @param around the call whose argument the stretch is, which is put together already
+     */
+    private void render(BoundSql sql, Splice splice, Optional<Span> around) {
+        for (BoundExpression parameter : sql.parameters()) {
+            if (splice.holds(parameter.span())) {
+                words.edit(parameter, splice);
+            }
+        }
+        calls(sql, sql.source().scope(), splice, around);
+        tables(sql.source().scope(), splice);
+        divisions(sql, splice);
+    }
+
+    /**
+     * Whole numbers are cut, and others keep enough digits; by zero is an error, also in a query.
+     */
+    private void divisions(BoundSql sql, Splice splice) {
+        if (sql.source().span().text().indexOf('/') < 0) {
+            return;
+        }
+        for (SqlDivision division : SqlDivision.of(sql, catalog)) {
+            if (!splice.holds(division.place()) || isInValue(division.place(), sql)) {
+                continue;
+            }
+            boolean sure = division.right().text().matches("[0-9.]*[1-9][0-9.]*");
+            switch (division.kind()) {
+                case OPEN ->
+                        throw new Refusal(
+                                division.place(),
+                                "MariaDB keeps decimals where whole numbers are divided, and it can't"
+                                        + " be seen here whether they are; CAST one side, or divide in"
+                                        + " a variable");
+                case WHOLE -> splice.put(division.place(), " DIV ");
+                case EXACT -> splice.around(division.left(), "CAST(", " AS DECIMAL(65, 30))");
+                default -> {}
+            }
+            if (!sure) {
+                String check =
+                        switch (division.kind()) {
+                            case WHOLE -> "cantina_whole_divisor(";
+                            case EXACT -> "cantina_divisor(";
+                            default -> "cantina_double_divisor(";
+                        };
+                splice.around(division.right(), check, ")");
+            }
+        }
+    }
+
+    private static boolean isInValue(Span place, BoundSql sql) {
+        return sql.parameters().stream()
+                .anyMatch(p -> p.span().start() < place.start() && place.end() < p.span().end());
+    }
+
+    private void calls(BoundSql sql, SqlText.Scope scope, Splice splice, Optional<Span> around) {
+        for (SqlText.NameUse use : scope.names()) {
+            if (!splice.holds(use.span())) {
+                continue;
+            }
+            if (use.use() == SqlText.Use.CALL) {
+                call(sql, use, splice);
+            } else if (use.names().stream().anyMatch(n -> isStrange(n))) {
+                splice.put(
+                        use.span(),
+                        use.names().stream().map(names::of).collect(Collectors.joining(".")));
+            }
+        }
+        for (SqlText.TableUse use : scope.tables()) {
+            if (!use.function().isEmpty()) {
+                throw new Refusal(use.span(), "MariaDB's functions give no rows");
+            }
+        }
+        scope.children().forEach(child -> calls(sql, child, splice, around));
+    }
+
+    private boolean isStrange(Name name) {
+        return !name.delimited() && names.isReserved(name.text());
+    }
+
+    private void call(BoundSql sql, SqlText.NameUse use, Splice splice) {
+        List<RoutineSymbol> all = catalog.functions(catalog.keyOf(use.names(), module));
+        if (all.isEmpty()) {
+            return;
+        }
+        Span bracket = bracket(use.span());
+        List<Span> given = split(bracket);
+        Optional<SqlText.NamedCall> named =
+                sql.source().calls().stream()
+                        .filter(
+                                c ->
+                                        bracket.start() <= c.span().start()
+                                                && c.span().end() <= bracket.end())
+                        .filter(c -> c.function().equals(use.names()))
+                        .findFirst();
+        List<Name> said =
+                named.stream()
+                        .flatMap(c -> c.arguments().stream())
+                        .flatMap(a -> a.name().stream())
+                        .toList();
+        List<RoutineSymbol> fitting =
+                all.stream()
+                        .filter(f -> given.size() <= f.parameters().size())
+                        .filter(f -> given.size() >= f.required())
+                        .filter(
+                                f ->
+                                        said.stream()
+                                                .allMatch(
+                                                        n ->
+                                                                f.parameters().stream()
+                                                                        .anyMatch(
+                                                                                p ->
+                                                                                        p.name()
+                                                                                                .is(
+                                                                                                        n))))
+                        .toList();
+        if (fitting.size() != 1) {
+            throw new Refusal(
+                    use.span(), "which of several functions this is depends on types there");
+        }
+        RoutineSymbol function = fitting.get(0);
+        splice.put(use.span(), words.callee(function));
+        if (named.isEmpty() && given.size() == function.parameters().size()) {
+            return;
+        }
+        List<String> texts = new ArrayList<>();
+        for (int i = 0; i < function.parameters().size(); i++) {
+            ParameterSymbol parameter = function.parameters().get(i);
+            Optional<Span> value =
+                    i < given.size() && named.isEmpty()
+                            ? Optional.of(given.get(i))
+                            : Optional.empty();
+            if (named.isPresent()) {
+                List<SqlText.NamedArgument> arguments = named.get().arguments();
+                for (int k = 0; k < arguments.size(); k++) {
+                    boolean fits =
+                            arguments.get(k).name().isPresent()
+                                    ? parameter.name().is(arguments.get(k).name().get())
+                                    : k == i;
+                    value = fits ? Optional.of(arguments.get(k).span()) : value;
+                }
+            }
+            if (value.isEmpty()) {
+                texts.add(words.initial(parameter));
+            } else {
+                Splice inner = new Splice(value.get());
+                render(sql, inner, Optional.of(bracket));
+                texts.add(inner.text().strip());
+            }
+        }
+        splice.put(bracket, String.join(", ", texts));
+    }
+
+    /** What stands between the brackets behind a function's name. */
+    private static Span bracket(Span name) {
+        String text = name.source().text();
+        int open = text.indexOf('(', name.end());
+        int depth = 0;
+        boolean quoted = false;
+        for (int i = open; i < text.length(); i++) {
+            char c = text.charAt(i);
+            quoted ^= c == '\'';
+            depth += quoted ? 0 : c == '(' ? 1 : c == ')' ? -1 : 0;
+            if (depth == 0) {
+                return new Span(name.source(), open + 1, i);
+            }
+        }
+        throw new Refusal(name, "this call has no end");
+    }
+
+    /** The arguments in a bracket, by the commas that separate them. */
+    private static List<Span> split(Span bracket) {
+        List<Span> parts = new ArrayList<>();
+        String text = bracket.source().text();
+        int depth = 0;
+        boolean quoted = false;
+        int from = bracket.start();
+        for (int i = bracket.start(); i < bracket.end(); i++) {
+            char c = text.charAt(i);
+            quoted ^= c == '\'';
+            depth += quoted ? 0 : c == '(' ? 1 : c == ')' ? -1 : 0;
+            if (c == ',' && depth == 0 && !quoted) {
+                parts.add(new Span(bracket.source(), from, i));
+                from = i + 1;
+            }
+        }
+        if (!text.substring(from, bracket.end()).isBlank()) {
+            parts.add(new Span(bracket.source(), from, bracket.end()));
+        }
+        return parts;
+    }
+
+    /** Tables by the names that the server knows, whose case counts there. */
+    private void tables(SqlText.Scope scope, Splice splice) {
+        for (SqlText.TableUse use : scope.tables()) {
+            if (use.names().size() == 2 && use.names().get(0).key().equals("MODULE")) {
+                Span whole = use.names().get(0).span().to(use.names().get(1).span());
+                splice.put(whole, names.of(use.names().get(1)));
+            } else if (use.names().size() == 1) {
+                Name name = use.names().get(0);
+                String known = catalog.table(name).map(t -> t.name()).orElse(name.text());
+                if (!known.equals(name.text()) || isStrange(name)) {
+                    splice.put(name.span(), names.of(known));
+                }
+            }
+        }
+        scope.children().forEach(child -> tables(child, splice));
+    }
+}
