@@ -428,3 +428,17 @@ BEGIN
 END;
 -- call: p
 -- out: r = '12!123'
+
+-- behaviour: a CONTINUE handler outside an ATOMIC block goes on inside it, and nothing is taken back
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45001' SET r = 'on';
+  BEGIN ATOMIC
+    UPDATE item SET qty = 11 WHERE id = 1;
+    SIGNAL SQLSTATE '45001';
+    SET r = r || ' inside';
+  END;
+END;
+-- call: p
+-- out: r = 'on inside'
+-- data: SELECT qty FROM item WHERE id = 1 : [11]
