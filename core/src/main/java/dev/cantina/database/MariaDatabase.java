@@ -71,7 +71,7 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public void scratch() throws SQLException {
-        sweep();
+        sweep(connection, SCRATCH);
         String name =
                 SCRATCH + Long.toHexString(System.nanoTime()) + "_" + ProcessHandle.current().pid();
         begin(name);
@@ -104,11 +104,6 @@ public final class MariaDatabase implements ServerDatabase {
         declared.clear();
         execute("USE " + name);
         connection.setCatalog(name);
-    }
-
-    /** Removes the scratch databases whose runs are no more: nobody holds their locks. */
-    private void sweep() throws SQLException {
-        sweep(connection, SCRATCH);
     }
 
     /** Removes databases whose names begin so and whose locks nobody holds. */

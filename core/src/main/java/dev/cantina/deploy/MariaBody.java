@@ -1,19 +1,16 @@
 package dev.cantina.deploy;
 
-import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.Walker;
 import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement;
-import dev.cantina.syntax.Statement.TransactionVerb;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.Optional;
 
 /**
  * A routine's body in MariaDB's words. Its language is the standard's own, so the author's text
@@ -24,7 +21,6 @@ final class MariaBody {
     private static final String STEP = "  ";
 
     private final BoundRoutine routine;
-    private final Optional<RoutineSymbol> symbol;
     private final Statement body;
     private final MariaExpressions words;
     private final Effects effects;
@@ -36,17 +32,8 @@ final class MariaBody {
     private boolean left;
     private boolean leftByHandler;
 
-    /**
-     * @param symbol empty for a trigger
-     */
-    MariaBody(
-            BoundRoutine routine,
-            Optional<RoutineSymbol> symbol,
-            Statement body,
-            MariaExpressions words,
-            Effects effects) {
+    MariaBody(BoundRoutine routine, Statement body, MariaExpressions words, Effects effects) {
         this.routine = routine;
-        this.symbol = symbol;
         this.body = body;
         this.words = words;
         this.effects = effects;
@@ -272,14 +259,5 @@ final class MariaBody {
             foot.append(";\n").append(indent(span)).append("END");
         }
         splice.around(span, head.toString(), foot.toString());
-    }
-
-    /** Whether something that the routine calls, or itself, begins a transaction. */
-    static boolean begins(BoundStatement s) {
-        return s instanceof BoundStatement.Transaction t && t.verb() == TransactionVerb.START;
-    }
-
-    Optional<RoutineSymbol> symbol() {
-        return symbol;
     }
 }

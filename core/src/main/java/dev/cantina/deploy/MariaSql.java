@@ -57,7 +57,7 @@ final class MariaSql {
                 splice.put(edit.span(), edit.text());
             }
         }
-        render(sql, splice, Optional.empty());
+        render(sql, splice);
         String text = MariaWords.of(splice.text()).stripTrailing();
         return into.isPresent() && !put ? text + "\n" + into.get() : text;
     }
@@ -93,18 +93,14 @@ final class MariaSql {
         }
     }
 
-    /**
-     * Says a stretch of a statement in the server's words.
-     *
-     * @param around the call whose argument the stretch is, which is put together already
-     */
-    private void render(BoundSql sql, Splice splice, Optional<Span> around) {
+    /** Says a stretch of a statement in the server's words. */
+    private void render(BoundSql sql, Splice splice) {
         for (BoundExpression parameter : sql.parameters()) {
             if (splice.holds(parameter.span())) {
                 words.edit(parameter, splice);
             }
         }
-        calls(sql, sql.source().scope(), splice, around);
+        calls(sql, sql.source().scope(), splice);
         tables(sql.source().scope(), splice);
         divisions(sql, splice);
     }
@@ -149,7 +145,7 @@ final class MariaSql {
                 .anyMatch(p -> p.span().start() < place.start() && place.end() < p.span().end());
     }
 
-    private void calls(BoundSql sql, SqlText.Scope scope, Splice splice, Optional<Span> around) {
+    private void calls(BoundSql sql, SqlText.Scope scope, Splice splice) {
         for (SqlText.NameUse use : scope.names()) {
             if (!splice.holds(use.span())) {
                 continue;
@@ -167,7 +163,7 @@ final class MariaSql {
                 throw new Refusal(use.span(), "MariaDB's functions give no rows");
             }
         }
-        scope.children().forEach(child -> calls(sql, child, splice, around));
+        scope.children().forEach(child -> calls(sql, child, splice));
     }
 
     private boolean isStrange(Name name) {
@@ -240,7 +236,7 @@ final class MariaSql {
                 texts.add(words.initial(parameter));
             } else {
                 Splice inner = new Splice(value.get());
-                render(sql, inner, Optional.of(bracket));
+                render(sql, inner);
                 texts.add(inner.text().strip());
             }
         }

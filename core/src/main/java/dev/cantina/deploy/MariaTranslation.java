@@ -234,8 +234,7 @@ public final class MariaTranslation {
         MariaNames names = new MariaNames(bound);
         words.in(names);
         String head = head(symbol, bound, words);
-        MariaBody body =
-                new MariaBody(bound, Optional.of(symbol), tree.body().get(), words, effects);
+        MariaBody body = new MariaBody(bound, tree.body().get(), words, effects);
         String text = body.text();
         if (tree.characteristics().nullOnNull() && symbol.isFunction()) {
             text = orNull(symbol, bound, words, text, body.indent(tree.body().get().span()));
@@ -465,7 +464,7 @@ public final class MariaTranslation {
         MariaExpressions words = words(Optional.empty());
         words.in(new MariaNames(bound));
         String name = words.names().of(tree.name());
-        MariaBody body = new MariaBody(bound, Optional.empty(), tree.body(), words, effects);
+        MariaBody body = new MariaBody(bound, tree.body(), words, effects);
         String text = body.text();
         if (bound.condition().isPresent()) {
             String indent = body.indent(tree.body().span());
