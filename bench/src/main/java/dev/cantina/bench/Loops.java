@@ -131,6 +131,15 @@ public final class Loops {
         return (System.nanoTime() - start) / 1e6;
     }
 
+    /** How long plain Java takes for 3 million turns: what other machines' figures go by. */
+    static double plainMillis() throws Exception {
+        double best = Double.MAX_VALUE;
+        for (int i = 0; i < ROUNDS * 2; i++) {
+            best = Math.min(best, time(() -> plain(3_000_000)));
+        }
+        return best;
+    }
+
     private static String only;
     private static volatile long sink;
 

@@ -12,7 +12,7 @@ public final class Advice {
         /** Its name, as it is shown and silenced by. */
         String name();
 
-        void look(BoundRoutine routine, Catalog catalog, List<Problem> advice);
+        void look(Subject subject, List<Problem> advice);
     }
 
     private static final List<Rule> RULES =
@@ -54,9 +54,10 @@ public final class Advice {
     /** What will disappoint in a routine. */
     public List<Problem> of(BoundRoutine routine) {
         List<Problem> advice = new ArrayList<>();
+        Subject subject = new Subject(routine, catalog);
         for (Rule rule : RULES) {
             if (!silenced.contains(rule.name())) {
-                rule.look(routine, catalog, advice);
+                rule.look(subject, advice);
             }
         }
         advice.removeIf(problem -> Silence.covers(problem));

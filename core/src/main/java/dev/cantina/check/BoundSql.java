@@ -26,10 +26,9 @@ public record BoundSql(
         List<SqlType.Field> columns,
         Set<String> tables,
         SqlText source) {
-    private static final Pattern COMPARISON = Pattern.compile("(?s).*\\w[\")]?\\s*[=<>]\\s*");
     private static final Pattern END =
             Pattern.compile(
-                    "(?si)\\s*(|[),;].*|(AND|OR|WHERE|GROUP|ORDER|FETCH|LIMIT|RETURNING)\\b.*)");
+                    "(?i)\\s*(\\z|[),;]|(AND|OR|WHERE|GROUP|ORDER|FETCH|LIMIT|RETURNING)\\b)");
 
     public SqlText.Scope scope() {
         return source.scope();
@@ -48,20 +47,36 @@ public record BoundSql(
             boolean seen =
                     isPlain(type)
                             && endsCompared(pieces.get(i))
-                            && COMPARISON.matcher(pieces.get(i)).matches()
-                            && END.matcher(pieces.get(i + 1)).matches();
+                            && END.matcher(pieces.get(i + 1)).lookingAt();
             types.add(seen ? SqlType.NULL : type);
         }
         return types;
     }
 
-    /** A quick look before the slow one. */
+    /** Whether a piece ends in a name or a call that is compared with what follows. */
     private static boolean endsCompared(String piece) {
-        int last = piece.length() - 1;
-        while (last > 0 && piece.charAt(last) == ' ') {
-            last--;
+        int sign = lastVisible(piece, piece.length());
+        if (sign < 0 || "=<>".indexOf(piece.charAt(sign)) < 0) {
+            return false;
         }
-        return last > 0 && "=<>".indexOf(piece.charAt(last)) >= 0;
+        int name = lastVisible(piece, sign);
+        if (name > 0 && (piece.charAt(name) == '"' || piece.charAt(name) == ')')) {
+            name--;
+        }
+        return name >= 0 && isWordPart(piece.charAt(name));
+    }
+
+    /** The place of the last character before {@code end} that is no white space, or -1. */
+    static int lastVisible(String text, int end) {
+        int at = end - 1;
+        while (at >= 0 && Character.isWhitespace(text.charAt(at))) {
+            at--;
+        }
+        return at;
+    }
+
+    private static boolean isWordPart(char c) {
+        return c == '_' || c < 128 && Character.isLetterOrDigit(c);
     }
 
     private static boolean isPlain(SqlType type) {

@@ -7,6 +7,7 @@ import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement.TransactionVerb;
 import dev.cantina.types.SqlType;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
@@ -16,6 +17,14 @@ import java.util.Optional;
  */
 public sealed interface BoundStatement {
     int at();
+
+    /**
+     * The statements right inside it, each row of those that follow each other on its own; handlers
+     * and defaults left out.
+     */
+    default List<List<BoundStatement>> rows() {
+        return List.of();
+    }
 
     /** Where an assigned value goes. */
     sealed interface Target {
@@ -50,7 +59,12 @@ public sealed interface BoundStatement {
             List<CursorSymbol> cursors,
             List<DeclaredTable> tables,
             List<BoundStatement> statements)
-            implements BoundStatement {}
+            implements BoundStatement {
+        @Override
+        public List<List<BoundStatement>> rows() {
+            return List.of(statements);
+        }
+    }
 
     record Handler(
             int number,
@@ -72,7 +86,12 @@ public sealed interface BoundStatement {
             implements BoundStatement {}
 
     record If(int at, List<Branch> branches, Optional<List<BoundStatement>> otherwise)
-            implements BoundStatement {}
+            implements BoundStatement {
+        @Override
+        public List<List<BoundStatement>> rows() {
+            return Branch.rows(branches, otherwise);
+        }
+    }
 
     /** A CASE statement; {@code operand} sets the variable that the branches test. */
     record Case(
@@ -80,9 +99,24 @@ public sealed interface BoundStatement {
             Optional<Assignment> operand,
             List<Branch> branches,
             Optional<List<BoundStatement>> otherwise)
-            implements BoundStatement {}
+            implements BoundStatement {
+        @Override
+        public List<List<BoundStatement>> rows() {
+            return Branch.rows(branches, otherwise);
+        }
+    }
 
-    record Branch(BoundExpression condition, List<BoundStatement> statements) {}
+    record Branch(BoundExpression condition, List<BoundStatement> statements) {
+        static List<List<BoundStatement>> rows(
+                List<Branch> branches, Optional<List<BoundStatement>> otherwise) {
+            List<List<BoundStatement>> rows = new ArrayList<>(branches.size() + 1);
+            for (Branch branch : branches) {
+                rows.add(branch.statements());
+            }
+            otherwise.ifPresent(rows::add);
+            return rows;
+        }
+    }
 
     /** WHILE with its condition; LOOP has none. */
     record While(
@@ -90,7 +124,12 @@ public sealed interface BoundStatement {
             JumpTarget target,
             Optional<BoundExpression> condition,
             List<BoundStatement> statements)
-            implements BoundStatement {}
+            implements BoundStatement {
+        @Override
+        public List<List<BoundStatement>> rows() {
+            return List.of(statements);
+        }
+    }
 
     record Repeat(
             int at,
@@ -98,7 +137,12 @@ public sealed interface BoundStatement {
             List<BoundStatement> statements,
             int conditionAt,
             BoundExpression condition)
-            implements BoundStatement {}
+            implements BoundStatement {
+        @Override
+        public List<List<BoundStatement>> rows() {
+            return List.of(statements);
+        }
+    }
 
     record For(
             int at,
@@ -106,7 +150,12 @@ public sealed interface BoundStatement {
             Variable row,
             CursorSymbol cursor,
             List<BoundStatement> statements)
-            implements BoundStatement {}
+            implements BoundStatement {
+        @Override
+        public List<List<BoundStatement>> rows() {
+            return List.of(statements);
+        }
+    }
 
     record Leave(int at, JumpTarget target) implements BoundStatement {}
 

@@ -1,15 +1,14 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
-import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /** A data statement that only the embedded database takes, or only one of the servers. */
 final class BoundToOneDatabase implements Advice.Rule {
@@ -44,56 +43,71 @@ final class BoundToOneDatabase implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    Walker.sql(s).ifPresent(sql -> look(sql, advice));
-                    if (s instanceof BoundStatement.Block block) {
-                        block.cursors().forEach(c -> c.query().ifPresent(sql -> look(sql, advice)));
-                    }
-                    Walker.expressions(
-                            s,
-                            e -> {
-                                if (e instanceof BoundExpression.Ask ask) {
-                                    look(ask.sql(), advice);
-                                }
-                            });
-                });
+    public void look(Subject subject, List<Problem> advice) {
+        subject.statements()
+                .forEach(
+                        s -> {
+                            Walker.sql(s).ifPresent(sql -> look(sql, advice));
+                            if (s instanceof BoundStatement.Block block) {
+                                block.cursors()
+                                        .forEach(
+                                                c -> c.query().ifPresent(sql -> look(sql, advice)));
+                            }
+                            Walker.expressions(
+                                    s,
+                                    e -> {
+                                        if (e instanceof BoundExpression.Ask ask) {
+                                            look(ask.sql(), advice);
+                                        }
+                                    });
+                        });
     }
 
-    /** The words that one of the patterns begins with, or has in it. */
-    private static final Set<String> SIGNS =
-            Set.of(
-                    ("LISTAGG CASEWHEN SYSTEM_RANGE CSVREAD CSVWRITE FORMATDATETIME PARSEDATETIME "
-                                    + "RANDOM_UUID DATEADD HISTOGRAM QUALIFY ROWNUM _ROWID_ FINAL OLD NEW "
-                                    + "KEY TOP CONFLICT DISTINCT DUPLICATE REPLACE IGNORE")
-                            .split(" "));
+    /** The words that one of the patterns begins with, or has in it, by their first letter. */
+    private static final String[][] SIGNS = new String['_' + 1][];
+
+    static {
+        String words =
+                "LISTAGG CASEWHEN SYSTEM_RANGE CSVREAD CSVWRITE FORMATDATETIME PARSEDATETIME "
+                        + "RANDOM_UUID DATEADD HISTOGRAM QUALIFY ROWNUM _ROWID_ FINAL OLD NEW KEY "
+                        + "TOP CONFLICT DISTINCT DUPLICATE REPLACE IGNORE";
+        Stream.of(words.split(" "))
+                .collect(Collectors.groupingBy(word -> word.charAt(0)))
+                .forEach((letter, same) -> SIGNS[letter] = same.toArray(String[]::new));
+    }
 
     /** Whether a text has one of the signs: most have none, and need no closer look. */
     private static boolean hasSign(String text) {
-        int start = -1;
-        for (int i = 0; i <= text.length(); i++) {
-            char c = i < text.length() ? text.charAt(i) : ' ';
+        boolean inWord = false;
+        for (int i = 0; i < text.length(); i++) {
+            char c = text.charAt(i);
             boolean letter = c == '_' || c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z';
-            if (letter && start < 0) {
-                start = i;
-            } else if (!letter && start >= 0) {
-                if (i - start > 2
-                        && SIGNS.contains(text.substring(start, i).toUpperCase(Locale.ROOT))) {
-                    return true;
-                }
-                start = -1;
+            if (letter && !inWord && isSign(text, i, c >= 'a' ? (char) (c - 'a' + 'A') : c)) {
+                return true;
+            }
+            inWord = letter;
+        }
+        return false;
+    }
+
+    private static boolean isSign(String text, int start, char first) {
+        if (SIGNS[first] == null) {
+            return false;
+        }
+        for (String sign : SIGNS[first]) {
+            if (text.regionMatches(true, start, sign, 0, sign.length())) {
+                return true;
             }
         }
         return false;
     }
 
     private void look(BoundSql sql, List<Problem> advice) {
-        if (!hasSign(sql.span().text())) {
+        String written = sql.span().text();
+        if (!hasSign(written)) {
             return;
         }
-        String text = withoutTexts(sql.span().text());
+        String text = withoutTexts(written);
         for (Map.Entry<Pattern, String> entry : WORDS.entrySet()) {
             Matcher matcher = entry.getKey().matcher(text);
             if (matcher.find()) {

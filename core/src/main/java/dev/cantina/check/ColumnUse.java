@@ -23,10 +23,8 @@ record ColumnUse(BoundExpression value, Table table, Column column, boolean stor
                     "(?is)\\s*INSERT\\s+INTO\\s+"
                             + NAME
                             + "\\s*(?:\\(([^()]*)\\))?\\s*VALUES\\s*\\((.*)\\)\\s*");
-    private static final Pattern BEFORE =
-            Pattern.compile("(?s)(?:^|.*[^\\p{L}\\p{N}_$\"])" + NAME + "\\s*=\\s*");
     private static final Pattern AFTER =
-            Pattern.compile("(?is)\\s*(?:|[,)].*|(?:AND|WHERE|ORDER|FETCH)\\b.*)");
+            Pattern.compile("(?i)\\s*(?:\\z|[,)]|(?:AND|WHERE|ORDER|FETCH)\\b)");
 
     /** The uses in a statement on one table that can be told from its text. */
     static List<ColumnUse> of(BoundSql sql, Catalog catalog) {
@@ -64,7 +62,7 @@ record ColumnUse(BoundExpression value, Table table, Column column, boolean stor
                     name.startsWith("\"")
                             ? table.column(name.replace("\"", ""))
                             : table.column(name.toUpperCase(Locale.ROOT));
-            if (column.isPresent() && value.matches(MARK + "\\d+" + MARK)) {
+            if (column.isPresent() && isParameter(value)) {
                 int number = Integer.parseInt(value.substring(1, value.length() - 1));
                 uses.add(new ColumnUse(sql.parameters().get(number), table, column.get(), true));
             }
@@ -97,17 +95,42 @@ record ColumnUse(BoundExpression value, Table table, Column column, boolean stor
         for (int i = 0; i < sql.parameters().size(); i++) {
             String before = sql.pieces().get(i);
             set &= !before.toUpperCase(Locale.ROOT).contains("WHERE");
-            Matcher name = BEFORE.matcher(before);
-            if (before.endsWith("= ") || before.endsWith("=")) {
-                if (name.matches() && AFTER.matcher(sql.pieces().get(i + 1)).matches()) {
-                    boolean stored = set;
-                    BoundExpression value = sql.parameters().get(i);
-                    table.column(name.group(1).toUpperCase(Locale.ROOT))
-                            .ifPresent(c -> uses.add(new ColumnUse(value, table, c, stored)));
-                }
+            Optional<Column> column = comparedColumn(before, table);
+            if (column.isPresent() && AFTER.matcher(sql.pieces().get(i + 1)).lookingAt()) {
+                BoundExpression value = sql.parameters().get(i);
+                uses.add(new ColumnUse(value, table, column.get(), set));
             }
         }
         return uses;
+    }
+
+    /** The column that a text ends in, where it ends in a name and {@code =}. */
+    private static Optional<Column> comparedColumn(String before, Table table) {
+        if (!before.endsWith("=") && !before.endsWith("= ")) {
+            return Optional.empty();
+        }
+        int end = BoundSql.lastVisible(before, before.lastIndexOf('=')) + 1;
+        if (end > 0 && before.charAt(end - 1) == '"') {
+            end--;
+        }
+        int start = end;
+        while (start > 0 && isNamePart(before.charAt(start - 1))) {
+            start--;
+        }
+        return start == end
+                ? Optional.empty()
+                : table.column(before.substring(start, end).toUpperCase(Locale.ROOT));
+    }
+
+    private static boolean isNamePart(char c) {
+        return Character.isLetterOrDigit(c) || c == '_' || c == '$';
+    }
+
+    /** Whether a text is one marked value and no more. */
+    private static boolean isParameter(String value) {
+        return value.length() > 2
+                && value.charAt(0) == MARK
+                && value.indexOf(MARK, 1) == value.length() - 1;
     }
 
     /** Whether the column alone says which row is meant. */

@@ -1,11 +1,10 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Problem;
 import dev.cantina.types.SqlType;
+import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
-import java.util.Optional;
 
 /** Dynamic SQL whose text is put together from a text that somebody passed in. */
 final class ConcatenatedSql implements Advice.Rule {
@@ -15,33 +14,35 @@ final class ConcatenatedSql implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        BitSet tainted = tainted(routine);
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    Optional<BoundExpression> text = Optional.empty();
-                    if (s instanceof BoundStatement.Prepare prepare) {
-                        text = Optional.of(prepare.text());
-                    } else if (s instanceof BoundStatement.Perform perform) {
-                        text = perform.text();
-                    }
-                    text.filter(t -> reads(t, tainted))
-                            .ifPresent(
-                                    t ->
-                                            advice.add(
-                                                    Problem.advice(
-                                                            t.span(),
-                                                            name(),
-                                                            "a text that was passed in becomes part of a statement",
-                                                            "pass values with ? and USING; check a name against a list before it goes in")));
-                });
+    public void look(Subject subject, List<Problem> advice) {
+        List<BoundExpression> texts = new ArrayList<>();
+        for (BoundStatement s : subject.statements()) {
+            if (s instanceof BoundStatement.Prepare prepare) {
+                texts.add(prepare.text());
+            } else if (s instanceof BoundStatement.Perform perform) {
+                perform.text().ifPresent(texts::add);
+            }
+        }
+        if (texts.isEmpty()) {
+            return;
+        }
+        BitSet tainted = tainted(subject);
+        for (BoundExpression text : texts) {
+            if (reads(text, tainted)) {
+                advice.add(
+                        Problem.advice(
+                                text.span(),
+                                name(),
+                                "a text that was passed in becomes part of a statement",
+                                "pass values with ? and USING; check a name against a list before it goes in"));
+            }
+        }
     }
 
     /** The text parameters, and the variables that take something of them. */
-    private static BitSet tainted(BoundRoutine routine) {
+    private static BitSet tainted(Subject subject) {
         BitSet tainted = new BitSet();
-        for (Variable parameter : routine.parameters()) {
+        for (Variable parameter : subject.routine().parameters()) {
             if (parameter.type() instanceof SqlType.Text && parameter.kind().isParameter()) {
                 tainted.set(parameter.slot());
             }
@@ -49,15 +50,16 @@ final class ConcatenatedSql implements Advice.Rule {
         int before = -1;
         while (before != tainted.cardinality()) {
             before = tainted.cardinality();
-            Walker.statements(
-                    routine.body(),
-                    s -> {
-                        if (s instanceof BoundStatement.Assign assign) {
-                            assign.assignments().stream()
-                                    .filter(a -> reads(a.value(), tainted))
-                                    .forEach(a -> tainted.set(a.target().variable().slot()));
-                        }
-                    });
+            subject.statements()
+                    .forEach(
+                            s -> {
+                                if (s instanceof BoundStatement.Assign assign) {
+                                    assign.assignments().stream()
+                                            .filter(a -> reads(a.value(), tainted))
+                                            .forEach(
+                                                    a -> tainted.set(a.target().variable().slot()));
+                                }
+                            });
         }
         return tainted;
     }

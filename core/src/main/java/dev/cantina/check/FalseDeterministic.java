@@ -13,7 +13,9 @@ final class FalseDeterministic implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+    public void look(Subject subject, List<Problem> advice) {
+        BoundRoutine routine = subject.routine();
+        Catalog catalog = subject.catalog();
         boolean said =
                 catalog.routines(routine.key()).stream()
                         .anyMatch(
@@ -27,23 +29,23 @@ final class FalseDeterministic implements Advice.Rule {
             return;
         }
         String[] why = {null};
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    if (Walker.sql(s).filter(q -> !q.tables().isEmpty()).isPresent()) {
-                        why[0] = "reads data";
-                    }
-                    Walker.expressions(
-                            s,
-                            e -> {
-                                if (e instanceof BoundExpression.Moment) {
-                                    why[0] = "reads the clock";
-                                } else if (e instanceof BoundExpression.Ask ask
-                                        && !ask.sql().tables().isEmpty()) {
-                                    why[0] = "reads data";
-                                }
-                            });
-                });
+        subject.statements()
+                .forEach(
+                        s -> {
+                            if (Walker.sql(s).filter(q -> !q.tables().isEmpty()).isPresent()) {
+                                why[0] = "reads data";
+                            }
+                            Walker.expressions(
+                                    s,
+                                    e -> {
+                                        if (e instanceof BoundExpression.Moment) {
+                                            why[0] = "reads the clock";
+                                        } else if (e instanceof BoundExpression.Ask ask
+                                                && !ask.sql().tables().isEmpty()) {
+                                            why[0] = "reads data";
+                                        }
+                                    });
+                        });
         if (why[0] != null) {
             advice.add(
                     Problem.advice(

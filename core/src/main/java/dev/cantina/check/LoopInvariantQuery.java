@@ -1,6 +1,5 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Problem;
 import java.util.BitSet;
 import java.util.HashSet;
@@ -15,18 +14,18 @@ final class LoopInvariantQuery implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    boolean loop =
-                            s instanceof BoundStatement.While
-                                    || s instanceof BoundStatement.Repeat
-                                    || s instanceof BoundStatement.For;
-                    if (loop) {
-                        look(s, advice);
-                    }
-                });
+    public void look(Subject subject, List<Problem> advice) {
+        subject.statements()
+                .forEach(
+                        s -> {
+                            boolean loop =
+                                    s instanceof BoundStatement.While
+                                            || s instanceof BoundStatement.Repeat
+                                            || s instanceof BoundStatement.For;
+                            if (loop) {
+                                look(s, advice);
+                            }
+                        });
     }
 
     private void look(BoundStatement loop, List<Problem> advice) {

@@ -6,7 +6,6 @@ import dev.cantina.syntax.Problem;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.regex.Pattern;
 
 /** SELECT INTO whose condition names no whole unique key, and which sets no limit. */
 public final class MaybeManyRows implements Advice.Rule {
@@ -16,22 +15,23 @@ public final class MaybeManyRows implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    if (s instanceof BoundStatement.Fill fill
-                            && !MaybeNoRow.alwaysOneRow(fill.query())
-                            && !isLimited(fill.query())
-                            && !byKey(fill.query(), catalog)) {
-                        advice.add(
-                                Problem.advice(
-                                        fill.query().span(),
-                                        name(),
-                                        "this may find several rows, and two are 21000",
-                                        "ask by a unique key, or add FETCH FIRST ROW ONLY with an ORDER BY"));
-                    }
-                });
+    public void look(Subject subject, List<Problem> advice) {
+        Catalog catalog = subject.catalog();
+        subject.statements()
+                .forEach(
+                        s -> {
+                            if (s instanceof BoundStatement.Fill fill
+                                    && !MaybeNoRow.alwaysOneRow(fill.query())
+                                    && !isLimited(fill.query())
+                                    && !byKey(fill.query(), catalog)) {
+                                advice.add(
+                                        Problem.advice(
+                                                fill.query().span(),
+                                                name(),
+                                                "this may find several rows, and two are 21000",
+                                                "ask by a unique key, or add FETCH FIRST ROW ONLY with an ORDER BY"));
+                            }
+                        });
     }
 
     /** Whether a query can give more than one row, as far as its text tells. */
@@ -73,13 +73,34 @@ public final class MaybeManyRows implements Advice.Rule {
                                 key.stream()
                                         .allMatch(
                                                 i ->
-                                                        text.matches(
-                                                                "(?s).*\\b"
-                                                                        + Pattern.quote(
-                                                                                table.get()
-                                                                                        .columns()
-                                                                                        .get(i)
-                                                                                        .key())
-                                                                        + "\\s*(=|IN\\b).*")));
+                                                        isAsked(
+                                                                text,
+                                                                table.get()
+                                                                        .columns()
+                                                                        .get(i)
+                                                                        .key())));
+    }
+
+    /** Whether a name is compared in a text: {@code = …} or {@code IN …} follows it. */
+    private static boolean isAsked(String text, String name) {
+        for (int at = text.indexOf(name); at >= 0; at = text.indexOf(name, at + 1)) {
+            int next = at + name.length();
+            while (next < text.length() && Character.isWhitespace(text.charAt(next))) {
+                next++;
+            }
+            boolean whole = at == 0 || !isWordPart(text.charAt(at - 1));
+            boolean equal = text.startsWith("=", next);
+            boolean in =
+                    text.startsWith("IN", next)
+                            && (next + 2 == text.length() || !isWordPart(text.charAt(next + 2)));
+            if (whole && (equal || in)) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    private static boolean isWordPart(char c) {
+        return c == '_' || Character.isLetterOrDigit(c);
     }
 }

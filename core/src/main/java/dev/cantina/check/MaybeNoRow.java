@@ -1,62 +1,66 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Problem;
 import java.util.BitSet;
 import java.util.List;
+import java.util.regex.Pattern;
 
 /** SELECT INTO that may find no row, with no handler for that and no look at what came of it. */
 public final class MaybeNoRow implements Advice.Rule {
+    private static final Pattern AGGREGATE =
+            Pattern.compile("SELECT\\s+(COUNT|SUM|MIN|MAX|AVG|COALESCE)\\s*\\(");
+
     @Override
     public String name() {
         return "maybe-no-row";
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+    public void look(Subject subject, List<Problem> advice) {
+        BoundRoutine routine = subject.routine();
         boolean handled =
                 routine.asksDiagnostics() || UncheckedWrite.hasNotFoundHandler(routine.body());
         BitSet tested = new BitSet();
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    Walker.expressions(
-                            s,
-                            e -> {
-                                if (e instanceof BoundExpression.IsNull test
-                                        && test.operand() instanceof BoundExpression.Read read) {
-                                    tested.set(read.variable().slot());
-                                }
-                            });
-                });
+        subject.statements()
+                .forEach(
+                        s -> {
+                            Walker.expressions(
+                                    s,
+                                    e -> {
+                                        if (e instanceof BoundExpression.IsNull test
+                                                && test.operand()
+                                                        instanceof BoundExpression.Read read) {
+                                            tested.set(read.variable().slot());
+                                        }
+                                    });
+                        });
         if (handled) {
             return;
         }
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    if (s instanceof BoundStatement.Fill fill
-                            && fill.select()
-                            && !alwaysOneRow(fill.query())
-                            && fill.targets().stream()
-                                    .noneMatch(t -> tested.get(t.variable().slot()))) {
-                        advice.add(
-                                Problem.advice(
-                                        fill.query().span(),
-                                        name(),
-                                        "where no row is found, "
-                                                + fill.targets().get(0).variable().name()
-                                                + " keeps what it held before",
-                                        "declare a handler for NOT FOUND, or test it with IS NULL"));
-                    }
-                });
+        subject.statements()
+                .forEach(
+                        s -> {
+                            if (s instanceof BoundStatement.Fill fill
+                                    && fill.select()
+                                    && !alwaysOneRow(fill.query())
+                                    && fill.targets().stream()
+                                            .noneMatch(t -> tested.get(t.variable().slot()))) {
+                                advice.add(
+                                        Problem.advice(
+                                                fill.query().span(),
+                                                name(),
+                                                "where no row is found, "
+                                                        + fill.targets().get(0).variable().name()
+                                                        + " keeps what it held before",
+                                                "declare a handler for NOT FOUND, or test it with IS NULL"));
+                            }
+                        });
     }
 
     /** An aggregate without GROUP BY always gives one row. */
     public static boolean alwaysOneRow(BoundSql sql) {
         String text = sql.span().text().toUpperCase(java.util.Locale.ROOT);
         return sql.tables().isEmpty()
-                || text.matches("(?s)SELECT\\s+(COUNT|SUM|MIN|MAX|AVG|COALESCE)\\s*\\(.*")
-                        && !text.contains("GROUP BY");
+                || AGGREGATE.matcher(text).lookingAt() && !text.contains("GROUP BY");
     }
 }

@@ -18,16 +18,17 @@ final class NarrowType implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    if (s instanceof BoundStatement.Fill fill) {
-                        taken(fill, catalog, advice);
-                    } else if (s instanceof BoundStatement.Execute change) {
-                        stored(change.sql(), catalog, advice);
-                    }
-                });
+    public void look(Subject subject, List<Problem> advice) {
+        Catalog catalog = subject.catalog();
+        subject.statements()
+                .forEach(
+                        s -> {
+                            if (s instanceof BoundStatement.Fill fill) {
+                                taken(fill, catalog, advice);
+                            } else if (s instanceof BoundStatement.Execute change) {
+                                stored(change.sql(), subject, advice);
+                            }
+                        });
     }
 
     private void taken(BoundStatement.Fill fill, Catalog catalog, List<Problem> advice) {
@@ -61,8 +62,8 @@ final class NarrowType implements Advice.Rule {
         return false;
     }
 
-    private void stored(BoundSql change, Catalog catalog, List<Problem> advice) {
-        for (ColumnUse use : ColumnUse.of(change, catalog)) {
+    private void stored(BoundSql change, Subject subject, List<Problem> advice) {
+        for (ColumnUse use : subject.uses(change)) {
             Optional<Variable> variable = use.variable();
             boolean declared =
                     variable.isPresent()

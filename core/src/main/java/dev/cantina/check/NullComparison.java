@@ -1,6 +1,5 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Problem;
 import java.util.List;
 
@@ -12,24 +11,24 @@ final class NullComparison implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        Walker.statements(
-                routine.body(),
-                s ->
-                        Walker.expressions(
-                                s,
-                                e -> {
-                                    if (e instanceof BoundExpression.Compare compare
-                                            && (isNull(compare.left())
-                                                    || isNull(compare.right()))) {
-                                        advice.add(
-                                                Problem.advice(
-                                                        e.span(),
-                                                        name(),
-                                                        "a comparison with NULL is never true",
-                                                        "write IS NULL or IS NOT NULL"));
-                                    }
-                                }));
+    public void look(Subject subject, List<Problem> advice) {
+        subject.statements()
+                .forEach(
+                        s ->
+                                Walker.expressions(
+                                        s,
+                                        e -> {
+                                            if (e instanceof BoundExpression.Compare compare
+                                                    && (isNull(compare.left())
+                                                            || isNull(compare.right()))) {
+                                                advice.add(
+                                                        Problem.advice(
+                                                                e.span(),
+                                                                name(),
+                                                                "a comparison with NULL is never true",
+                                                                "write IS NULL or IS NOT NULL"));
+                                            }
+                                        }));
     }
 
     private static boolean isNull(BoundExpression e) {

@@ -1,6 +1,5 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Problem;
 import java.util.List;
 
@@ -12,28 +11,28 @@ final class OpenCursor implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    if (s instanceof BoundStatement.Block block) {
-                        block.cursors().stream()
-                                .filter(c -> !c.returned())
-                                .filter(c -> opens(block, c) && !closes(block, c))
-                                .forEach(
-                                        c ->
-                                                advice.add(
-                                                        Problem.advice(
-                                                                c.span(),
-                                                                name(),
-                                                                "cursor "
-                                                                        + c.name()
-                                                                        + " is opened and never closed",
-                                                                "CLOSE "
-                                                                        + c.name()
-                                                                        + " when its rows are read")));
-                    }
-                });
+    public void look(Subject subject, List<Problem> advice) {
+        subject.statements()
+                .forEach(
+                        s -> {
+                            if (s instanceof BoundStatement.Block block) {
+                                block.cursors().stream()
+                                        .filter(c -> !c.returned())
+                                        .filter(c -> opens(block, c) && !closes(block, c))
+                                        .forEach(
+                                                c ->
+                                                        advice.add(
+                                                                Problem.advice(
+                                                                        c.span(),
+                                                                        name(),
+                                                                        "cursor "
+                                                                                + c.name()
+                                                                                + " is opened and never closed",
+                                                                        "CLOSE "
+                                                                                + c.name()
+                                                                                + " when its rows are read")));
+                            }
+                        });
     }
 
     private static boolean opens(BoundStatement block, CursorSymbol cursor) {

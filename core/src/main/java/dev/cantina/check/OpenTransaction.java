@@ -1,6 +1,5 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Statement.TransactionVerb;
 import java.util.List;
@@ -13,21 +12,22 @@ final class OpenTransaction implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+    public void look(Subject subject, List<Problem> advice) {
+        BoundRoutine routine = subject.routine();
         BoundStatement[] started = {null};
         boolean[] ended = {false};
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    if (s instanceof BoundStatement.Transaction t) {
-                        if (t.verb() == TransactionVerb.START) {
-                            started[0] = s;
-                        }
-                        ended[0] |=
-                                t.verb() == TransactionVerb.COMMIT
-                                        || t.verb() == TransactionVerb.ROLLBACK;
-                    }
-                });
+        subject.statements()
+                .forEach(
+                        s -> {
+                            if (s instanceof BoundStatement.Transaction t) {
+                                if (t.verb() == TransactionVerb.START) {
+                                    started[0] = s;
+                                }
+                                ended[0] |=
+                                        t.verb() == TransactionVerb.COMMIT
+                                                || t.verb() == TransactionVerb.ROLLBACK;
+                            }
+                        });
         if (started[0] != null && !ended[0]) {
             advice.add(
                     Problem.advice(

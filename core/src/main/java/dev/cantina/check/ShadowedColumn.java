@@ -14,16 +14,25 @@ final class ShadowedColumn implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        Walker.statements(
-                routine.body(),
-                s ->
-                        Walker.sql(s)
-                                .ifPresent(
-                                        sql -> {
-                                            Scope scope = routine.places().get(s.at()).scope();
-                                            look(sql.scope(), sql, scope, catalog, routine, advice);
-                                        }));
+    public void look(Subject subject, List<Problem> advice) {
+        BoundRoutine routine = subject.routine();
+        Catalog catalog = subject.catalog();
+        subject.statements()
+                .forEach(
+                        s ->
+                                Walker.sql(s)
+                                        .ifPresent(
+                                                sql -> {
+                                                    Scope scope =
+                                                            routine.places().get(s.at()).scope();
+                                                    look(
+                                                            sql.scope(),
+                                                            sql,
+                                                            scope,
+                                                            catalog,
+                                                            routine,
+                                                            advice);
+                                                }));
     }
 
     private void look(

@@ -1,6 +1,5 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Problem;
@@ -18,18 +17,19 @@ final class StaleFetch implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+    public void look(Subject subject, List<Problem> advice) {
+        BoundRoutine routine = subject.routine();
         Handling handling = new Handling(routine.body());
         if (handling.leaves) {
             return;
         }
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    for (List<BoundStatement> row : Walker.rows(s)) {
-                        inRow(row, handling, advice);
-                    }
-                });
+        subject.statements()
+                .forEach(
+                        s -> {
+                            for (List<BoundStatement> row : s.rows()) {
+                                inRow(row, handling, advice);
+                            }
+                        });
     }
 
     /** What the handlers for NOT FOUND do: the variables that they set, and whether one leaves. */

@@ -1,6 +1,5 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Problem;
 import java.util.List;
@@ -13,17 +12,17 @@ final class SwallowedCondition implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    if (s instanceof BoundStatement.Block block) {
-                        block.handlers().stream()
-                                .filter(SwallowedCondition::isGeneral)
-                                .filter(h -> !doesSomething(h.body()))
-                                .forEach(h -> advice.add(problem(h)));
-                    }
-                });
+    public void look(Subject subject, List<Problem> advice) {
+        subject.statements()
+                .forEach(
+                        s -> {
+                            if (s instanceof BoundStatement.Block block) {
+                                block.handlers().stream()
+                                        .filter(SwallowedCondition::isGeneral)
+                                        .filter(h -> !doesSomething(h.body()))
+                                        .forEach(h -> advice.add(problem(h)));
+                            }
+                        });
     }
 
     private Problem problem(BoundStatement.Handler handler) {

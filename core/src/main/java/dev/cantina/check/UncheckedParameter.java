@@ -17,38 +17,40 @@ final class UncheckedParameter implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+    public void look(Subject subject, List<Problem> advice) {
+        BoundRoutine routine = subject.routine();
+        Catalog catalog = subject.catalog();
         if (routine.parameters().stream().noneMatch(UncheckedParameter::isTaken)) {
             return;
         }
-        BitSet looked = tested(routine);
-        looked.or(found(routine, catalog));
+        BitSet looked = tested(subject);
+        looked.or(found(subject));
         boolean counted =
                 routine.asksDiagnostics() || UncheckedWrite.hasNotFoundHandler(routine.body());
         boolean handled = handlesExceptions(routine.body());
         BitSet told = new BitSet();
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    if (!(s instanceof BoundStatement.Execute change)) {
-                        return;
-                    }
-                    for (ColumnUse use : ColumnUse.of(change.sql(), catalog)) {
-                        Variable variable = use.variable().orElse(null);
-                        if (variable == null
-                                || !isTaken(variable)
-                                || looked.get(variable.slot())
-                                || told.get(variable.slot())) {
-                            continue;
-                        }
-                        boolean refused = use.stored() && isRequired(use) && !handled;
-                        boolean missed = !use.stored() && use.isKey() && !counted;
-                        if (refused || missed) {
-                            told.set(variable.slot());
-                            advice.add(problem(use, variable, refused));
-                        }
-                    }
-                });
+        subject.statements()
+                .forEach(
+                        s -> {
+                            if (!(s instanceof BoundStatement.Execute change)) {
+                                return;
+                            }
+                            for (ColumnUse use : subject.uses(change.sql())) {
+                                Variable variable = use.variable().orElse(null);
+                                if (variable == null
+                                        || !isTaken(variable)
+                                        || looked.get(variable.slot())
+                                        || told.get(variable.slot())) {
+                                    continue;
+                                }
+                                boolean refused = use.stored() && isRequired(use) && !handled;
+                                boolean missed = !use.stored() && use.isKey() && !counted;
+                                if (refused || missed) {
+                                    told.set(variable.slot());
+                                    advice.add(problem(use, variable, refused));
+                                }
+                            }
+                        });
     }
 
     private Problem problem(ColumnUse use, Variable variable, boolean refused) {
@@ -76,74 +78,79 @@ final class UncheckedParameter implements Advice.Rule {
     }
 
     /** The variables that some condition looks at, or that are given another value. */
-    private static BitSet tested(BoundRoutine routine) {
+    private static BitSet tested(Subject subject) {
         BitSet slots = new BitSet();
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    slots.or(Walker.assigned(s));
-                    Walker.expressions(
-                            s,
-                            e -> {
-                                BoundExpression operand = null;
-                                if (e instanceof BoundExpression.IsNull test) {
-                                    operand = test.operand();
-                                } else if (e instanceof BoundExpression.Let let) {
-                                    operand = let.value();
-                                }
-                                if (operand != null) {
-                                    Walker.expressions(
-                                            operand,
-                                            part -> {
-                                                if (part instanceof BoundExpression.Read read) {
-                                                    slots.set(read.variable().slot());
-                                                }
-                                            });
-                                }
-                            });
-                });
+        subject.statements()
+                .forEach(
+                        s -> {
+                            slots.or(Walker.assigned(s));
+                            Walker.expressions(
+                                    s,
+                                    e -> {
+                                        BoundExpression operand = null;
+                                        if (e instanceof BoundExpression.IsNull test) {
+                                            operand = test.operand();
+                                        } else if (e instanceof BoundExpression.Let let) {
+                                            operand = let.value();
+                                        }
+                                        if (operand != null) {
+                                            Walker.expressions(
+                                                    operand,
+                                                    part -> {
+                                                        if (part
+                                                                instanceof
+                                                                BoundExpression.Read read) {
+                                                            slots.set(read.variable().slot());
+                                                        }
+                                                    });
+                                        }
+                                    });
+                        });
         return slots;
     }
 
     /** The variables that a query was asked for whose answer is looked at. */
-    private static BitSet found(BoundRoutine routine, Catalog catalog) {
+    private static BitSet found(Subject subject) {
+        BoundRoutine routine = subject.routine();
         boolean counted =
                 routine.asksDiagnostics() || UncheckedWrite.hasNotFoundHandler(routine.body());
         BitSet conditions = new BitSet();
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    if (s instanceof BoundStatement.If || s instanceof BoundStatement.Case) {
-                        Walker.expressions(
-                                s,
-                                e -> {
-                                    if (e instanceof BoundExpression.Read read) {
-                                        conditions.set(read.variable().slot());
-                                    }
-                                });
-                    }
-                });
+        subject.statements()
+                .forEach(
+                        s -> {
+                            if (s instanceof BoundStatement.If
+                                    || s instanceof BoundStatement.Case) {
+                                Walker.expressions(
+                                        s,
+                                        e -> {
+                                            if (e instanceof BoundExpression.Read read) {
+                                                conditions.set(read.variable().slot());
+                                            }
+                                        });
+                            }
+                        });
         BitSet slots = new BitSet();
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    boolean looked = s instanceof BoundStatement.Execute && counted;
-                    if (s instanceof BoundStatement.Fill fill) {
-                        looked =
-                                counted
-                                        || fill.targets().stream()
-                                                .anyMatch(t -> conditions.get(t.variable().slot()));
-                    }
-                    if (looked) {
-                        Walker.sql(s)
-                                .map(sql -> ColumnUse.of(sql, catalog))
-                                .orElse(List.of())
-                                .stream()
-                                .filter(use -> !use.stored())
-                                .flatMap(use -> use.variable().stream())
-                                .forEach(v -> slots.set(v.slot()));
-                    }
-                });
+        subject.statements()
+                .forEach(
+                        s -> {
+                            boolean looked = s instanceof BoundStatement.Execute && counted;
+                            if (s instanceof BoundStatement.Fill fill) {
+                                looked =
+                                        counted
+                                                || fill.targets().stream()
+                                                        .anyMatch(
+                                                                t ->
+                                                                        conditions.get(
+                                                                                t.variable()
+                                                                                        .slot()));
+                            }
+                            if (looked) {
+                                Walker.sql(s).map(subject::uses).orElse(List.of()).stream()
+                                        .filter(use -> !use.stored())
+                                        .flatMap(use -> use.variable().stream())
+                                        .forEach(v -> slots.set(v.slot()));
+                            }
+                        });
         return slots;
     }
 

@@ -1,6 +1,5 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Statement.TransactionVerb;
@@ -14,15 +13,16 @@ final class UncheckedWrite implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+    public void look(Subject subject, List<Problem> advice) {
+        BoundRoutine routine = subject.routine();
         boolean handled = hasNotFoundHandler(routine.body());
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    if (s instanceof BoundStatement.Block block && !handled) {
-                        inRow(block.statements(), advice);
-                    }
-                });
+        subject.statements()
+                .forEach(
+                        s -> {
+                            if (s instanceof BoundStatement.Block block && !handled) {
+                                inRow(block.statements(), advice);
+                            }
+                        });
     }
 
     private void inRow(List<BoundStatement> statements, List<Problem> advice) {

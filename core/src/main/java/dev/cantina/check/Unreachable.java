@@ -1,6 +1,5 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Problem;
 import java.util.List;
 
@@ -12,23 +11,26 @@ final class Unreachable implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    for (List<BoundStatement> row : Walker.rows(s)) {
-                        for (int i = 0; i + 1 < row.size(); i++) {
-                            if (!Completion.canComplete(row.get(i))) {
-                                advice.add(
-                                        Problem.advice(
-                                                routine.places().get(row.get(i + 1).at()).span(),
-                                                name(),
-                                                "nothing reaches this: what stands before it never goes on",
-                                                "remove it, or let what stands before it go on"));
-                                break;
+    public void look(Subject subject, List<Problem> advice) {
+        BoundRoutine routine = subject.routine();
+        subject.statements()
+                .forEach(
+                        s -> {
+                            for (List<BoundStatement> row : s.rows()) {
+                                for (int i = 0; i + 1 < row.size(); i++) {
+                                    if (!Completion.canComplete(row.get(i))) {
+                                        advice.add(
+                                                Problem.advice(
+                                                        routine.places()
+                                                                .get(row.get(i + 1).at())
+                                                                .span(),
+                                                        name(),
+                                                        "nothing reaches this: what stands before it never goes on",
+                                                        "remove it, or let what stands before it go on"));
+                                        break;
+                                    }
+                                }
                             }
-                        }
-                    }
-                });
+                        });
     }
 }

@@ -1,6 +1,5 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Problem;
 import java.util.List;
 
@@ -12,7 +11,8 @@ final class UnsetOut implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
+    public void look(Subject subject, List<Problem> advice) {
+        BoundRoutine routine = subject.routine();
         for (Variable parameter : routine.parameters()) {
             if (parameter.kind() != Variable.Kind.OUT) {
                 continue;

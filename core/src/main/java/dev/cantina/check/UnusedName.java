@@ -1,6 +1,5 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Problem;
 import java.util.BitSet;
 import java.util.List;
@@ -13,8 +12,9 @@ final class UnusedName implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        BitSet used = used(routine);
+    public void look(Subject subject, List<Problem> advice) {
+        BoundRoutine routine = subject.routine();
+        BitSet used = used(subject);
         for (Variable variable : routine.variables()) {
             boolean owned =
                     variable.kind() == Variable.Kind.LOCAL
@@ -33,17 +33,18 @@ final class UnusedName implements Advice.Rule {
     }
 
     /** The slots that something reads, or sets beside their declaration. */
-    private static BitSet used(BoundRoutine routine) {
+    private static BitSet used(Subject subject) {
+        BoundRoutine routine = subject.routine();
         BitSet used = new BitSet();
         routine.condition().ifPresent(c -> Walker.expressions(c, e -> read(e, used)));
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    Walker.expressions(s, e -> read(e, used));
-                    if (!routine.places().get(s.at()).what().equals("DECLARE")) {
-                        used.or(Walker.assigned(s));
-                    }
-                });
+        subject.statements()
+                .forEach(
+                        s -> {
+                            Walker.expressions(s, e -> read(e, used));
+                            if (!routine.places().get(s.at()).what().equals("DECLARE")) {
+                                used.or(Walker.assigned(s));
+                            }
+                        });
         return used;
     }
 

@@ -18,7 +18,11 @@ public final class Walker {
             block.initial().forEach(i -> statements(i, visitor));
             block.handlers().forEach(h -> statements(h.body(), visitor));
         }
-        children(s).forEach(child -> statements(child, visitor));
+        for (List<BoundStatement> row : s.rows()) {
+            for (BoundStatement child : row) {
+                statements(child, visitor);
+            }
+        }
     }
 
     /** Whether a handler anywhere in a statement takes a condition of a kind. */
@@ -40,36 +44,8 @@ public final class Walker {
     /** The statements right inside a statement; handlers and defaults left out. */
     public static List<BoundStatement> children(BoundStatement s) {
         List<BoundStatement> all = new ArrayList<>();
-        rows(s).forEach(all::addAll);
+        s.rows().forEach(all::addAll);
         return all;
-    }
-
-    /** The same, each row of statements that follow each other on its own. */
-    public static List<List<BoundStatement>> rows(BoundStatement s) {
-        if (s instanceof BoundStatement.Block block) {
-            return List.of(block.statements());
-        }
-        if (s instanceof BoundStatement.If choice) {
-            return branches(choice.branches(), choice.otherwise());
-        }
-        if (s instanceof BoundStatement.Case choice) {
-            return branches(choice.branches(), choice.otherwise());
-        }
-        if (s instanceof BoundStatement.While loop) {
-            return List.of(loop.statements());
-        }
-        if (s instanceof BoundStatement.Repeat loop) {
-            return List.of(loop.statements());
-        }
-        return s instanceof BoundStatement.For loop ? List.of(loop.statements()) : List.of();
-    }
-
-    private static List<List<BoundStatement>> branches(
-            List<BoundStatement.Branch> branches, Optional<List<BoundStatement>> otherwise) {
-        List<List<BoundStatement>> rows = new ArrayList<>();
-        branches.forEach(branch -> rows.add(branch.statements()));
-        otherwise.ifPresent(rows::add);
-        return rows;
     }
 
     /** The expressions that stand in a statement itself, those of the statements in it left out. */
@@ -137,77 +113,9 @@ public final class Walker {
     /** The expression itself and all in it. */
     public static void expressions(BoundExpression e, Consumer<BoundExpression> visitor) {
         visitor.accept(e);
-        parts(e).forEach(part -> expressions(part, visitor));
-    }
-
-    /** The expressions right inside an expression. */
-    public static List<BoundExpression> parts(BoundExpression e) {
-        if (e instanceof BoundExpression.Field x) {
-            return List.of(x.row());
+        for (BoundExpression part : e.parts()) {
+            expressions(part, visitor);
         }
-        if (e instanceof BoundExpression.Element x) {
-            return List.of(x.array(), x.index());
-        }
-        if (e instanceof BoundExpression.Arithmetic x) {
-            return List.of(x.left(), x.right());
-        }
-        if (e instanceof BoundExpression.Negate x) {
-            return List.of(x.operand());
-        }
-        if (e instanceof BoundExpression.Concatenate x) {
-            return List.of(x.left(), x.right());
-        }
-        if (e instanceof BoundExpression.Compare x) {
-            return List.of(x.left(), x.right());
-        }
-        if (e instanceof BoundExpression.Logical x) {
-            return List.of(x.left(), x.right());
-        }
-        if (e instanceof BoundExpression.Not x) {
-            return List.of(x.operand());
-        }
-        if (e instanceof BoundExpression.IsNull x) {
-            return List.of(x.operand());
-        }
-        if (e instanceof BoundExpression.IsTruth x) {
-            return List.of(x.operand());
-        }
-        if (e instanceof BoundExpression.Distinct x) {
-            return List.of(x.left(), x.right());
-        }
-        if (e instanceof BoundExpression.Like x) {
-            return x.escape().isPresent()
-                    ? List.of(x.operand(), x.pattern(), x.escape().get())
-                    : List.of(x.operand(), x.pattern());
-        }
-        if (e instanceof BoundExpression.Choice x) {
-            List<BoundExpression> parts = new ArrayList<>();
-            for (BoundExpression.Option option : x.options()) {
-                parts.add(option.condition());
-                parts.add(option.value());
-            }
-            parts.add(x.otherwise());
-            return parts;
-        }
-        if (e instanceof BoundExpression.Let x) {
-            return List.of(x.value(), x.body());
-        }
-        if (e instanceof BoundExpression.Convert x) {
-            return List.of(x.operand());
-        }
-        if (e instanceof BoundExpression.Apply x) {
-            return x.arguments();
-        }
-        if (e instanceof BoundExpression.Invoke x) {
-            return x.arguments();
-        }
-        if (e instanceof BoundExpression.Ask x) {
-            return x.sql().parameters();
-        }
-        if (e instanceof BoundExpression.Several x) {
-            return x.parts();
-        }
-        return List.of();
     }
 
     /** The variables that a statement itself gives values to. */

@@ -1,6 +1,5 @@
 package dev.cantina.check;
 
-import dev.cantina.catalog.Catalog;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Problem;
@@ -16,14 +15,14 @@ final class WideNotFound implements Advice.Rule {
     }
 
     @Override
-    public void look(BoundRoutine routine, Catalog catalog, List<Problem> advice) {
-        Walker.statements(
-                routine.body(),
-                s -> {
-                    if (s instanceof BoundStatement.Block block) {
-                        look(block, advice);
-                    }
-                });
+    public void look(Subject subject, List<Problem> advice) {
+        subject.statements()
+                .forEach(
+                        s -> {
+                            if (s instanceof BoundStatement.Block block) {
+                                look(block, advice);
+                            }
+                        });
     }
 
     private void look(BoundStatement.Block block, List<Problem> advice) {

@@ -33,6 +33,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.h2.engine.SessionLocal;
@@ -63,7 +64,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     private final ChangeLog changes;
 
     /** What was described already; the same statement stands in many routines. */
-    private final Map<String, Answer> answers = new HashMap<>();
+    private final Map<String, Answer> answers = new ConcurrentHashMap<>();
 
     private final EmbeddedTriggers triggers;
     private final EmbeddedTables tables;
@@ -510,13 +511,20 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     }
 
     @Override
-    public synchronized Answer describe(List<String> pieces, List<SqlType> parameters) {
+    public Answer describe(List<String> pieces, List<SqlType> parameters) {
         StringBuilder text = new StringBuilder(pieces.get(0));
         for (int i = 0; i < parameters.size(); i++) {
             text.append(parameter(parameters.get(i))).append(pieces.get(i + 1));
         }
         String sql = text.toString();
-        return answers.computeIfAbsent(shape(sql), s -> describe(sql));
+        String shape = shape(sql);
+        Answer known = answers.get(shape);
+        return known == null ? asked(shape, sql) : known;
+    }
+
+    /** One thread at a time asks the engine. */
+    private synchronized Answer asked(String shape, String sql) {
+        return answers.computeIfAbsent(shape, s -> describe(sql));
     }
 
     private static final List<String> CHANGES = List.of("UPDATE", "INSERT", "DELETE", "MERGE");
@@ -542,13 +550,22 @@ public final class EmbeddedDatabase implements ProjectDatabase {
                 inNumber = true;
                 shape[i] = free ? '1' : c;
             } else {
-                inWord = Character.isJavaIdentifierPart(c) && (inWord || !digit);
+                inWord = isWordPart(c) && (inWord || !digit);
                 boolean compares = c == '<' || c == '>' || c == '=';
                 free = change || compares || free && c == ' ' && !inNumber;
                 inNumber = false;
             }
         }
         return new String(shape);
+    }
+
+    private static boolean isWordPart(char c) {
+        return c >= 'a' && c <= 'z'
+                || c >= 'A' && c <= 'Z'
+                || c == '_'
+                || c == '$'
+                || c >= '0' && c <= '9'
+                || c >= 128 && Character.isJavaIdentifierPart(c);
     }
 
     private Answer describe(String text) {

@@ -137,7 +137,7 @@ final class MariaBlocks {
 
     void visit(BoundStatement s, Handlers around, boolean listed) {
         target(s);
-        if (!Walker.rows(s).isEmpty()) {
+        if (!s.rows().isEmpty()) {
             label(s);
         }
         if (s instanceof BoundStatement.Block block) {
@@ -146,10 +146,10 @@ final class MariaBlocks {
             repeat(loop, around);
         } else if (s instanceof BoundStatement.For loop) {
             each(loop, around);
-        } else if (!Walker.rows(s).isEmpty()) {
+        } else if (!s.rows().isEmpty()) {
             tests(s);
             fillEmpty(body.written(s));
-            Walker.rows(s).forEach(row -> list(row, around));
+            s.rows().forEach(row -> list(row, around));
         } else {
             body.statements().write(s, around, listed);
         }

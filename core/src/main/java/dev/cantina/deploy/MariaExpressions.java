@@ -153,7 +153,7 @@ final class MariaExpressions {
     }
 
     private void parts(BoundExpression e, Splice splice) {
-        Walker.parts(e).forEach(part -> edit(part, splice));
+        e.parts().forEach(part -> edit(part, splice));
     }
 
     private static void constant(BoundExpression.Constant constant, Splice splice) {

@@ -378,7 +378,7 @@ final class PostgresData {
         Walker.statements(
                 block,
                 s -> {
-                    for (List<BoundStatement> row : Walker.rows(s)) {
+                    for (List<BoundStatement> row : s.rows()) {
                         boolean opened = false;
                         for (BoundStatement one : row) {
                             opened |= one instanceof BoundStatement.Open o && o.cursor() == cursor;

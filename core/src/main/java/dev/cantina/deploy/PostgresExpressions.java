@@ -6,7 +6,6 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.Variable;
-import dev.cantina.check.Walker;
 import dev.cantina.database.PostgresTables;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
@@ -144,7 +143,7 @@ final class PostgresExpressions {
     }
 
     private void parts(BoundExpression e, Splice splice) {
-        Walker.parts(e).forEach(part -> edit(part, splice));
+        e.parts().forEach(part -> edit(part, splice));
     }
 
     private static boolean isRowStar(Span span) {

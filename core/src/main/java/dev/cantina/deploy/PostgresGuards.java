@@ -250,7 +250,7 @@ final class PostgresGuards {
     /** Writes one statement, in an error block of its own where a handler wants that. */
     private void single(BoundStatement s, Handlers around, String endOf) {
         out.comments(body.span(s.at()).start());
-        if (!Walker.rows(s).isEmpty()) {
+        if (!s.rows().isEmpty()) {
             body.control().write(s, around);
         } else {
             guarded(s, around, endOf);

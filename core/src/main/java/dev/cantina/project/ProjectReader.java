@@ -4,15 +4,13 @@ import dev.cantina.runtime.Limits;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import java.io.IOException;
-import java.nio.ByteBuffer;
-import java.nio.charset.CharacterCodingException;
-import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.FileVisitOption;
 import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -22,6 +20,9 @@ import java.util.stream.Stream;
 /** Finds and reads the files of a project. */
 public final class ProjectReader {
     public static final String FILE = "cantina.yaml";
+
+    /** What a decoder puts in the place of what it can't read. */
+    private static final char REPLACED = '\uFFFD';
 
     private static final Set<String> KEYS =
             Set.of("project", "fixture", "database", "databases", "limits", "advice");
@@ -148,24 +149,19 @@ public final class ProjectReader {
     public static Source source(Path file, String shown) throws ProjectException {
         try {
             byte[] bytes = Files.readAllBytes(file);
-            try {
-                String text =
-                        StandardCharsets.UTF_8
-                                .newDecoder()
-                                .onMalformedInput(CodingErrorAction.REPORT)
-                                .decode(ByteBuffer.wrap(bytes))
-                                .toString();
-                return new Source(shown, text);
-            } catch (CharacterCodingException e) {
-                Source readable = new Source(shown, new String(bytes, StandardCharsets.UTF_8));
-                int at = Math.max(0, readable.text().indexOf('\uFFFD'));
+            String text = new String(bytes, StandardCharsets.UTF_8);
+            if (text.indexOf(REPLACED) >= 0
+                    && !Arrays.equals(bytes, text.getBytes(StandardCharsets.UTF_8))) {
+                Source readable = new Source(shown, text);
+                int at = text.indexOf(REPLACED);
                 throw new ProjectException(
                         Problem.error(
-                                readable.span(at, Math.min(at + 1, readable.text().length())),
+                                readable.span(at, at + 1),
                                 "encoding",
                                 "this file is not in UTF-8",
                                 "save it as UTF-8"));
             }
+            return new Source(shown, text);
         } catch (NoSuchFileException e) {
             throw new ProjectException(shown + ": there is no such file");
         } catch (IOException e) {

@@ -17,7 +17,6 @@ import dev.cantina.database.UnreachableException;
 import dev.cantina.runtime.Program;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.ParsedFile;
-import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Statement;
@@ -33,8 +32,6 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.concurrent.ExecutionException;
-import java.util.concurrent.FutureTask;
 
 /**
  * A project made ready: its routines read, an embedded database with its tables and, where one is
@@ -63,9 +60,6 @@ public final class Workspace implements AutoCloseable {
         this.program = new Program(catalog, Optional.of(database), externals);
     }
 
-    /** Deep enough for any text: the parser has a limit of its own. */
-    private static final long PARSER_STACK = 64L << 20;
-
     /**
      * Opens a project.
      *
@@ -83,24 +77,19 @@ public final class Workspace implements AutoCloseable {
             Project project, Optional<String> fixture, Optional<ParsedFile> script)
             throws ProjectException {
         List<Problem> problems = new ArrayList<>();
-        List<Source> sources = sources(project, problems);
+        // The engine starts while the routines are read.
+        RoutineFiles reading = RoutineFiles.begin(project);
         List<Source> scripts = new ArrayList<>();
         for (Path file : ProjectReader.files(project.root().resolve("tables"), ".sql")) {
             scripts.add(ProjectReader.source(file, project.shown(file)));
         }
-        // The engine starts while the routines are read.
-        FutureTask<List<ParsedFile>> parsing =
-                new FutureTask<>(() -> sources.stream().map(Parser::parse).toList());
-        Thread parser = new Thread(null, parsing, "parser", PARSER_STACK);
-        parser.setDaemon(true);
-        parser.start();
         try {
             EmbeddedDatabase database = EmbeddedDatabase.open();
             for (Source tableScript : scripts) {
                 database.create(tableScript);
             }
             List<Table> tables = database.tables();
-            List<ParsedFile> files = parsed(parsing);
+            List<ParsedFile> files = reading.get(problems);
             List<ParsedFile> all = new ArrayList<>(files);
             script.ifPresent(s -> all.add(withoutSteps(s)));
             Catalog catalog = new CatalogBuilder(tables, problems::add).build(all);
@@ -125,24 +114,6 @@ public final class Workspace implements AutoCloseable {
         } catch (SQLException e) {
             throw new ProjectException("the embedded database: " + e.getMessage());
         }
-    }
-
-    /** The files of the routines; what can't be read at all is a problem among the others. */
-    private static List<Source> sources(Project project, List<Problem> problems)
-            throws ProjectException {
-        List<Source> sources = new ArrayList<>();
-        for (Path file : ProjectReader.files(project.root().resolve("routines"), ".sql")) {
-            try {
-                sources.add(ProjectReader.source(file, project.shown(file)));
-            } catch (ProjectException e) {
-                // A file in another encoding is one problem among those of the others.
-                if (e.problems().isEmpty()) {
-                    throw e;
-                }
-                problems.addAll(e.problems());
-            }
-        }
-        return sources;
     }
 
     /**
@@ -217,8 +188,7 @@ public final class Workspace implements AutoCloseable {
             throws ProjectException, SQLException {
         ServerConnection.Address address = project.address(name);
         List<Problem> problems = new ArrayList<>();
-        List<ParsedFile> files = new ArrayList<>();
-        sources(project, problems).forEach(s -> files.add(Parser.parse(s)));
+        List<ParsedFile> files = RoutineFiles.begin(project).get(problems);
         ServerDatabase database = ServerDatabase.open(address, project.root());
         try {
             List<ParsedFile> all = new ArrayList<>(files);
@@ -256,17 +226,6 @@ public final class Workspace implements AutoCloseable {
         } catch (ProjectException | SQLException | RuntimeException e) {
             database.close();
             throw e;
-        }
-    }
-
-    private static List<ParsedFile> parsed(FutureTask<List<ParsedFile>> parsing) {
-        try {
-            return parsing.get();
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-            throw new IllegalStateException("interrupted", e);
-        } catch (ExecutionException e) {
-            throw new IllegalStateException(e.getCause());
         }
     }
 

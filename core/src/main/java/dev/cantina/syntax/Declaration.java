@@ -12,7 +12,11 @@ public sealed interface Declaration extends Node {
             boolean constant,
             TypeSyntax type,
             Optional<Expression> initial)
-            implements Declaration {}
+            implements Declaration {
+        public Variables {
+            names = List.copyOf(names);
+        }
+    }
 
     /** {@code DECLARE name CONDITION [FOR SQLSTATE 'x']}. */
     record Condition(Span span, Name name, Optional<String> sqlstate) implements Declaration {}
@@ -49,7 +53,11 @@ public sealed interface Declaration extends Node {
     /** {@code DECLARE CONTINUE | EXIT | UNDO HANDLER FOR … statement}. */
     record Handler(
             Span span, HandlerAction action, List<HandledCondition> conditions, Statement body)
-            implements Declaration {}
+            implements Declaration {
+        public Handler {
+            conditions = List.copyOf(conditions);
+        }
+    }
 
     /** What a handler is for. */
     enum HandledKind {

@@ -6,9 +6,12 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.regex.Pattern;
 
 /** Declarations at the head of a block (ISO 9075-4, 14.1 to 14.4). */
 final class DeclarationParser {
+    private static final Pattern SQLSTATE = Pattern.compile("[0-9A-Za-z]{5}");
+
     private final TokenReader reader;
     private final TypeParser types;
     private final ExpressionParser expressions;
@@ -169,7 +172,7 @@ final class DeclarationParser {
         }
         reader.take();
         String state = token.text();
-        if (!state.matches("[0-9A-Za-z]{5}")) {
+        if (!SQLSTATE.matcher(state).matches()) {
             throw reader.failure(
                     token,
                     "an SQLSTATE has five digits or letters, and '" + state + "' has not",

@@ -66,7 +66,11 @@ public sealed interface Expression extends Node {
             implements Expression {}
 
     /** A name, or several with dots between: a variable, a field, or one in full. */
-    record Reference(Span span, List<Name> names) implements Expression {}
+    record Reference(Span span, List<Name> names) implements Expression {
+        public Reference {
+            names = List.copyOf(names);
+        }
+    }
 
     record Negation(Span span, Expression operand) implements Expression {}
 
@@ -123,6 +127,11 @@ public sealed interface Expression extends Node {
      * between their arguments are kept under one name: {@code TRIM LEADING}, {@code EXTRACT YEAR}.
      */
     record Call(Span span, List<Name> name, List<Argument> arguments) implements Expression {
+        public Call {
+            name = List.copyOf(name);
+            arguments = List.copyOf(arguments);
+        }
+
         /** The last part of the name, in upper case unless delimited. */
         public String key() {
             return name.get(name.size() - 1).key();

@@ -1,28 +1,55 @@
 package dev.cantina.syntax;
 
 import java.util.ArrayList;
-import java.util.HashMap;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 
 /**
  * Cuts a source into tokens (ISO 9075-2, 5.2). Never fails: what it cannot read becomes a problem
  * and is passed over.
  */
 final class Lexer {
-    private static final String[] LONG_SYMBOLS = {"<>", "<=", ">=", "||", "=>", "::", "!="};
+    private static final String SYMBOLS = "+-*/=<>(),;.:?[]%&|^~#@{}!\\$";
+    private static final int ASCII = 128;
+
+    /** What a character of ASCII can be part of. */
+    private static final byte[] CLASSES = new byte[ASCII];
+
+    private static final int SPACE = 1;
+    private static final int WORD_START = 2;
+    private static final int WORD_PART = 4;
+
+    /** The symbols of one character, each one text for all its uses. */
+    private static final String[] SHORT_SYMBOLS = new String[ASCII];
+
+    static {
+        for (char c = 0; c < ASCII; c++) {
+            boolean start = Character.isLetter(c) || c == '_';
+            CLASSES[c] |= Character.isWhitespace(c) ? SPACE : 0;
+            CLASSES[c] |= start ? WORD_START : 0;
+            CLASSES[c] |= start || Character.isDigit(c) || c == '$' ? WORD_PART : 0;
+        }
+        for (char c : SYMBOLS.toCharArray()) {
+            SHORT_SYMBOLS[c] = String.valueOf(c);
+        }
+    }
 
     private final Source source;
     private final String text;
+
+    /** The characters of the text and a zero. */
+    private final char[] characters;
+
     private final List<Problem> problems;
     private final List<Token> tokens = new ArrayList<>();
-    private final Map<String, String> words = new HashMap<>();
+    private final Words words = new Words();
     private int at;
 
     Lexer(Source source, List<Problem> problems) {
         this.source = source;
         this.text = source.text();
+        this.characters = Arrays.copyOf(text.toCharArray(), text.length() + 1);
         this.problems = problems;
     }
 
@@ -34,13 +61,93 @@ final class Lexer {
         return tokens;
     }
 
+    /** The words of a text, each one text for all the places where it is written the same way. */
+    private static final class Words {
+        private String[] written = new String[256];
+        private String[] upper = new String[256];
+        private int count;
+
+        /** The number of a word, by which both its texts are found until the next is asked for. */
+        int find(char[] characters, int start, int end) {
+            int hash = 0;
+            for (int i = start; i < end; i++) {
+                hash = 31 * hash + characters[i];
+            }
+            int slot = slot(hash);
+            while (written[slot] != null) {
+                if (isSame(written[slot], characters, start, end)) {
+                    return slot;
+                }
+                slot = slot + 1 & written.length - 1;
+            }
+            String word = new String(characters, start, end - start);
+            if (++count > written.length / 2) {
+                grow();
+                slot = free(hash);
+            }
+            put(slot, word, word.toUpperCase(Locale.ROOT));
+            return slot;
+        }
+
+        String written(int number) {
+            return written[number];
+        }
+
+        String upper(int number) {
+            return upper[number];
+        }
+
+        private void put(int slot, String word, String inUpper) {
+            written[slot] = word;
+            upper[slot] = inUpper.equals(word) ? word : inUpper;
+        }
+
+        private int slot(int hash) {
+            return (hash ^ hash >>> 15) & written.length - 1;
+        }
+
+        private int free(int hash) {
+            int slot = slot(hash);
+            while (written[slot] != null) {
+                slot = slot + 1 & written.length - 1;
+            }
+            return slot;
+        }
+
+        private static boolean isSame(String word, char[] characters, int start, int end) {
+            int length = end - start;
+            if (word.length() != length) {
+                return false;
+            }
+            for (int i = 0; i < length; i++) {
+                if (word.charAt(i) != characters[start + i]) {
+                    return false;
+                }
+            }
+            return true;
+        }
+
+        private void grow() {
+            String[] oldWritten = written;
+            String[] oldUpper = upper;
+            written = new String[oldWritten.length * 2];
+            upper = new String[oldWritten.length * 2];
+            for (int i = 0; i < oldWritten.length; i++) {
+                if (oldWritten[i] != null) {
+                    // A text's hash code is worked out the same way (java.lang.String).
+                    put(free(oldWritten[i].hashCode()), oldWritten[i], oldUpper[i]);
+                }
+            }
+        }
+    }
+
     private boolean skipSpace() {
         while (at < text.length()) {
-            char c = text.charAt(at);
-            if (Character.isWhitespace(c) || c == '\uFEFF' || c == '\u00A0') {
+            char c = characters[at];
+            if (isSpace(c)) {
                 at++;
             } else if (c == '-' && next(1) == '-') {
-                while (at < text.length() && text.charAt(at) != '\n') {
+                while (at < text.length() && characters[at] != '\n') {
                     at++;
                 }
             } else if (c == '/' && next(1) == '*') {
@@ -52,14 +159,32 @@ final class Lexer {
         return false;
     }
 
+    private static boolean isSpace(char c) {
+        return c < ASCII
+                ? (CLASSES[c] & SPACE) != 0
+                : Character.isWhitespace(c) || c == '\uFEFF' || c == '\u00A0';
+    }
+
+    private static boolean isWordStart(char c) {
+        return c < ASCII
+                ? (CLASSES[c] & WORD_START) != 0
+                : Character.isLetter(c) || Character.isHighSurrogate(c);
+    }
+
+    private static boolean isWordPart(char c) {
+        return c < ASCII
+                ? (CLASSES[c] & WORD_PART) != 0
+                : Character.isLetterOrDigit(c) || Character.isSurrogate(c);
+    }
+
     private void bracketedComment() {
         int start = at;
         int depth = 0;
         while (at < text.length()) {
-            if (text.charAt(at) == '/' && next(1) == '*') {
+            if (characters[at] == '/' && next(1) == '*') {
                 depth++;
                 at += 2;
-            } else if (text.charAt(at) == '*' && next(1) == '/') {
+            } else if (characters[at] == '*' && next(1) == '/') {
                 at += 2;
                 if (--depth == 0) {
                     return;
@@ -73,7 +198,7 @@ final class Lexer {
 
     private void token() {
         int start = at;
-        char c = text.charAt(at);
+        char c = characters[at];
         if (c == '\'') {
             quoted('\'', start, Token.Kind.TEXT);
         } else if (c == '"') {
@@ -87,34 +212,27 @@ final class Lexer {
             unescapeLast();
         } else if (Character.isDigit(c) || c == '.' && Character.isDigit(next(1))) {
             number(start);
-        } else if (Character.isLetter(c) || c == '_' || Character.isHighSurrogate(c)) {
-            while (at < text.length() && isWordPart(text.charAt(at))) {
+        } else if (isWordStart(c)) {
+            while (isWordPart(characters[at])) {
                 at++;
             }
-            add(Token.Kind.WORD, start, upper(text.substring(start, at)));
+            int word = words.find(characters, start, at);
+            tokens.add(
+                    new Token(Token.Kind.WORD, start, at, words.upper(word), words.written(word)));
         } else {
             symbol(start, c);
         }
     }
 
-    private static boolean isWordPart(char c) {
-        return Character.isLetterOrDigit(c) || c == '_' || c == '$' || Character.isSurrogate(c);
-    }
-
-    private String upper(String word) {
-        return words.computeIfAbsent(word, w -> w.toUpperCase(Locale.ROOT));
-    }
-
     private void symbol(int start, char c) {
-        for (String symbol : LONG_SYMBOLS) {
-            if (text.startsWith(symbol, at)) {
-                at += 2;
-                add(Token.Kind.SYMBOL, start, symbol);
-                return;
-            }
+        String two = ofTwo(c, next(1));
+        if (!two.isEmpty()) {
+            at += 2;
+            add(Token.Kind.SYMBOL, start, two);
+            return;
         }
         at++;
-        if ("+-*/=<>(),;.:?[]%&|^~#@{}!\\$".indexOf(c) < 0) {
+        if (c >= ASCII || SHORT_SYMBOLS[c] == null) {
             problem(
                     start,
                     at,
@@ -125,13 +243,26 @@ final class Lexer {
                     "remove it");
             return;
         }
-        add(Token.Kind.SYMBOL, start, String.valueOf(c));
+        add(Token.Kind.SYMBOL, start, SHORT_SYMBOLS[c]);
+    }
+
+    /** The symbol of two characters that these are; empty where they are none. */
+    private static String ofTwo(char first, char second) {
+        return switch (first) {
+            case '<' -> second == '>' ? "<>" : second == '=' ? "<=" : "";
+            case '>' -> second == '=' ? ">=" : "";
+            case '=' -> second == '>' ? "=>" : "";
+            case '|' -> second == '|' ? "||" : "";
+            case ':' -> second == ':' ? "::" : "";
+            case '!' -> second == '=' ? "!=" : "";
+            default -> "";
+        };
     }
 
     private void number(int start) {
         Token.Kind kind = Token.Kind.INTEGER;
         digits();
-        if (at < text.length() && text.charAt(at) == '.') {
+        if (at < text.length() && characters[at] == '.') {
             kind = Token.Kind.DECIMAL;
             at++;
             digits();
@@ -147,7 +278,7 @@ final class Lexer {
     }
 
     private void digits() {
-        while (at < text.length() && text.charAt(at) >= '0' && text.charAt(at) <= '9') {
+        while (at < text.length() && characters[at] >= '0' && characters[at] <= '9') {
             at++;
         }
     }
@@ -156,7 +287,7 @@ final class Lexer {
         StringBuilder value = new StringBuilder();
         at++;
         while (at < text.length()) {
-            char c = text.charAt(at++);
+            char c = characters[at++];
             if (c != quote) {
                 value.append(c);
             } else if (next(0) == quote) {
@@ -213,7 +344,7 @@ final class Lexer {
     }
 
     private char next(int ahead) {
-        return at + ahead < text.length() ? text.charAt(at + ahead) : '\0';
+        return at + ahead < text.length() ? characters[at + ahead] : '\0';
     }
 
     private void add(Token.Kind kind, int start, String value) {

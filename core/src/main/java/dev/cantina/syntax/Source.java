@@ -20,13 +20,11 @@ public final class Source {
         this.text = text;
         int[] starts = new int[16];
         int count = 1;
-        for (int i = 0; i < text.length(); i++) {
-            if (text.charAt(i) == '\n') {
-                if (count == starts.length) {
-                    starts = Arrays.copyOf(starts, count * 2);
-                }
-                starts[count++] = i + 1;
+        for (int at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) {
+            if (count == starts.length) {
+                starts = Arrays.copyOf(starts, count * 2);
             }
+            starts[count++] = at + 1;
         }
         this.lineStarts = Arrays.copyOf(starts, count);
     }

@@ -24,6 +24,11 @@ public record SqlText(
         List<NamedCall> calls,
         OptionalInt from)
         implements Node {
+    public SqlText {
+        edits = List.copyOf(edits);
+        calls = List.copyOf(calls);
+    }
+
     /**
      * A stretch that is sent as another text, or not at all where that is empty.
      *
@@ -76,7 +81,14 @@ public record SqlText(
             List<TableUse> tables,
             List<NameUse> names,
             List<Name> outputs,
-            List<Scope> children) {}
+            List<Scope> children) {
+        public Scope {
+            tables = List.copyOf(tables);
+            names = List.copyOf(names);
+            outputs = List.copyOf(outputs);
+            children = List.copyOf(children);
+        }
+    }
 
     /** How a statement uses a table. */
     public enum Role {
@@ -103,6 +115,12 @@ public record SqlText(
             Role role,
             boolean visible,
             List<Name> function) {
+        public TableUse {
+            names = List.copyOf(names);
+            columns = List.copyOf(columns);
+            function = List.copyOf(function);
+        }
+
         TableUse(
                 Span span,
                 List<Name> names,
@@ -136,5 +154,9 @@ public record SqlText(
      *
      * @param order whether it stands in an ORDER BY, where output names may be meant
      */
-    public record NameUse(Span span, List<Name> names, Use use, boolean order) {}
+    public record NameUse(Span span, List<Name> names, Use use, boolean order) {
+        public NameUse {
+            names = List.copyOf(names);
+        }
+    }
 }

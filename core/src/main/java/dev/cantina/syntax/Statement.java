@@ -12,7 +12,12 @@ public sealed interface Statement extends Node {
             boolean atomic,
             List<Declaration> declarations,
             List<Statement> statements)
-            implements Statement {}
+            implements Statement {
+        public Compound {
+            declarations = List.copyOf(declarations);
+            statements = List.copyOf(statements);
+        }
+    }
 
     /** {@code SET target = value}. */
     record Set(Span span, Target target, Expression value) implements Statement {}
@@ -23,16 +28,28 @@ public sealed interface Statement extends Node {
             implements Statement {}
 
     /** What can be assigned to: a variable, an element of it, a field of it. */
-    record Target(Span span, List<Name> names, Optional<Expression> index) implements Node {}
+    record Target(Span span, List<Name> names, Optional<Expression> index) implements Node {
+        public Target {
+            names = List.copyOf(names);
+        }
+    }
 
     /** {@code SELECT … INTO targets FROM …}. */
     record SelectInto(Span span, List<Target> targets, SqlText query) implements Statement {}
 
     record If(Span span, List<Branch> branches, Optional<List<Statement>> otherwise)
-            implements Statement {}
+            implements Statement {
+        public If {
+            branches = List.copyOf(branches);
+        }
+    }
 
     /** A condition with the statements that it guards. */
-    record Branch(Span span, Expression condition, List<Statement> statements) implements Node {}
+    record Branch(Span span, Expression condition, List<Statement> statements) implements Node {
+        public Branch {
+            statements = List.copyOf(statements);
+        }
+    }
 
     /** A CASE statement, simple where it has an operand. */
     record Case(
@@ -58,14 +75,23 @@ public sealed interface Statement extends Node {
             Optional<Name> cursor,
             SqlText query,
             List<Statement> statements)
-            implements Statement {}
+            implements Statement {
+        public For {
+            statements = List.copyOf(statements);
+        }
+    }
 
     record Leave(Span span, Name label) implements Statement {}
 
     record Iterate(Span span, Name label) implements Statement {}
 
     record Call(Span span, List<Name> name, List<Expression.Argument> arguments)
-            implements Statement {}
+            implements Statement {
+        public Call {
+            name = List.copyOf(name);
+            arguments = List.copyOf(arguments);
+        }
+    }
 
     record Return(Span span, Optional<Expression> value) implements Statement {}
 
@@ -79,7 +105,11 @@ public sealed interface Statement extends Node {
             Optional<String> sqlstate,
             Optional<Name> condition,
             List<SignalItem> items)
-            implements Statement {}
+            implements Statement {
+        public Signal {
+            items = List.copyOf(items);
+        }
+    }
 
     /** {@code MESSAGE_TEXT = e}. */
     record SignalItem(Span span, Name item, Expression value) implements Node {}
@@ -91,7 +121,11 @@ public sealed interface Statement extends Node {
      */
     record GetDiagnostics(
             Span span, boolean stacked, Optional<Expression> condition, List<DiagnosticsItem> items)
-            implements Statement {}
+            implements Statement {
+        public GetDiagnostics {
+            items = List.copyOf(items);
+        }
+    }
 
     /** {@code target = ROW_COUNT}. */
     record DiagnosticsItem(Span span, Target target, Name item) implements Node {}

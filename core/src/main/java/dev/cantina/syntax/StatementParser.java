@@ -173,7 +173,7 @@ final class StatementParser {
             recovering(() -> declared.add(declarations.declaration()));
         }
         List<Statement> statements = statements("", "END");
-        reader.expect("END", "to close BEGIN at line " + reader.spanOf(first).line());
+        reader.expectEnd("BEGIN", first);
         endLabel(label);
         return new Statement.Compound(reader.since(first), label, atomic, declared, statements);
     }
@@ -348,9 +348,11 @@ final class StatementParser {
     }
 
     private void close(Token first, String word) {
-        reader.expect("END", "to close " + word + " at line " + reader.spanOf(first).line());
-        reader.expect(
-                word, "after END: this closes " + word + " at line " + reader.spanOf(first).line());
+        reader.expectEnd(word, first);
+        if (!reader.accept(word)) {
+            int line = reader.spanOf(first).line();
+            throw reader.expected(word, "after END: this closes " + word + " at line " + line);
+        }
     }
 
     private Statement caseStatement() {

@@ -5,8 +5,13 @@ package dev.cantina.syntax;
  *
  * @param text what it means: a word in upper case, a delimited identifier or a text literal without
  *     its quotes, a number or a symbol as written
+ * @param written a word as its author wrote it; otherwise the same
  */
-record Token(Kind kind, int start, int end, String text) {
+record Token(Kind kind, int start, int end, String text, String written) {
+    Token(Kind kind, int start, int end, String text) {
+        this(kind, start, end, text, text);
+    }
+
     enum Kind {
         WORD,
         DELIMITED,

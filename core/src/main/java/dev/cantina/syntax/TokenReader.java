@@ -36,13 +36,13 @@ final class TokenReader {
                             .split(" "));
 
     private final Source source;
-    private final List<Token> tokens;
+    private final Token[] tokens;
     private int at;
     private int depth;
 
     TokenReader(Source source, List<Token> tokens) {
         this.source = source;
-        this.tokens = tokens;
+        this.tokens = tokens.toArray(new Token[0]);
     }
 
     static boolean isReserved(String word) {
@@ -50,16 +50,16 @@ final class TokenReader {
     }
 
     Token peek() {
-        return tokens.get(at);
+        return tokens[at];
     }
 
     Token peek(int ahead) {
-        return tokens.get(Math.max(0, Math.min(at + ahead, tokens.size() - 1)));
+        return tokens[Math.max(0, Math.min(at + ahead, tokens.length - 1))];
     }
 
     Token take() {
-        Token token = tokens.get(at);
-        if (at < tokens.size() - 1) {
+        Token token = tokens[at];
+        if (at < tokens.length - 1) {
             at++;
         }
         return token;
@@ -75,6 +75,11 @@ final class TokenReader {
 
     void goTo(int position) {
         at = position;
+    }
+
+    /** Whether the next token is this word or symbol. */
+    boolean sees(String word) {
+        return tokens[at].is(word);
     }
 
     /** Whether the next tokens are these words or symbols. */
@@ -96,6 +101,14 @@ final class TokenReader {
         return false;
     }
 
+    boolean accept(String word) {
+        if (!sees(word)) {
+            return false;
+        }
+        at++;
+        return true;
+    }
+
     boolean accept(String... words) {
         if (!sees(words)) {
             return false;
@@ -113,6 +126,13 @@ final class TokenReader {
                     where);
         }
         return take();
+    }
+
+    /** The END of what began with {@code word} at {@code first}. */
+    void expectEnd(String word, Token first) {
+        if (!accept("END")) {
+            throw expected("END", "to close " + word + " at line " + spanOf(first).line());
+        }
     }
 
     /** An identifier; {@code what} says what it would have named. */
@@ -135,7 +155,7 @@ final class TokenReader {
     Name nameOf(Token token) {
         Span span = spanOf(token);
         boolean delimited = token.kind() == Token.Kind.DELIMITED;
-        return new Name(delimited ? token.text() : span.text(), delimited, span, token.text());
+        return new Name(token.written(), delimited, span, token.text());
     }
 
     /** A reserved word that is also the name of a function: {@code LEFT('ab', 1)}. */
@@ -157,7 +177,7 @@ final class TokenReader {
     }
 
     int lastEnd() {
-        return at == 0 ? 0 : tokens.get(at - 1).end();
+        return at == 0 ? 0 : tokens[at - 1].end();
     }
 
     void enter() {
@@ -192,7 +212,7 @@ final class TokenReader {
         boolean missing = found.kind() == Token.Kind.END;
         Span span =
                 missing && at > 0
-                        ? source.span(tokens.get(at - 1).start(), tokens.get(at - 1).end())
+                        ? source.span(tokens[at - 1].start(), tokens[at - 1].end())
                         : spanOf(found);
         return new Failure(
                 Problem.error(

@@ -12,7 +12,11 @@ public sealed interface TypeSyntax extends Node {
      *     {@code TIMESTAMP WITH TIME ZONE}; an interval's fields stand in it too
      * @param arguments length, or precision and scale; empty where not written
      */
-    record Predefined(Span span, String name, List<Integer> arguments) implements TypeSyntax {}
+    record Predefined(Span span, String name, List<Integer> arguments) implements TypeSyntax {
+        public Predefined {
+            arguments = List.copyOf(arguments);
+        }
+    }
 
     /** {@code element ARRAY[n]}. */
     record Array(Span span, TypeSyntax element, Optional<Integer> maximum) implements TypeSyntax {}
