@@ -57,7 +57,7 @@ public final class Watching {
             END;
             """;
     private static final Limits FREE = new Limits(Long.MAX_VALUE - 1, 1e9, 200, 1_000_000);
-    private static final int ROUNDS = Integer.getInteger("rounds", 7);
+    private static final int ROUNDS = Integer.getInteger("rounds", 21);
 
     private static EmbeddedDatabase database;
     private static Program program;
