@@ -442,3 +442,18 @@ END;
 -- call: p
 -- out: r = 'on inside'
 -- data: SELECT qty FROM item WHERE id = 1 : [11]
+
+-- behaviour: a handler of an ATOMIC block passes a condition on to a CONTINUE handler outside, which goes on inside
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45001' SET r = 'on';
+  BEGIN ATOMIC
+    DECLARE CONTINUE HANDLER FOR SQLEXCEPTION RESIGNAL;
+    UPDATE item SET qty = 11 WHERE id = 1;
+    SIGNAL SQLSTATE '45001';
+    SET r = r || ' inside';
+  END;
+END;
+-- call: p
+-- out: r = 'on inside'
+-- data: SELECT qty FROM item WHERE id = 1 : [11]

@@ -5,6 +5,7 @@ import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.check.Walker;
+import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Statement.TransactionVerb;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
@@ -235,6 +236,24 @@ final class Effects {
             raised.put(statement, known);
         }
         return known;
+    }
+
+    /**
+     * The classes of the exceptions that can leave a block: where a handler of its takes every one,
+     * only what its handlers and its defaults raise.
+     */
+    Set<String> leaves(BoundStatement.Block block) {
+        boolean all =
+                block.handlers().stream()
+                        .flatMap(h -> h.conditions().stream())
+                        .anyMatch(c -> c.kind() == HandledKind.SQLEXCEPTION);
+        if (!all) {
+            return raises(block);
+        }
+        Set<String> classes = new HashSet<>();
+        block.handlers().forEach(h -> classes.addAll(raises(h.body())));
+        block.initial().forEach(i -> classes.addAll(raises(i)));
+        return classes;
     }
 
     /** Those that a statement can raise by itself: the tests of an IF, not the statements in it. */

@@ -22,7 +22,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -316,12 +315,7 @@ final class MariaBlocks {
             throw new Refusal(
                     tree.span(), "an ATOMIC block in a routine that calls itself, on MariaDB");
         }
-        boolean goesOn = around.exceptions(Set.of(Effects.ANY)).stream().anyMatch(a -> !a.isExit());
-        boolean all =
-                block.handlers().stream()
-                        .flatMap(h -> h.conditions().stream())
-                        .anyMatch(c -> c.kind() == HandledKind.SQLEXCEPTION);
-        if (goesOn && !all) {
+        if (around.exceptions(effects.leaves(block)).stream().anyMatch(a -> !a.isExit())) {
             throw new Refusal(
                     tree.span(),
                     "a CONTINUE handler outside this ATOMIC block guards it; declare it inside");

@@ -430,11 +430,7 @@ final class PostgresBody {
         if (block.atomic()) {
             // What leaves an ATOMIC block takes all of it back: the block stands in an error block.
             passing = around.exceptions(effects.raises(block));
-            boolean all =
-                    block.handlers().stream()
-                            .flatMap(h -> h.conditions().stream())
-                            .anyMatch(c -> c.kind() == HandledKind.SQLEXCEPTION);
-            if (!all && passing.stream().anyMatch(a -> !a.isExit())) {
+            if (around.exceptions(effects.leaves(block)).stream().anyMatch(a -> !a.isExit())) {
                 throw new Refusal(
                         span(block.at()),
                         "a CONTINUE handler outside this ATOMIC block guards it; declare it inside");
