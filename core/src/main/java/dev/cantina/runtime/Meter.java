@@ -114,9 +114,14 @@ public final class Meter {
         return limits.seconds() - elapsedSeconds();
     }
 
-    /** So many nanoseconds of waiting are nobody's work. */
-    void excuse(long nanos) {
-        started += nanos;
+    /** When the run began, by {@link System#nanoTime}, what it waited since then left out. */
+    long begun() {
+        return started;
+    }
+
+    /** Moves the beginning: what lies between was nobody's work. */
+    void begin(long nanos) {
+        started = nanos;
     }
 
     double elapsedMillis() {

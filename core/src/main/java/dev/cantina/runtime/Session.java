@@ -557,11 +557,13 @@ public final class Session implements AutoCloseable {
         long count = meter.statements;
         Diagnostics.Area area = diagnostics.current();
         long start = System.nanoTime();
+        long begun = meter.begun();
         long next = meter.next;
         try {
             return work.run();
         } finally {
-            meter.excuse(System.nanoTime() - start);
+            // What waited inside this is part of it, and not to be taken off twice.
+            meter.begin(begun + System.nanoTime() - start);
             meter.statements = count;
             meter.next = next;
             diagnostics.set(area);
