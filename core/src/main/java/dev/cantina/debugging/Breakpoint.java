@@ -14,7 +14,8 @@ import java.util.Optional;
  *     an SQLSTATE; a variable; a table
  * @param condition as written
  * @param after how many times it is passed over first
- * @param every it stops each so many times after that; 1 for each time
+ * @param every of the times after those, it stops at every Nth: with 2 the second, the fourth; 1
+ *     for each
  */
 public record Breakpoint(
         int number,

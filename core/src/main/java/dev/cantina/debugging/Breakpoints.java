@@ -75,7 +75,7 @@ final class Breakpoints {
                 return false;
             }
             long times = ++reached - breakpoint.after();
-            return times > 0 && (times - 1) % breakpoint.every() == 0;
+            return times > 0 && times % breakpoint.every() == 0;
         }
     }
 

@@ -174,7 +174,35 @@ class DebuggerTest {
                     }
                 };
         run("outer_one", Map.of("n", "10"));
-        assertEquals(List.of(2L, 5L, 8L), seen);
+        assertEquals(List.of(4L, 7L), seen);
+    }
+
+    @Test
+    void everySecondTimeIsTheSecondAndTheFourth() throws DebugException {
+        debugger.pauseAt("inner_one", 14, Optional.empty(), 0, 2);
+        List<Object> seen = new ArrayList<>();
+        look =
+                stop -> {
+                    if (stop.reason() == Stop.Reason.BREAKPOINT) {
+                        seen.add(eval(stop, "x"));
+                    }
+                };
+        run("outer_one", Map.of("n", "5"));
+        assertEquals(List.of(1L, 3L), seen);
+    }
+
+    @Test
+    void everyNthCountsOnlyTheTimesThatItsConditionHeld() throws DebugException {
+        debugger.pauseAt("inner_one", 14, Optional.of("MOD(x, 2) = 1"), 0, 2);
+        List<Object> seen = new ArrayList<>();
+        look =
+                stop -> {
+                    if (stop.reason() == Stop.Reason.BREAKPOINT) {
+                        seen.add(eval(stop, "x"));
+                    }
+                };
+        run("outer_one", Map.of("n", "8"));
+        assertEquals(List.of(3L, 7L), seen);
     }
 
     @Test

@@ -80,6 +80,14 @@ class ReplayTest {
                 SET n = turns;
               END;
             END MODULE;
+            CREATE FUNCTION idles (n INTEGER) RETURNS INTEGER
+            BEGIN
+              DECLARE i INTEGER DEFAULT 0;
+              WHILE i < n DO
+                SET i = i + 1;
+              END WHILE;
+              RETURN i;
+            END;
             """;
 
     /** What a person says at one stop. */
@@ -251,6 +259,17 @@ class ReplayTest {
         Outcome outcome = work();
         assertEquals("work:3 START", stops.get(3));
         assertEquals(6L, outcome.out().get("total"));
+    }
+
+    @Test
+    void whatIsLookedAtInAStopIsTakenOffTheRunsTimeOnce() throws DebugException {
+        answers.add(
+                stop -> {
+                    assertEquals(3000000L, value(stop, "idles(3000000)"));
+                    return Resume.of(Resume.Kind.CONTINUE);
+                });
+        double millis = work().elapsedMillis();
+        assertTrue(millis >= 0, () -> "a run took " + millis + " ms");
     }
 
     @Test
