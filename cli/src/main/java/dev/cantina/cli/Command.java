@@ -22,6 +22,11 @@ interface Command {
         return new Options();
     }
 
+    /** Whether {@code --json} gives what it has to say as one object. */
+    default boolean hasJson() {
+        return true;
+    }
+
     /**
      * Runs it, and gives the exit code.
      *

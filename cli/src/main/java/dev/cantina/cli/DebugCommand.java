@@ -78,6 +78,11 @@ final class DebugCommand implements Command {
     }
 
     @Override
+    public boolean hasJson() {
+        return false;
+    }
+
+    @Override
     public int run(Invocation call) throws UsageException, ProjectException, SQLException {
         Project project = call.project();
         KeptBreakpoints kept = new KeptBreakpoints(project);

@@ -9,8 +9,11 @@ import dev.cantina.debugging.Resume;
 import dev.cantina.debugging.Stop;
 import dev.cantina.debugging.StopListener;
 import dev.cantina.runtime.Frame;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 
 /** Shows each stop, and does what is typed, until something goes on. */
@@ -212,20 +215,30 @@ final class DebugPrompt implements StopListener {
         if (stop.moment().phase() == Moment.Phase.END) {
             look.gives(frame);
         }
-        int width = stop.changed().stream().mapToInt(c -> Screen.width(c.name())).max().orElse(0);
-        for (Stop.VariableChange change : stop.changed()) {
-            String before = change.isFirst() ? "" : TableView.value(change.before()) + " → ";
-            screen.line(
-                    "  "
-                            + Screen.padded(change.name(), width)
-                            + "  "
-                            + before
-                            + view.value(DebugLook.type(frame, change.name()), change.after()));
-        }
+        changed();
         look.watches(frame);
         if (!stop.rows().isEmpty()) {
             new OutcomeView(screen).changes(stop.rows());
         }
+    }
+
+    /**
+     * The variables that are not as they were: at the first stop in a frame those that have one.
+     */
+    private void changed() {
+        List<Map.Entry<String, String>> lines = new ArrayList<>();
+        for (Stop.VariableChange change : stop.changed()) {
+            SqlType type = DebugLook.type(frame, change.name());
+            if (change.isFirst()) {
+                lines.add(Map.entry(change.name(), view.value(type, change.after())));
+            } else {
+                Altered.between(change.name(), type, change.before(), change.after())
+                        .forEach(part -> lines.add(Map.entry(part.name(), view.change(part))));
+            }
+        }
+        int width = lines.stream().mapToInt(l -> Screen.width(l.getKey())).max().orElse(0);
+        lines.forEach(
+                l -> screen.line("  " + Screen.padded(l.getKey(), width) + "  " + l.getValue()));
     }
 
     private Optional<Resume> perform(String text) throws DebugException {
@@ -324,8 +337,12 @@ final class DebugPrompt implements StopListener {
                     case ARM -> " armed";
                     case REMOVE -> " removed";
                 };
-        screen.line("  " + (all ? touched + " breakpoints" : "breakpoint " + which) + word);
+        screen.line("  " + (all ? counted(touched) : "breakpoint " + which) + word);
         pausesChanged.run();
+    }
+
+    private static String counted(int breakpoints) {
+        return breakpoints == 1 ? "1 breakpoint" : breakpoints + " breakpoints";
     }
 
     private void frame(String text) throws DebugException {

@@ -83,7 +83,8 @@ enum DebugWord {
                                 + typed
                                 + Nearest.to(lower, words())
                                         .map(n -> "; did you mean " + n + "?")
-                                        .orElse("; help shows them")
+                                        .orElse(
+                                                "; into, over, out and continue go on, help shows all")
                         : typed
                                 + " may be "
                                 + String.join(", ", meant.stream().map(DebugWord::word).toList()));

@@ -58,6 +58,11 @@ final class DemoCommand implements Command {
     }
 
     @Override
+    public boolean hasJson() {
+        return false;
+    }
+
+    @Override
     public int run(Invocation call) throws UsageException, ProjectException {
         Path winery = winery();
         Path copy;

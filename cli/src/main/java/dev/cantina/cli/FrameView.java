@@ -152,34 +152,56 @@ final class FrameView {
         return kind + (variable.type() instanceof SqlType.Row ? "ROW" : variable.type().sql());
     }
 
+    /** A value as it was and as it is. */
+    String change(Altered altered) {
+        Altered cut = altered.cut();
+        return brief(cut.type(), cut.before())
+                + " → "
+                + strong(cut.type(), cut.after())
+                + size(cut.type(), altered.after());
+    }
+
     /** A value on one line: the first parts of an array or a row, a long text cut short. */
     String value(SqlType type, Object value) {
-        if (value instanceof Object[] parts) {
-            List<String> shown = new ArrayList<>();
-            for (int i = 0; i < Math.min(MOST_PARTS, parts.length); i++) {
-                String text = TableView.value(parts[i]);
-                shown.add(
-                        type instanceof SqlType.Row row
-                                ? row.fields().get(i).name() + " " + text
-                                : text);
-            }
-            if (parts.length > MOST_PARTS) {
-                shown.add("… " + (parts.length - MOST_PARTS) + " more");
-            }
-            String joined = String.join(", ", shown);
-            return type instanceof SqlType.Row
-                    ? joined
-                    : "["
-                            + joined
-                            + "]"
-                            + screen.tone(Tone.FAINT, "  " + parts.length + " elements");
+        return strong(type, value) + size(type, value);
+    }
+
+    private String strong(SqlType type, Object value) {
+        boolean composite = value instanceof Object[];
+        Tone tone = value == null ? Tone.FAINT : Tone.STRONG;
+        return composite ? brief(type, value) : screen.tone(tone, brief(type, value));
+    }
+
+    private static String brief(SqlType type, Object value) {
+        if (!(value instanceof Object[] parts)) {
+            return TableView.value(value);
         }
-        String text = screen.tone(value == null ? Tone.FAINT : Tone.STRONG, TableView.value(value));
+        List<String> shown = new ArrayList<>();
+        for (int i = 0; i < Math.min(MOST_PARTS, parts.length); i++) {
+            String text = TableView.value(parts[i]);
+            shown.add(
+                    type instanceof SqlType.Row row
+                            ? row.fields().get(i).name() + " " + text
+                            : text);
+        }
+        if (parts.length > MOST_PARTS) {
+            shown.add("… " + (parts.length - MOST_PARTS) + " more");
+        }
+        String joined = String.join(", ", shown);
+        return type instanceof SqlType.Row ? joined : "[" + joined + "]";
+    }
+
+    /** How much there is of an array, or of a text that is too long to be shown. */
+    private String size(SqlType type, Object value) {
+        if (value instanceof Object[] parts && !(type instanceof SqlType.Row)) {
+            String elements = parts.length == 1 ? "1 element" : parts.length + " elements";
+            return screen.tone(Tone.FAINT, "  " + elements);
+        }
         if (value instanceof String whole && whole.length() > 60) {
             int length = whole.codePointCount(0, whole.length());
-            return text + screen.tone(Tone.FAINT, "  " + length + " characters; show has all");
+            return screen.tone(Tone.FAINT, "  " + length + " characters; show has all");
         }
-        return text;
+        return "";
     }
 
     /** A value whole: an element or a field a line, a text with its line ends. */

@@ -31,13 +31,20 @@ final class Help {
                         + (command.arguments().isEmpty() ? "" : " " + command.arguments()));
         screen.line("  " + command.summary() + ".");
         screen.line();
+        int width =
+                options.getOptions().stream().mapToInt(o -> written(o).length()).max().orElse(0);
         for (Option option : options.getOptions()) {
-            String name =
-                    "--" + option.getLongOpt() + (option.hasArg() ? " " + option.getArgName() : "");
-            screen.line("  " + Screen.padded(name, 24) + option.getDescription());
+            screen.line(
+                    "  "
+                            + Screen.padded(written(option), Math.max(24, width + 2))
+                            + option.getDescription());
         }
         screen.line();
         screen.line("For example, on the demo project (--project demo/winery):");
         screen.line("  " + command.example());
+    }
+
+    private static String written(Option option) {
+        return "--" + option.getLongOpt() + (option.hasArg() ? " " + option.getArgName() : "");
     }
 }

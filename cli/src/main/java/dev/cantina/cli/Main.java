@@ -158,7 +158,9 @@ public final class Main {
         option(options, "fixture", "NAME", "the fixture to run on");
         option(options, "limit", "NAME=N", "a limit: statements, seconds, depth or rows");
         option(options, "clock", "TIMESTAMP", "what the current time is");
-        option(options, "json", null, "one JSON object instead of text");
+        if (command.hasJson()) {
+            option(options, "json", null, "one JSON object instead of text");
+        }
         option(options, "plain", null, "no colour, no drawing");
         option(options, "quiet", null, "only what went wrong");
         option(options, "trace-errors", null, "show the details of a defect of Cantina's own");

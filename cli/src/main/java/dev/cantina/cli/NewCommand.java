@@ -32,6 +32,11 @@ final class NewCommand implements Command {
     }
 
     @Override
+    public boolean hasJson() {
+        return false;
+    }
+
+    @Override
     public int run(Invocation call) throws UsageException {
         if (call.arguments().size() != 1) {
             throw new UsageException("new takes one folder: cantina new DIR");

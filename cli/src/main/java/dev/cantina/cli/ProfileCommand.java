@@ -92,7 +92,7 @@ final class ProfileCommand implements Command {
             Files.writeString(file, text);
         } catch (IOException e) {
             throw new ProjectException(
-                    call.value(option).get() + " can't be written: " + TraceCommand.reason(e));
+                    call.value(option).get() + " can't be written: " + FileTrouble.writing(e));
         }
         if (!call.quiet() && !call.json()) {
             call.screen().note("wrote " + call.value(option).get());

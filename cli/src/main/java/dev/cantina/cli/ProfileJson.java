@@ -92,7 +92,7 @@ final class ProfileJson {
                     file.getFileName() + " is no profile; profile --save FILE writes one");
         } catch (IOException e) {
             throw new ProjectException(
-                    file.getFileName() + " can't be read: " + TraceCommand.reason(e));
+                    file.getFileName() + " can't be read: " + FileTrouble.reading(e));
         }
     }
 

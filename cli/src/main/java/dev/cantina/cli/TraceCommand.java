@@ -81,17 +81,8 @@ final class TraceCommand implements Command {
                     "the trace can't be written to "
                             + call.value("to").orElse("the output")
                             + ": "
-                            + reason(e));
+                            + FileTrouble.writing(e));
         }
-    }
-
-    static String reason(Exception e) {
-        Throwable cause = e instanceof UncheckedIOException ? e.getCause() : e;
-        return cause instanceof java.nio.file.NoSuchFileException
-                ? "there is no such folder"
-                : cause instanceof java.nio.file.AccessDeniedException
-                        ? "it can't be written to"
-                        : String.valueOf(cause.getMessage());
     }
 
     /** The trace as JSON Lines, and the outcome as the last of them. */

@@ -121,14 +121,13 @@ final class TraceView implements Consumer<TraceEvent> {
         if (!statement.sent().isEmpty()) {
             screen.line(under + screen.tone(Tone.FAINT, "with " + values(statement.sent())));
         }
+        FrameView values = new FrameView(screen);
         for (TraceEvent.Change change : statement.variables()) {
-            screen.line(
-                    under
-                            + change.name()
-                            + " "
-                            + TableView.value(change.before())
-                            + " → "
-                            + screen.tone(Tone.STRONG, TableView.value(change.after())));
+            for (Altered part :
+                    Altered.between(
+                            change.name(), change.type(), change.before(), change.after())) {
+                screen.line(under + part.name() + " " + values.change(part));
+            }
         }
         statement.written().forEach(w -> screen.line(under + row(w)));
         long more = statement.writes() - statement.written().size();

@@ -134,7 +134,10 @@ final class WatchedRun {
                 CaseFiles.read(project).cases().stream().filter(selector::selects).toList();
         if (cases.isEmpty()) {
             throw new UsageException(
-                    "no case fits " + wanted + "; cantina test lists them by running them");
+                    "no case fits "
+                            + wanted
+                            + "; a selector is a file, a routine, a tag or the name of a case, and"
+                            + " cantina test --list shows them");
         }
         if (cases.size() > 1) {
             call.screen()

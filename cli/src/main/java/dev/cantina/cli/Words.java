@@ -60,16 +60,11 @@ interface Words extends AutoCloseable {
                 return new Recorded(words, Files.newBufferedWriter(file));
             } catch (IOException e) {
                 throw new ProjectException(
-                        "the words can't be kept in " + file.getFileName() + ": " + reason(e));
+                        "the words can't be kept in "
+                                + file.getFileName()
+                                + ": "
+                                + FileTrouble.writing(e));
             }
-        }
-
-        private static String reason(IOException e) {
-            return e instanceof java.nio.file.NoSuchFileException
-                    ? "there is no such folder"
-                    : e instanceof java.nio.file.AccessDeniedException
-                            ? "it can't be written to"
-                            : String.valueOf(e.getMessage());
         }
 
         @Override

@@ -263,10 +263,20 @@ public final class EmbeddedDatabase implements ProjectDatabase {
                 columns.getColumnTypeName(column), precision, precision, scale, scale);
     }
 
+    /**
+     * What the engine adds where it names a column by its expression: a schema, types of variables.
+     */
+    private static final Pattern OWN_WORDS =
+            Pattern.compile(
+                    "\\bPUBLIC\\.|CAST\\((\\?)\\d+ AS [^()]*(?:\\([^()]*\\))?\\)|(\\?)\\d+");
+
+    private static final String WRITTEN = "$1$2";
+
     @Override
     public String columnName(ResultSetMetaData columns, int column) throws SQLException {
         String label = columns.getColumnLabel(column);
-        return spellings.getOrDefault(label, label);
+        String spelt = spellings.get(label);
+        return spelt != null ? spelt : OWN_WORDS.matcher(label).replaceAll(WRITTEN);
     }
 
     @Override

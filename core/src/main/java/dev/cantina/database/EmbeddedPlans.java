@@ -108,7 +108,9 @@ final class EmbeddedPlans {
                         : colon < 0
                                 ? "every row, through an index"
                                 : (path.startsWith("PRIMARY_KEY") ? "key " : "index ")
-                                        + path.substring(colon + 2).toLowerCase(Locale.ROOT);
+                                        + path.substring(colon + 2)
+                                                .replaceAll("\\?\\d+", "?")
+                                                .toLowerCase(Locale.ROOT);
         into.add(new AccessPath(name, way, whole, scanned));
     }
 }

@@ -230,17 +230,26 @@ final class Breakpoints {
             }
         }
         int first = routine.span().line();
-        int last = routine.span().endLine();
-        if (found < 0 || line < first) {
+        if (line < first) {
             throw new DebugException(
-                    "there is no statement of "
-                            + routine.name()
-                            + " at line "
+                    "line "
                             + line
-                            + "; it stands in lines "
-                            + first
-                            + " to "
-                            + last);
+                            + " stands before "
+                            + routine.name()
+                            + ", which begins at "
+                            + first);
+        }
+        if (found < 0) {
+            throw new DebugException(
+                    routine.name()
+                            + " has no statement at line "
+                            + line
+                            + " or after it; its last begins at line "
+                            + places.stream()
+                                    .filter(Breakpoints::isStop)
+                                    .mapToInt(p -> p.span().line())
+                                    .max()
+                                    .orElse(first));
         }
         return found;
     }

@@ -52,8 +52,12 @@ final class Looking {
                         : program.binder().probe(expression, routine, scope);
         for (Problem problem : probe.problems()) {
             if (problem.isError()) {
+                boolean variable = problem.message().startsWith("there is no variable ");
                 throw new DebugException(
-                        problem.message() + problem.mend().map(m -> "; " + m).orElse(""));
+                        problem.message()
+                                + problem.mend()
+                                        .map(m -> "; " + m)
+                                        .orElse(variable ? "; " + known(scope) : ""));
             }
         }
         return probe;
@@ -98,7 +102,11 @@ final class Looking {
         } catch (DebugException e) {
             boolean plain = name.matches("[\\p{L}_][\\p{L}\\p{N}_]*");
             throw plain
-                    ? new DebugException("there is no variable " + name + " here; " + known(frame))
+                    ? new DebugException(
+                            "there is no variable "
+                                    + name
+                                    + " here; "
+                                    + known(frame.place().scope()))
                     : e;
         }
         checkAssignable(program, frame, target, name);
@@ -113,9 +121,8 @@ final class Looking {
         }
     }
 
-    private static String known(Frame frame) {
-        List<String> names =
-                frame.place().scope().variables().stream().map(Variable::name).toList();
+    private static String known(Scope scope) {
+        List<String> names = scope.variables().stream().map(Variable::name).toList();
         return names.isEmpty() ? "there is none" : "there are " + String.join(", ", names);
     }
 
@@ -161,7 +168,7 @@ final class Looking {
             return;
         }
         if (!(whole instanceof BoundExpression.Read read)) {
-            throw new DebugException(name + " is no variable; " + known(frame));
+            throw new DebugException(name + " is no variable; " + known(frame.place().scope()));
         }
         switch (read.variable().kind()) {
             case CONSTANT ->

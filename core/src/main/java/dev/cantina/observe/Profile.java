@@ -57,7 +57,8 @@ public final class Profile implements Probe {
     /**
      * A line of a routine.
      *
-     * @param runs how often its statements were begun
+     * @param runs how often it was reached: where it holds several statements, the one that ran
+     *     most
      * @param own nanoseconds in it, without what it called or set off
      * @param total with that; a line inside itself is counted once
      */
@@ -254,7 +255,7 @@ public final class Profile implements Probe {
                 one.file(),
                 one.line(),
                 one.text(),
-                one.runs() + other.runs(),
+                Math.max(one.runs(), other.runs()),
                 one.own() + other.own(),
                 one.total(),
                 one.read() + other.read(),

@@ -297,7 +297,9 @@ public final class Trace implements Probe {
             if (now != then && !Values.same(then, now)) {
                 own.values[i] = Support.copy(now);
                 if (!variable.isHidden()) {
-                    changes.add(new TraceEvent.Change(variable.name(), then, own.values[i]));
+                    changes.add(
+                            new TraceEvent.Change(
+                                    variable.name(), variable.type(), then, own.values[i]));
                 }
             }
         }

@@ -4,6 +4,7 @@ import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.StackEntry;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
 import java.util.List;
 import java.util.Optional;
 
@@ -16,8 +17,8 @@ public sealed interface TraceEvent {
     /** A name with its value. */
     record Value(String name, Object value) {}
 
-    /** A value that is not as it was. */
-    record Change(String name, Object before, Object after) {}
+    /** A variable of a type whose value is not as it was. */
+    record Change(String name, SqlType type, Object before, Object after) {}
 
     /**
      * A routine begins.

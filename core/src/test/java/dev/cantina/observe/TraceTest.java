@@ -8,6 +8,7 @@ import dev.cantina.Lab;
 import dev.cantina.runtime.AccessPath;
 import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Probe;
+import dev.cantina.types.SqlType;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
@@ -131,7 +132,9 @@ class TraceTest {
     @Test
     void variablesTellTheirChange() {
         List<TraceEvent.Statement> adding = statements(traced(2), 8);
-        assertEquals(List.of(new TraceEvent.Change("total", 2L, 6L)), adding.get(1).variables());
+        assertEquals(
+                List.of(new TraceEvent.Change("total", SqlType.INTEGER, 2L, 6L)),
+                adding.get(1).variables());
     }
 
     @Test
