@@ -33,8 +33,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.OptionalLong;
 import java.util.Set;
-import org.postgresql.PGConnection;
-import org.postgresql.jdbc.AutoSave;
 import org.postgresql.util.PSQLException;
 import org.postgresql.util.ServerErrorMessage;
 
@@ -45,6 +43,7 @@ import org.postgresql.util.ServerErrorMessage;
 public final class PostgresDatabase implements ServerDatabase {
     private final Connection connection;
     private final PostgresChanges changes;
+    private final PostgresGuard guard;
     private final List<String> afterwards = new ArrayList<>();
     private final Map<String, String> declared = new LinkedHashMap<>();
     private Map<String, String> numbers = Map.of();
@@ -74,6 +73,7 @@ public final class PostgresDatabase implements ServerDatabase {
     public PostgresDatabase(Connection connection) {
         this.connection = connection;
         this.changes = new PostgresChanges(connection);
+        this.guard = new PostgresGuard(connection);
     }
 
     @Override
@@ -346,12 +346,12 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public Object mark() throws SQLException {
-        return connection.setSavepoint();
+        return guard.mark();
     }
 
     @Override
     public void rollbackTo(Object mark) throws SQLException {
-        connection.rollback((Savepoint) mark);
+        guard.rollbackTo((String) mark);
         redeclare();
         changes.touched();
     }
@@ -400,7 +400,22 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public void guard(boolean on) throws SQLException {
-        connection.unwrap(PGConnection.class).setAutosave(on ? AutoSave.ALWAYS : AutoSave.NEVER);
+        guard.turn(on);
+    }
+
+    @Override
+    public boolean isGuarded() {
+        return guard.isOn();
+    }
+
+    @Override
+    public String guarded(String sql) {
+        return guard.text(sql);
+    }
+
+    @Override
+    public boolean executeGuarded(PreparedStatement statement) throws SQLException {
+        return guard.execute(statement);
     }
 
     /** Schema statements are part of the transaction here. */
@@ -412,6 +427,7 @@ public final class PostgresDatabase implements ServerDatabase {
     @Override
     public void attach(Session session) {
         changes.touched();
+        guard.forget();
         if (scratch || !afterwards.isEmpty()) {
             try {
                 String now = java.sql.Timestamp.valueOf(session.now().toLocalDateTime()).toString();
@@ -426,6 +442,7 @@ public final class PostgresDatabase implements ServerDatabase {
     @Override
     public void detach(Session session) {
         changes.touched();
+        guard.forget();
         try {
             guard(true);
         } catch (SQLException e) {
@@ -437,6 +454,7 @@ public final class PostgresDatabase implements ServerDatabase {
     @Override
     public void keep() throws SQLException {
         kept = connection.setSavepoint();
+        guard.forget();
         numbers = new LinkedHashMap<>();
         try (Statement statement = connection.createStatement();
                 ResultSet row =
@@ -453,6 +471,7 @@ public final class PostgresDatabase implements ServerDatabase {
     @Override
     public void restore() throws SQLException {
         connection.rollback(kept);
+        guard.forget();
         if (scratch) {
             // Numbers that were used up are not given back by a rollback.
             for (Map.Entry<String, String> number : numbers.entrySet()) {

@@ -3,6 +3,7 @@ package dev.cantina.runtime;
 import dev.cantina.types.Condition;
 import dev.cantina.types.SqlType;
 import java.sql.Connection;
+import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
@@ -75,6 +76,25 @@ public interface Database {
      * A database where it is always so need not listen.
      */
     default void guard(boolean on) throws SQLException {}
+
+    /** Whether it listens, and is to undo statements that fail. */
+    default boolean isGuarded() {
+        return false;
+    }
+
+    /** A statement that is sent often, with what makes its failure undo it alone. */
+    default String guarded(String sql) {
+        return sql;
+    }
+
+    /**
+     * Runs a statement prepared from what {@link #guarded} gave.
+     *
+     * @return whether it gives rows, as {@link PreparedStatement#execute} does
+     */
+    default boolean executeGuarded(PreparedStatement statement) throws SQLException {
+        return statement.execute();
+    }
 
     /** A schema statement was run, which may have ended the transaction. */
     void schemaChanged();

@@ -19,10 +19,15 @@ final class Statements {
     /** A statement that is prepared and at rest, with the types of what it gives. */
     private static final class Prepared {
         final PreparedStatement statement;
+
+        /** Whether it undoes itself alone where it fails. */
+        final boolean guarded;
+
         List<SqlType.Field> columns;
 
-        Prepared(PreparedStatement statement) {
+        Prepared(PreparedStatement statement, boolean guarded) {
             this.statement = statement;
+            this.guarded = guarded;
         }
     }
 
@@ -41,11 +46,35 @@ final class Statements {
             idle = java.util.Arrays.copyOf(idle, Math.max(site.id() + 1, idle.length * 2));
         }
         Prepared prepared = idle[site.id()];
+        boolean guarded = database.isGuarded();
         if (prepared != null) {
             idle[site.id()] = null;
-            return prepared;
+            if (prepared.guarded == guarded) {
+                return prepared;
+            }
+            prepared.statement.close();
         }
-        return new Prepared(database.connection().prepareStatement(text(site)));
+        String text = guarded ? database.guarded(text(site)) : text(site);
+        return new Prepared(database.connection().prepareStatement(text), guarded);
+    }
+
+    /** Runs it, and says whether it gives rows. */
+    private boolean execute(Prepared prepared) throws SQLException {
+        return prepared.guarded
+                ? database.executeGuarded(prepared.statement)
+                : prepared.statement.execute();
+    }
+
+    /**
+     * Runs a query.
+     *
+     * @throws SQLException 07005, where it is none
+     */
+    private ResultSet open(Prepared prepared) throws SQLException {
+        if (!execute(prepared)) {
+            throw new SQLException("the statement gives no rows", "07005");
+        }
+        return prepared.statement.getResultSet();
     }
 
     private void release(DataSite site, Prepared prepared) throws SQLException {
@@ -92,10 +121,7 @@ final class Statements {
         Prepared prepared = acquire(site);
         try {
             bind(site, prepared.statement, values);
-            if (prepared.statement.execute()) {
-                return 0;
-            }
-            return prepared.statement.getUpdateCount();
+            return execute(prepared) ? 0 : prepared.statement.getUpdateCount();
         } finally {
             release(site, prepared);
         }
@@ -106,7 +132,7 @@ final class Statements {
         Prepared prepared = acquire(site);
         try {
             bind(site, prepared.statement, values);
-            try (ResultSet result = prepared.statement.executeQuery()) {
+            try (ResultSet result = open(prepared)) {
                 if (prepared.columns == null) {
                     prepared.columns = named(columns(result.getMetaData()), site.sql());
                 }
@@ -126,7 +152,7 @@ final class Statements {
         Prepared prepared = acquire(site);
         try {
             bind(site, prepared.statement, values);
-            try (ResultSet result = prepared.statement.executeQuery()) {
+            try (ResultSet result = open(prepared)) {
                 if (prepared.columns == null) {
                     prepared.columns = named(columns(result.getMetaData()), site.sql());
                 }

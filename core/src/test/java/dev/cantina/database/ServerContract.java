@@ -257,4 +257,87 @@ abstract class ServerContract {
             assertEquals(3L, call(workspace, "hides", Map.of()).out().get("n"));
         }
     }
+
+    @Test
+    void failuresInALoopAndInWhatIsCalledUndoTheirOwnStatementAlone() throws Exception {
+        try (Workspace workspace =
+                open(
+                        """
+                        CREATE PROCEDURE fills (IN turns INTEGER, OUT failed INTEGER)
+                        BEGIN
+                          DECLARE i INTEGER DEFAULT 0;
+                          DECLARE CONTINUE HANDLER FOR SQLSTATE '23505' SET failed = failed + 1;
+                          SET failed = 0;
+                          WHILE i < turns DO
+                            INSERT INTO tank VALUES (CAST(i / 2 AS VARCHAR(8)), i);
+                            UPDATE tank SET litres = litres + 1 WHERE code = CAST(i AS VARCHAR(8));
+                            CALL bare(i);
+                            SET i = i + 1;
+                          END WHILE;
+                        END;
+                        CREATE PROCEDURE bare (IN n INTEGER)
+                        UPDATE tank SET litres = litres + n WHERE code = 'A';
+                        CREATE PROCEDURE both (OUT failed INTEGER)
+                        BEGIN
+                          CALL bare(1);
+                          CALL fills(4, failed);
+                          CALL bare(2);
+                          CALL fills(2, failed);
+                          CALL bare(3);
+                        END;
+                        """)) {
+            Outcome outcome = call(workspace, "both", Map.of());
+            assertEquals(2L, outcome.out().get("failed"), () -> outcome.condition().toString());
+            // Worked out by hand: fills inserts '0' and '1' once each and fails four times.
+            assertEquals(
+                    List.of("tank + [0, 2.0]", "tank + [1, 3.0]", "tank ~ [A, 113.0]"),
+                    shown(outcome).stream().sorted().toList());
+        }
+    }
+
+    @Test
+    void anUndoneBlockInALoopTakesBackItsOwnWorkAlone() throws Exception {
+        try (Workspace workspace =
+                open(
+                        """
+                        CREATE PROCEDURE undoes (IN turns INTEGER, OUT undone INTEGER)
+                        BEGIN
+                          DECLARE i INTEGER DEFAULT 0;
+                          DECLARE CONTINUE HANDLER FOR SQLSTATE '23505' BEGIN END;
+                          SET undone = 0;
+                          WHILE i < turns DO
+                            SET i = i + 1;
+                            INSERT INTO tank VALUES (CAST(i AS VARCHAR(8)), i);
+                            INSERT INTO tank VALUES (CAST(i AS VARCHAR(8)), i);
+                            BEGIN ATOMIC
+                              DECLARE UNDO HANDLER FOR SQLEXCEPTION SET undone = undone + 1;
+                              DELETE FROM tank WHERE code = CAST(i AS VARCHAR(8));
+                              INSERT INTO tank VALUES ('B' || i, i);
+                              IF MOD(i, 2) = 0 THEN
+                                UPDATE tank SET litres = -1 WHERE code = 'A';
+                              END IF;
+                            END;
+                            UPDATE tank SET litres = litres + 1 WHERE code = 'A';
+                          END WHILE;
+                        END;
+                        CREATE PROCEDURE look (OUT codes VARCHAR(80), OUT a DECIMAL(8, 1))
+                        BEGIN
+                          SET codes = '';
+                          FOR t AS SELECT code FROM tank ORDER BY code DO
+                            SET codes = codes || t.code || ' ';
+                          END FOR;
+                          SET a = (SELECT litres FROM tank WHERE code = 'A');
+                        END;
+                        CREATE PROCEDURE whole (OUT codes VARCHAR(80), OUT a DECIMAL(8, 1), OUT undone INTEGER)
+                        BEGIN
+                          CALL undoes(4, undone);
+                          CALL look(codes, a);
+                        END;
+                        """)) {
+            Outcome outcome = call(workspace, "whole", Map.of());
+            assertEquals("2 4 A B B1 B3 ", outcome.out().get("codes"));
+            assertEquals(new BigDecimal("104.0"), outcome.out().get("a"));
+            assertEquals(2L, outcome.out().get("undone"));
+        }
+    }
 }
