@@ -292,6 +292,14 @@ public final class MariaDatabase implements ServerDatabase {
         }
     }
 
+    /** The driver asks nothing until a statement is run, or its columns are wanted. */
+    @Override
+    public void tryOut(String sql) throws SQLException {
+        try (PreparedStatement statement = connection.prepareStatement(sql)) {
+            statement.getMetaData();
+        }
+    }
+
     @Override
     public Condition condition(SQLException error) {
         return MariaConditions.condition(error);
@@ -303,8 +311,14 @@ public final class MariaDatabase implements ServerDatabase {
         int precision = columns.getPrecision(column);
         int scale = columns.getScale(column);
         boolean truth = name.equals("boolean") || name.equals("tinyint") && precision == 1;
+        // COUNT(*) || ':' is a text, which the server says is VARBINARY.
+        boolean text = name.equals("varbinary") && columns.getTableName(column).isEmpty();
         return MariaCatalog.type(
-                truth ? "boolean" : name, precision, scale, precision, Math.min(scale, 6));
+                truth ? "boolean" : text ? "varchar" : name,
+                precision,
+                scale,
+                precision,
+                Math.min(scale, 6));
     }
 
     @Override

@@ -20,6 +20,7 @@ import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.sql.Statement;
+import java.sql.Types;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.OffsetDateTime;
@@ -33,6 +34,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.OptionalLong;
 import java.util.Set;
+import org.postgresql.util.PGInterval;
 import org.postgresql.util.PSQLException;
 import org.postgresql.util.ServerErrorMessage;
 
@@ -327,6 +329,12 @@ public final class PostgresDatabase implements ServerDatabase {
             }
             return held;
         }
+        boolean open = type instanceof SqlType.Unknown || type instanceof SqlType.Interval;
+        if (open
+                && row.getMetaData().getColumnType(column) == Types.OTHER
+                && row.getObject(column) instanceof PGInterval interval) {
+            return PostgresIntervals.held(interval);
+        }
         boolean zone =
                 type instanceof SqlType.Time time && time.zone()
                         || type instanceof SqlType.Timestamp stamp && stamp.zone();
@@ -341,7 +349,39 @@ public final class PostgresDatabase implements ServerDatabase {
     @Override
     public Object driverValue(Object value, SqlType type) {
         changes.touched();
-        return value instanceof IntervalValue interval ? interval.toString() : value;
+        if (value instanceof Object[] elements && type instanceof SqlType.Array array) {
+            try {
+                return connection.createArrayOf(array.element().sql(), elements);
+            } catch (SQLException e) {
+                // The driver knows no such type; it says so itself where the value is sent.
+                return value;
+            }
+        }
+        return value instanceof IntervalValue interval ? PostgresIntervals.sent(interval) : value;
+    }
+
+    /** What is wrong with a marker of a type that only its value tells is nothing yet. */
+    private static final Set<String> OPEN_TYPES = Set.of("42725", "42P18", "42883", "42804");
+
+    /** The driver asks nothing until a statement is run, or its columns are wanted. */
+    @Override
+    public void tryOut(String sql) throws SQLException {
+        Savepoint mark = connection.setSavepoint();
+        try (PreparedStatement statement = connection.prepareStatement(sql)) {
+            statement.getMetaData();
+        } catch (SQLException e) {
+            if (!OPEN_TYPES.contains(e.getSQLState())) {
+                throw e;
+            }
+        } finally {
+            connection.rollback(mark);
+            connection.releaseSavepoint(mark);
+        }
+    }
+
+    @Override
+    public String ownTable(String key) {
+        return plain(key);
     }
 
     @Override
@@ -359,7 +399,7 @@ public final class PostgresDatabase implements ServerDatabase {
     @Override
     public void empty(String table) throws SQLException {
         try (Statement statement = connection.createStatement()) {
-            statement.execute("TRUNCATE pg_temp." + plain(table) + " RESTART IDENTITY");
+            statement.execute("TRUNCATE pg_temp." + ownTable(table) + " RESTART IDENTITY");
         }
     }
 

@@ -34,7 +34,7 @@ import java.util.TreeMap;
  * becomes a package.
  */
 public final class MariaTranslation {
-    private static final String RULE = "not-on-mariadb";
+    static final String RULE = "not-on-mariadb";
 
     private final Catalog catalog;
     private final Binder binder;

@@ -10,6 +10,7 @@ import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ServerPart;
 import dev.cantina.project.ProjectException;
 import dev.cantina.syntax.Problem;
+import dev.cantina.types.SqlType;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collections;
@@ -39,6 +40,10 @@ public final class Placement {
         // Statements that call functions can be looked at only when these are there.
         Translation translation;
         if (database instanceof MariaDatabase) {
+            List<Problem> unsaid = unsaid(catalog, binder);
+            if (!unsaid.isEmpty()) {
+                throw new ProjectException(unsaid);
+            }
             Set<String> cascaded = MariaDatabase.cascaded(database.connection());
             database.place(
                     new MariaTranslation(catalog, binder, false, cascaded).signatures(wanted));
@@ -64,6 +69,49 @@ public final class Placement {
     /** Marks what stands for one run alone, so that runs do not wait for each other. */
     static String mark() {
         return "_" + Long.toHexString(System.nanoTime() ^ ProcessHandle.current().pid() << 40);
+    }
+
+    /**
+     * The functions that SQL calls and that can't be called from SQL on MariaDB: it has one
+     * function of a name, and none that gives a table.
+     */
+    private static List<Problem> unsaid(Catalog catalog, Binder binder) {
+        BoundRoutines routines = new BoundRoutines(binder);
+        List<Problem> unsaid = new ArrayList<>();
+        Set<RoutineSymbol> seen = Collections.newSetFromMap(new IdentityHashMap<>());
+        for (RoutineSymbol routine : catalog.routines()) {
+            if (routine.tree().body().isEmpty()) {
+                continue;
+            }
+            BoundRoutine bound = routines.of(routine);
+            for (Calls.Call call : Calls.inSql(bound, catalog, routine.module())) {
+                RoutineSymbol called = call.routine();
+                if (!seen.add(called)) {
+                    continue;
+                }
+                if (called.returns().filter(SqlType.Table.class::isInstance).isPresent()) {
+                    unsaid.add(
+                            Problem.error(
+                                    called.tree().name().span(),
+                                    MariaTranslation.RULE,
+                                    "SQL reads from "
+                                            + called.name()
+                                            + ", and MariaDB has no functions that give a table",
+                                    "put its query into the statement that reads from it"));
+                } else if (catalog.routines(called.key()).size() > 1) {
+                    unsaid.add(
+                            Problem.error(
+                                    called.tree().name().span(),
+                                    MariaTranslation.RULE,
+                                    "SQL calls "
+                                            + called.name()
+                                            + ", of which there are several, and MariaDB has one"
+                                            + " function of a name",
+                                    "call it in a SET before, or give it a name of its own"));
+                }
+            }
+        }
+        return unsaid;
     }
 
     /** The places of the routines that SQL or a trigger calls, and of those that these call. */

@@ -14,6 +14,20 @@ import java.util.List;
  * one database to the next. One adapter each in {@code dev.cantina.database}.
  */
 public interface Database {
+    /**
+     * Asks whether it takes a statement, without running it.
+     *
+     * @throws SQLException where it is none, or names what is not there
+     */
+    default void tryOut(String sql) throws SQLException {
+        connection().prepareStatement(sql).close();
+    }
+
+    /** The name of a table that belongs to a routine, as SQL has it, of its key. */
+    default String ownTable(String key) {
+        return '"' + key.replace("\"", "\"\"") + '"';
+    }
+
     /** The connection of the session, with auto-commit off. */
     Connection connection();
 

@@ -216,7 +216,7 @@ final class Statements {
 
     /** Asks the database whether it takes a text. */
     void tryOut(String text) throws SQLException {
-        database.connection().prepareStatement(database.words(text)).close();
+        database.tryOut(database.words(text));
     }
 
     /** Runs a text with values for its markers. */

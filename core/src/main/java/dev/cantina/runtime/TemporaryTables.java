@@ -57,7 +57,7 @@ final class TemporaryTables {
     private List<Object[]> rows(DeclaredTable table) throws SQLException {
         List<Object[]> rows = new ArrayList<>();
         try (Statement statement = database.connection().createStatement();
-                ResultSet row = statement.executeQuery("SELECT * FROM " + quoted(table))) {
+                ResultSet row = statement.executeQuery("SELECT * FROM " + own(table))) {
             while (row.next()) {
                 Object[] values = new Object[table.table().columns().size()];
                 for (int i = 0; i < values.length; i++) {
@@ -78,7 +78,7 @@ final class TemporaryTables {
         boolean numbered = table.table().columns().stream().anyMatch(c -> c.identity());
         String sql =
                 "INSERT INTO "
-                        + quoted(table)
+                        + own(table)
                         + (numbered ? " OVERRIDING SYSTEM VALUE" : "")
                         + " VALUES ("
                         + markers
@@ -96,7 +96,7 @@ final class TemporaryTables {
         }
     }
 
-    private static String quoted(DeclaredTable table) {
-        return '"' + table.sqlName().replace("\"", "\"\"") + '"';
+    private String own(DeclaredTable table) {
+        return database.ownTable(table.sqlName());
     }
 }
