@@ -229,7 +229,8 @@ final class DebugCommand implements Command {
                         desk.project(),
                         call.value("fixture"),
                         call.limits(desk.project()),
-                        clock(call))) {
+                        clock(call),
+                        call.opener(desk.project()))) {
             boolean atDifference = call.has("at-difference");
             Optional<Moment> moment = Optional.empty();
             call.interrupts().during(runner::interrupt);

@@ -9,6 +9,7 @@ import dev.cantina.runtime.Session;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Parser;
 import dev.cantina.testing.CaseFiles;
+import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.CaseRunner;
 import dev.cantina.testing.Selector;
 import dev.cantina.testing.TestCase;
@@ -108,26 +109,28 @@ final class WatchedRun {
         TestCase testCase = found(call, project);
         try (CaseRunner runner =
                 new CaseRunner(
-                        project, call.value("fixture"), call.limits(project), call.clock())) {
+                        project,
+                        call.value("fixture"),
+                        call.limits(project),
+                        call.clock(),
+                        call.opener(project))) {
             call.interrupts().during(runner::interrupt);
-            Optional<Outcome> outcome = Optional.empty();
+            CaseResult result = null;
             for (Probe probe : probes) {
-                outcome = runner.run(testCase, Optional.of(probe)).outcome();
+                result = runner.run(testCase, Optional.of(probe));
             }
-            return outcome.orElseThrow(
-                    () ->
-                            new ProjectException(
-                                    "the case did not run; cantina test says why: "
-                                            + testCase.name()));
+            if (result.outcome().isEmpty() && result.problem().isPresent()) {
+                throw new ProjectException(result.problem().get());
+            }
+            return result.outcome()
+                    .orElseThrow(
+                            () -> new ProjectException("the case is left out: " + testCase.name()));
         }
     }
 
     /** The case that a selector means; of several the first, and says so. */
     static TestCase found(Invocation call, Project project)
             throws UsageException, ProjectException {
-        if (call.has("on")) {
-            throw new UsageException("a case can't be run on a server yet; leave out --on");
-        }
         String wanted = call.value("case").orElseThrow();
         Selector selector = new Selector(List.of(wanted));
         List<TestCase> cases =

@@ -112,6 +112,32 @@ class ServersTest {
     }
 
     @Test
+    void aCaseIsDebuggedTracedAndProfiledOnTheServer() throws Exception {
+        Cli.Result debug =
+                cli.typing(
+                        "over\nback\nover\ncontinue\n",
+                        "debug",
+                        "--case",
+                        "two months*",
+                        "--at-difference",
+                        "--fresh",
+                        "--on",
+                        "press-house");
+        assertEquals(1, debug.code(), debug.out() + debug.err());
+        assertTrue(
+                debug.out().contains("line 23 of routines/topping_loss.sql: gone back"),
+                debug.out());
+        assertTrue(debug.out().contains("lost  6.0 → 8.9"), debug.out());
+        Cli.Result trace = cli.run("trace", "--case", "moves wine and*", "--on", "press-house");
+        assertEquals(0, trace.code(), trace.out() + trace.err());
+        assertTrue(trace.out().contains("vessel 'T1'  level_l 500.0 → 380.0"), trace.out());
+        Cli.Result profile = cli.run("profile", "--case", "two months*", "--on", "press-house");
+        assertTrue(profile.out().contains("topping_loss:15"), profile.out() + profile.err());
+        Cli.Result away = cli.run("trace", "--case", "two months*", "--on", "nowhere");
+        assertTrue(away.err().contains("nowhere can't be reached"), away.out() + away.err());
+    }
+
+    @Test
     void allCasesOfTheDemoAgreeInThreeWays() throws SQLException {
         Cli.Result agree = cli.run("agree", "press-house");
         assertEquals(ExitCode.WELL, agree.code(), agree.out() + agree.err());
