@@ -16,6 +16,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
+import java.sql.SQLWarning;
 import java.sql.Savepoint;
 import java.sql.Statement;
 import java.time.LocalDateTime;
@@ -291,6 +292,20 @@ public final class MariaDatabase implements ServerDatabase {
             changes.touched();
         }
     }
+
+    /** A query that divides by zero gives NULL there, and a warning. */
+    @Override
+    public void heed(Statement ran) throws SQLException {
+        for (SQLWarning warning = ran.getWarnings();
+                warning != null;
+                warning = warning.getNextWarning()) {
+            if (warning.getErrorCode() == DIVISION_BY_ZERO) {
+                throw new SQLException("division by zero", "22012", DIVISION_BY_ZERO);
+            }
+        }
+    }
+
+    private static final int DIVISION_BY_ZERO = 1365;
 
     /** The driver asks nothing until a statement is run, or its columns are wanted. */
     @Override

@@ -7,6 +7,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.List;
 
 /**
@@ -27,6 +28,13 @@ public interface Database {
     default String ownTable(String key) {
         return '"' + key.replace("\"", "\"\"") + '"';
     }
+
+    /**
+     * Looks at what a statement that was run has warned of.
+     *
+     * @throws SQLException where the standard has an exception for what the database only warns of
+     */
+    default void heed(Statement ran) throws SQLException {}
 
     /** The connection of the session, with auto-commit off. */
     Connection connection();

@@ -60,9 +60,12 @@ final class Statements {
 
     /** Runs it, and says whether it gives rows. */
     private boolean execute(Prepared prepared) throws SQLException {
-        return prepared.guarded
-                ? database.executeGuarded(prepared.statement)
-                : prepared.statement.execute();
+        boolean rows =
+                prepared.guarded
+                        ? database.executeGuarded(prepared.statement)
+                        : prepared.statement.execute();
+        database.heed(prepared.statement);
+        return rows;
     }
 
     /**
@@ -227,7 +230,9 @@ final class Statements {
                 statement.setObject(i + 1, database.driverValue(values[i], SqlType.NULL));
             }
             running = statement;
-            if (!statement.execute()) {
+            boolean gives = statement.execute();
+            database.heed(statement);
+            if (!gives) {
                 return new Performed(Optional.empty(), statement.getUpdateCount());
             }
             try (ResultSet result = statement.getResultSet()) {

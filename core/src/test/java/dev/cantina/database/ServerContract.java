@@ -340,4 +340,28 @@ abstract class ServerContract {
             assertEquals(2L, outcome.out().get("undone"));
         }
     }
+
+    @Test
+    void aQueryThatDividesByZeroIsAnException() throws Exception {
+        try (Workspace workspace =
+                open(
+                        """
+                        CREATE PROCEDURE divides (IN by_what INTEGER, OUT r DECIMAL(8, 1), OUT n INTEGER)
+                        BEGIN
+                          DECLARE CONTINUE HANDLER FOR SQLSTATE '22012' SET n = n + 1;
+                          SET n = 0;
+                          SET r = -1;
+                          SELECT litres / by_what INTO r FROM tank WHERE code = 'A';
+                          EXECUTE IMMEDIATE 'SELECT COUNT(*) FROM tank WHERE litres / 0 > 1';
+                          SELECT litres INTO r FROM tank WHERE by_what <> 0 AND code = 'B';
+                        END;
+                        """)) {
+            Outcome none = call(workspace, "divides", Map.of("by_what", 0));
+            assertEquals(2L, none.out().get("n"), none.condition()::toString);
+            assertEquals(new BigDecimal("-1.0"), none.out().get("r"));
+            Outcome some = call(workspace, "divides", Map.of("by_what", 2));
+            assertEquals(1L, some.out().get("n"), some.condition()::toString);
+            assertEquals(new BigDecimal("50.0"), some.out().get("r"));
+        }
+    }
 }
