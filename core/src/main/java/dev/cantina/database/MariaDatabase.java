@@ -295,8 +295,8 @@ public final class MariaDatabase implements ServerDatabase {
 
     /** A query that divides by zero gives NULL there, and a warning. */
     @Override
-    public void heed(Statement ran) throws SQLException {
-        for (SQLWarning warning = ran.getWarnings();
+    public void heed(Statement query) throws SQLException {
+        for (SQLWarning warning = query.getWarnings();
                 warning != null;
                 warning = warning.getNextWarning()) {
             if (warning.getErrorCode() == DIVISION_BY_ZERO) {

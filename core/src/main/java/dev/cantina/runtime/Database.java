@@ -30,11 +30,11 @@ public interface Database {
     }
 
     /**
-     * Looks at what a statement that was run has warned of.
+     * Looks at what a query that was run has warned of.
      *
      * @throws SQLException where the standard has an exception for what the database only warns of
      */
-    default void heed(Statement ran) throws SQLException {}
+    default void heed(Statement query) throws SQLException {}
 
     /** The connection of the session, with auto-commit off. */
     Connection connection();

@@ -64,7 +64,9 @@ final class Statements {
                 prepared.guarded
                         ? database.executeGuarded(prepared.statement)
                         : prepared.statement.execute();
-        database.heed(prepared.statement);
+        if (rows) {
+            database.heed(prepared.statement);
+        }
         return rows;
     }
 
@@ -230,11 +232,10 @@ final class Statements {
                 statement.setObject(i + 1, database.driverValue(values[i], SqlType.NULL));
             }
             running = statement;
-            boolean gives = statement.execute();
-            database.heed(statement);
-            if (!gives) {
+            if (!statement.execute()) {
                 return new Performed(Optional.empty(), statement.getUpdateCount());
             }
+            database.heed(statement);
             try (ResultSet result = statement.getResultSet()) {
                 List<SqlType.Field> columns = columns(result.getMetaData());
                 return new Performed(

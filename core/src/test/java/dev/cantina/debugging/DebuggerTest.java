@@ -163,9 +163,8 @@ class DebuggerTest {
         assertEquals(List.of("outer_one:3 START", "inner_one:14 BREAKPOINT"), stops);
     }
 
-    @Test
-    void aBreakpointMayPassTheFirstTimesAndStopEveryNth() throws DebugException {
-        debugger.pauseAt("inner_one", 14, Optional.empty(), 2, 3);
+    /** What x is where a breakpoint stops, in so many calls of inner_one. */
+    private List<Object> seenInCalls(int calls) {
         List<Object> seen = new ArrayList<>();
         look =
                 stop -> {
@@ -173,35 +172,28 @@ class DebuggerTest {
                         seen.add(eval(stop, "x"));
                     }
                 };
-        run("outer_one", Map.of("n", "10"));
+        run("outer_one", Map.of("n", String.valueOf(calls)));
+        return seen;
+    }
+
+    @Test
+    void aBreakpointMayPassTheFirstTimesAndStopEveryNth() throws DebugException {
+        debugger.pauseAt("inner_one", 14, Optional.empty(), 2, 3);
+        List<Object> seen = seenInCalls(10);
         assertEquals(List.of(4L, 7L), seen);
     }
 
     @Test
     void everySecondTimeIsTheSecondAndTheFourth() throws DebugException {
         debugger.pauseAt("inner_one", 14, Optional.empty(), 0, 2);
-        List<Object> seen = new ArrayList<>();
-        look =
-                stop -> {
-                    if (stop.reason() == Stop.Reason.BREAKPOINT) {
-                        seen.add(eval(stop, "x"));
-                    }
-                };
-        run("outer_one", Map.of("n", "5"));
+        List<Object> seen = seenInCalls(5);
         assertEquals(List.of(1L, 3L), seen);
     }
 
     @Test
     void everyNthCountsOnlyTheTimesThatItsConditionHeld() throws DebugException {
         debugger.pauseAt("inner_one", 14, Optional.of("MOD(x, 2) = 1"), 0, 2);
-        List<Object> seen = new ArrayList<>();
-        look =
-                stop -> {
-                    if (stop.reason() == Stop.Reason.BREAKPOINT) {
-                        seen.add(eval(stop, "x"));
-                    }
-                };
-        run("outer_one", Map.of("n", "8"));
+        List<Object> seen = seenInCalls(8);
         assertEquals(List.of(3L, 7L), seen);
     }
 
