@@ -44,23 +44,17 @@ final class BoundToOneDatabase implements Advice.Rule {
 
     @Override
     public void look(Subject subject, List<Problem> advice) {
-        subject.statements()
-                .forEach(
-                        s -> {
-                            Walker.sql(s).ifPresent(sql -> look(sql, advice));
-                            if (s instanceof BoundStatement.Block block) {
-                                block.cursors()
-                                        .forEach(
-                                                c -> c.query().ifPresent(sql -> look(sql, advice)));
-                            }
-                            Walker.expressions(
-                                    s,
-                                    e -> {
-                                        if (e instanceof BoundExpression.Ask ask) {
-                                            look(ask.sql(), advice);
-                                        }
-                                    });
-                        });
+        subject.sent().forEach(sent -> look(sent.sql(), advice));
+        for (BoundStatement s : subject.statements()) {
+            if (s instanceof BoundStatement.Block block) {
+                block.cursors().forEach(c -> c.query().ifPresent(sql -> look(sql, advice)));
+            }
+        }
+        for (BoundExpression e : subject.expressions()) {
+            if (e instanceof BoundExpression.Ask ask) {
+                look(ask.sql(), advice);
+            }
+        }
     }
 
     /** The words that one of the patterns begins with, or has in it, by their first letter. */
@@ -77,9 +71,10 @@ final class BoundToOneDatabase implements Advice.Rule {
     }
 
     /** Whether a text has one of the signs: most have none, and need no closer look. */
-    private static boolean hasSign(String text) {
+    private static boolean hasSign(Span span) {
+        String text = span.source().text();
         boolean inWord = false;
-        for (int i = 0; i < text.length(); i++) {
+        for (int i = span.start(); i < span.end(); i++) {
             char c = text.charAt(i);
             boolean letter = c == '_' || c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z';
             if (letter && !inWord && isSign(text, i, c >= 'a' ? (char) (c - 'a' + 'A') : c)) {
@@ -103,11 +98,10 @@ final class BoundToOneDatabase implements Advice.Rule {
     }
 
     private void look(BoundSql sql, List<Problem> advice) {
-        String written = sql.span().text();
-        if (!hasSign(written)) {
+        if (!hasSign(sql.span())) {
             return;
         }
-        String text = withoutTexts(written);
+        String text = withoutTexts(sql.span().text());
         for (Map.Entry<Pattern, String> entry : WORDS.entrySet()) {
             Matcher matcher = entry.getKey().matcher(text);
             if (matcher.find()) {

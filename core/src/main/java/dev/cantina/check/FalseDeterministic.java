@@ -28,32 +28,26 @@ final class FalseDeterministic implements Advice.Rule {
         if (!said) {
             return;
         }
-        String[] why = {null};
-        subject.statements()
-                .forEach(
-                        s -> {
-                            if (Walker.sql(s).filter(q -> !q.tables().isEmpty()).isPresent()) {
-                                why[0] = "reads data";
-                            }
-                            Walker.expressions(
-                                    s,
-                                    e -> {
-                                        if (e instanceof BoundExpression.Moment) {
-                                            why[0] = "reads the clock";
-                                        } else if (e instanceof BoundExpression.Ask ask
-                                                && !ask.sql().tables().isEmpty()) {
-                                            why[0] = "reads data";
-                                        }
-                                    });
-                        });
-        if (why[0] != null) {
+        String why = why(subject);
+        if (!why.isEmpty()) {
             advice.add(
                     Problem.advice(
                             headOf(routine),
                             name(),
-                            routine.name() + " says DETERMINISTIC and " + why[0],
+                            routine.name() + " says DETERMINISTIC and " + why,
                             "say NOT DETERMINISTIC, or pass in what it reads"));
         }
+    }
+
+    private static String why(Subject subject) {
+        boolean reads = subject.sent().stream().anyMatch(s -> !s.sql().tables().isEmpty());
+        for (BoundExpression e : subject.expressions()) {
+            if (e instanceof BoundExpression.Moment) {
+                return "reads the clock";
+            }
+            reads |= e instanceof BoundExpression.Ask ask && !ask.sql().tables().isEmpty();
+        }
+        return reads ? "reads data" : "";
     }
 
     private static Span headOf(BoundRoutine routine) {

@@ -20,22 +20,15 @@ public final class MaybeNoRow implements Advice.Rule {
         BoundRoutine routine = subject.routine();
         boolean handled =
                 routine.asksDiagnostics() || UncheckedWrite.hasNotFoundHandler(routine.body());
-        BitSet tested = new BitSet();
-        subject.statements()
-                .forEach(
-                        s -> {
-                            Walker.expressions(
-                                    s,
-                                    e -> {
-                                        if (e instanceof BoundExpression.IsNull test
-                                                && test.operand()
-                                                        instanceof BoundExpression.Read read) {
-                                            tested.set(read.variable().slot());
-                                        }
-                                    });
-                        });
         if (handled) {
             return;
+        }
+        BitSet tested = new BitSet();
+        for (BoundExpression e : subject.expressions()) {
+            if (e instanceof BoundExpression.IsNull test
+                    && test.operand() instanceof BoundExpression.Read read) {
+                tested.set(read.variable().slot());
+            }
         }
         subject.statements()
                 .forEach(

@@ -12,23 +12,17 @@ final class NullComparison implements Advice.Rule {
 
     @Override
     public void look(Subject subject, List<Problem> advice) {
-        subject.statements()
-                .forEach(
-                        s ->
-                                Walker.expressions(
-                                        s,
-                                        e -> {
-                                            if (e instanceof BoundExpression.Compare compare
-                                                    && (isNull(compare.left())
-                                                            || isNull(compare.right()))) {
-                                                advice.add(
-                                                        Problem.advice(
-                                                                e.span(),
-                                                                name(),
-                                                                "a comparison with NULL is never true",
-                                                                "write IS NULL or IS NOT NULL"));
-                                            }
-                                        }));
+        for (BoundExpression e : subject.expressions()) {
+            if (e instanceof BoundExpression.Compare compare
+                    && (isNull(compare.left()) || isNull(compare.right()))) {
+                advice.add(
+                        Problem.advice(
+                                e.span(),
+                                name(),
+                                "a comparison with NULL is never true",
+                                "write IS NULL or IS NOT NULL"));
+            }
+        }
     }
 
     private static boolean isNull(BoundExpression e) {

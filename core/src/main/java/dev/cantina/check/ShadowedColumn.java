@@ -17,22 +17,15 @@ final class ShadowedColumn implements Advice.Rule {
     public void look(Subject subject, List<Problem> advice) {
         BoundRoutine routine = subject.routine();
         Catalog catalog = subject.catalog();
-        subject.statements()
-                .forEach(
-                        s ->
-                                Walker.sql(s)
-                                        .ifPresent(
-                                                sql -> {
-                                                    Scope scope =
-                                                            routine.places().get(s.at()).scope();
-                                                    look(
-                                                            sql.scope(),
-                                                            sql,
-                                                            scope,
-                                                            catalog,
-                                                            routine,
-                                                            advice);
-                                                }));
+        for (Subject.Sent sent : subject.sent()) {
+            Scope scope = routine.places().get(sent.by().at()).scope();
+            look(sent.sql().scope(), sent.sql(), scope, catalog, routine, advice);
+        }
+    }
+
+    /** Whether a name is a value that the statement is given. */
+    private static boolean isTaken(SqlText.NameUse use, BoundSql sql) {
+        return sql.parameters().stream().anyMatch(p -> p.span().start() == use.span().start());
     }
 
     private void look(
@@ -47,9 +40,7 @@ final class ShadowedColumn implements Advice.Rule {
                 continue;
             }
             Optional<Scope.Found> variable = scope.find(use.names().get(0).key());
-            boolean taken =
-                    sql.parameters().stream().anyMatch(p -> p.span().start() == use.span().start());
-            if (variable.isPresent() && variable.get().field() < 0 && !taken) {
+            if (variable.isPresent() && variable.get().field() < 0 && !isTaken(use, sql)) {
                 String name = use.names().get(0).text();
                 advice.add(
                         Problem.advice(

@@ -2,6 +2,7 @@ package dev.cantina.check;
 
 import dev.cantina.catalog.Catalog;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
@@ -11,12 +12,25 @@ final class Subject {
     private final BoundRoutine routine;
     private final Catalog catalog;
     private final List<BoundStatement> statements = new ArrayList<>();
+    private final List<BoundExpression> expressions = new ArrayList<>();
+    private final List<Sent> sent = new ArrayList<>();
+    private final BitSet assigned = new BitSet();
     private final Map<BoundSql, List<ColumnUse>> uses = new IdentityHashMap<>();
+
+    /** A statement and the SQL that it sends. */
+    record Sent(BoundStatement by, BoundSql sql) {}
 
     Subject(BoundRoutine routine, Catalog catalog) {
         this.routine = routine;
         this.catalog = catalog;
         Walker.statements(routine.body(), statements::add);
+        for (BoundStatement s : statements) {
+            Walker.expressions(s, expressions::add);
+            Walker.sql(s).ifPresent(sql -> sent.add(new Sent(s, sql)));
+            if (!routine.places().get(s.at()).what().equals("DECLARE")) {
+                assigned.or(Walker.assigned(s));
+            }
+        }
     }
 
     BoundRoutine routine() {
@@ -30,6 +44,21 @@ final class Subject {
     /** Every statement of it, the outer before the inner. */
     List<BoundStatement> statements() {
         return statements;
+    }
+
+    /** Every expression in its statements, the outer before the inner. */
+    List<BoundExpression> expressions() {
+        return expressions;
+    }
+
+    /** The SQL of its statements, cursors left out. */
+    List<Sent> sent() {
+        return sent;
+    }
+
+    /** The slots that its statements give values to, beside declarations. Not to be changed. */
+    BitSet assigned() {
+        return assigned;
     }
 
     /** What a statement of it stores, and finds its rows by. */

@@ -80,33 +80,25 @@ final class UncheckedParameter implements Advice.Rule {
     /** The variables that some condition looks at, or that are given another value. */
     private static BitSet tested(Subject subject) {
         BitSet slots = new BitSet();
-        subject.statements()
-                .forEach(
-                        s -> {
-                            slots.or(Walker.assigned(s));
-                            Walker.expressions(
-                                    s,
-                                    e -> {
-                                        BoundExpression operand = null;
-                                        if (e instanceof BoundExpression.IsNull test) {
-                                            operand = test.operand();
-                                        } else if (e instanceof BoundExpression.Let let) {
-                                            operand = let.value();
-                                        }
-                                        if (operand != null) {
-                                            Walker.expressions(
-                                                    operand,
-                                                    part -> {
-                                                        if (part
-                                                                instanceof
-                                                                BoundExpression.Read read) {
-                                                            slots.set(read.variable().slot());
-                                                        }
-                                                    });
-                                        }
-                                    });
-                        });
+        slots.or(subject.assigned());
+        for (BoundExpression e : subject.expressions()) {
+            BoundExpression operand = null;
+            if (e instanceof BoundExpression.IsNull test) {
+                operand = test.operand();
+            } else if (e instanceof BoundExpression.Let let) {
+                operand = let.value();
+            }
+            if (operand != null) {
+                Walker.expressions(operand, part -> noteRead(part, slots));
+            }
+        }
         return slots;
+    }
+
+    private static void noteRead(BoundExpression e, BitSet slots) {
+        if (e instanceof BoundExpression.Read read) {
+            slots.set(read.variable().slot());
+        }
     }
 
     /** The variables that a query was asked for whose answer is looked at. */
@@ -120,13 +112,7 @@ final class UncheckedParameter implements Advice.Rule {
                         s -> {
                             if (s instanceof BoundStatement.If
                                     || s instanceof BoundStatement.Case) {
-                                Walker.expressions(
-                                        s,
-                                        e -> {
-                                            if (e instanceof BoundExpression.Read read) {
-                                                conditions.set(read.variable().slot());
-                                            }
-                                        });
+                                Walker.expressions(s, e -> noteRead(e, conditions));
                             }
                         });
         BitSet slots = new BitSet();

@@ -37,14 +37,8 @@ final class UnusedName implements Advice.Rule {
         BoundRoutine routine = subject.routine();
         BitSet used = new BitSet();
         routine.condition().ifPresent(c -> Walker.expressions(c, e -> read(e, used)));
-        subject.statements()
-                .forEach(
-                        s -> {
-                            Walker.expressions(s, e -> read(e, used));
-                            if (!routine.places().get(s.at()).what().equals("DECLARE")) {
-                                used.or(Walker.assigned(s));
-                            }
-                        });
+        subject.expressions().forEach(e -> read(e, used));
+        used.or(subject.assigned());
         return used;
     }
 

@@ -18,9 +18,11 @@ public final class Walker {
             block.initial().forEach(i -> statements(i, visitor));
             block.handlers().forEach(h -> statements(h.body(), visitor));
         }
-        for (List<BoundStatement> row : s.rows()) {
-            for (BoundStatement child : row) {
-                statements(child, visitor);
+        List<List<BoundStatement>> rows = s.rows();
+        for (int i = 0; i < rows.size(); i++) {
+            List<BoundStatement> row = rows.get(i);
+            for (int j = 0; j < row.size(); j++) {
+                statements(row.get(j), visitor);
             }
         }
     }
@@ -113,8 +115,9 @@ public final class Walker {
     /** The expression itself and all in it. */
     public static void expressions(BoundExpression e, Consumer<BoundExpression> visitor) {
         visitor.accept(e);
-        for (BoundExpression part : e.parts()) {
-            expressions(part, visitor);
+        List<BoundExpression> parts = e.parts();
+        for (int i = 0; i < parts.size(); i++) {
+            expressions(parts.get(i), visitor);
         }
     }
 

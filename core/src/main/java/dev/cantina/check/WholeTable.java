@@ -13,28 +13,17 @@ final class WholeTable implements Advice.Rule {
 
     @Override
     public void look(Subject subject, List<Problem> advice) {
-        subject.statements()
-                .forEach(
-                        s ->
-                                Walker.sql(s)
-                                        .filter(
-                                                sql ->
-                                                        sql.verb().equals("UPDATE")
-                                                                || sql.verb().equals("DELETE"))
-                                        .filter(
-                                                sql ->
-                                                        !sql.span()
-                                                                .text()
-                                                                .toUpperCase(Locale.ROOT)
-                                                                .contains("WHERE"))
-                                        .ifPresent(
-                                                sql ->
-                                                        advice.add(
-                                                                Problem.advice(
-                                                                        sql.span(),
-                                                                        name(),
-                                                                        sql.verb()
-                                                                                + " without WHERE touches every row",
-                                                                        "add WHERE, or WHERE TRUE if every row is meant"))));
+        for (Subject.Sent sent : subject.sent()) {
+            BoundSql sql = sent.sql();
+            boolean change = sql.verb().equals("UPDATE") || sql.verb().equals("DELETE");
+            if (change && !sql.span().text().toUpperCase(Locale.ROOT).contains("WHERE")) {
+                advice.add(
+                        Problem.advice(
+                                sql.span(),
+                                name(),
+                                sql.verb() + " without WHERE touches every row",
+                                "add WHERE, or WHERE TRUE if every row is meant"));
+            }
+        }
     }
 }

@@ -522,7 +522,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
 
     @Override
     public Answer describe(List<String> pieces, List<SqlType> parameters) {
-        StringBuilder text = new StringBuilder(pieces.get(0));
+        StringBuilder text = new StringBuilder(256).append(pieces.get(0));
         for (int i = 0; i < parameters.size(); i++) {
             text.append(parameter(parameters.get(i))).append(pieces.get(i + 1));
         }
@@ -539,14 +539,21 @@ public final class EmbeddedDatabase implements ProjectDatabase {
 
     private static final List<String> CHANGES = List.of("UPDATE", "INSERT", "DELETE", "MERGE");
 
+    private static boolean isChange(String sql) {
+        for (String verb : CHANGES) {
+            if (sql.regionMatches(true, 0, verb, 0, verb.length())) {
+                return true;
+            }
+        }
+        return false;
+    }
+
     /**
      * A text with other digits in numbers that mean nothing to who describes it: what a value is
      * compared with has no part in the types of a result, and a change has no result.
      */
     private static String shape(String sql) {
-        boolean change =
-                CHANGES.stream()
-                        .anyMatch(verb -> sql.regionMatches(true, 0, verb, 0, verb.length()));
+        boolean change = isChange(sql);
         char[] shape = sql.toCharArray();
         boolean quoted = false;
         boolean inWord = false;

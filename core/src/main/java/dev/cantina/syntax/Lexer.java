@@ -31,7 +31,7 @@ final class Lexer {
             CLASSES[c] |= start || Character.isDigit(c) || c == '$' ? WORD_PART : 0;
         }
         for (char c : SYMBOLS.toCharArray()) {
-            SHORT_SYMBOLS[c] = String.valueOf(c);
+            SHORT_SYMBOLS[c] = String.valueOf(c).intern();
         }
     }
 
@@ -41,113 +41,108 @@ final class Lexer {
     /** The characters of the text and a zero. */
     private final char[] characters;
 
+    private final int length;
+
     private final List<Problem> problems;
-    private final List<Token> tokens = new ArrayList<>();
+    private final List<Token> tokens;
     private final Words words = new Words();
     private int at;
 
     Lexer(Source source, List<Problem> problems) {
         this.source = source;
         this.text = source.text();
-        this.characters = Arrays.copyOf(text.toCharArray(), text.length() + 1);
+        this.length = text.length();
+        this.characters = new char[length + 1];
+        text.getChars(0, length, characters, 0);
         this.problems = problems;
+        // A token has four to five characters, the blanks before it among them.
+        this.tokens = new ArrayList<>(length / 5 + 1);
     }
 
     List<Token> tokens() {
         while (skipSpace()) {
             token();
         }
-        tokens.add(new Token(Token.Kind.END, text.length(), text.length(), ""));
+        tokens.add(new Token(Token.Kind.END, length, length, ""));
         return tokens;
     }
 
-    /** The words of a text, each one text for all the places where it is written the same way. */
-    private static final class Words {
-        private String[] written = new String[256];
-        private String[] upper = new String[256];
-        private int count;
+    /** A word of a text, the same for all the places where it is written the same way. */
+    private static final class Word {
+        final int hash;
+        final char[] letters;
+        final String written;
+        final String upper;
 
-        /** The number of a word, by which both its texts are found until the next is asked for. */
-        int find(char[] characters, int start, int end) {
-            int hash = 0;
-            for (int i = start; i < end; i++) {
-                hash = 31 * hash + characters[i];
-            }
-            int slot = slot(hash);
-            while (written[slot] != null) {
-                if (isSame(written[slot], characters, start, end)) {
-                    return slot;
-                }
-                slot = slot + 1 & written.length - 1;
-            }
-            String word = new String(characters, start, end - start);
-            if (++count > written.length / 2) {
-                grow();
-                slot = free(hash);
-            }
-            put(slot, word, word.toUpperCase(Locale.ROOT));
-            return slot;
+        Word(int hash, char[] letters) {
+            this.hash = hash;
+            this.letters = letters;
+            String word = new String(letters);
+            this.upper = word.toUpperCase(Locale.ROOT).intern();
+            this.written = word.equals(upper) ? upper : word;
         }
 
-        String written(int number) {
-            return written[number];
-        }
-
-        String upper(int number) {
-            return upper[number];
-        }
-
-        private void put(int slot, String word, String inUpper) {
-            written[slot] = word;
-            upper[slot] = inUpper.equals(word) ? word : inUpper;
-        }
-
-        private int slot(int hash) {
-            return (hash ^ hash >>> 15) & written.length - 1;
-        }
-
-        private int free(int hash) {
-            int slot = slot(hash);
-            while (written[slot] != null) {
-                slot = slot + 1 & written.length - 1;
-            }
-            return slot;
-        }
-
-        private static boolean isSame(String word, char[] characters, int start, int end) {
-            int length = end - start;
-            if (word.length() != length) {
+        boolean is(int otherHash, char[] text, int start, int end) {
+            if (hash != otherHash || letters.length != end - start) {
                 return false;
             }
-            for (int i = 0; i < length; i++) {
-                if (word.charAt(i) != characters[start + i]) {
+            for (int i = 0; i < letters.length; i++) {
+                if (letters[i] != text[start + i]) {
                     return false;
                 }
             }
             return true;
         }
+    }
+
+    /** The words of a text, found by their letters. */
+    private static final class Words {
+        private Word[] slots = new Word[512];
+        private int count;
+
+        Word find(int hash, char[] text, int start, int end) {
+            int slot = slot(hash);
+            while (slots[slot] != null) {
+                if (slots[slot].is(hash, text, start, end)) {
+                    return slots[slot];
+                }
+                slot = slot + 1 & slots.length - 1;
+            }
+            Word word = new Word(hash, Arrays.copyOfRange(text, start, end));
+            slots[slot] = word;
+            if (++count > slots.length / 2) {
+                grow();
+            }
+            return word;
+        }
+
+        private int slot(int hash) {
+            return (hash ^ hash >>> 15) & slots.length - 1;
+        }
 
         private void grow() {
-            String[] oldWritten = written;
-            String[] oldUpper = upper;
-            written = new String[oldWritten.length * 2];
-            upper = new String[oldWritten.length * 2];
-            for (int i = 0; i < oldWritten.length; i++) {
-                if (oldWritten[i] != null) {
-                    // A text's hash code is worked out the same way (java.lang.String).
-                    put(free(oldWritten[i].hashCode()), oldWritten[i], oldUpper[i]);
+            Word[] old = slots;
+            slots = new Word[old.length * 2];
+            for (Word word : old) {
+                if (word != null) {
+                    int slot = slot(word.hash);
+                    while (slots[slot] != null) {
+                        slot = slot + 1 & slots.length - 1;
+                    }
+                    slots[slot] = word;
                 }
             }
         }
     }
 
     private boolean skipSpace() {
-        while (at < text.length()) {
+        while (at < length) {
+            at = afterSpace(at);
             char c = characters[at];
-            if (isSpace(c)) {
-                at++;
+            if (at == length) {
+                return false;
             } else if (c == '-' && next(1) == '-') {
-                while (at < text.length() && characters[at] != '\n') {
+                while (at < length && characters[at] != '\n') {
                     at++;
                 }
             } else if (c == '/' && next(1) == '*') {
@@ -159,10 +154,24 @@ final class Lexer {
         return false;
     }
 
+    private int afterSpace(int start) {
+        char[] all = characters;
+        int end = start;
+        while (isSpace(all[end])) {
+            end++;
+        }
+        return end;
+    }
+
     private static boolean isSpace(char c) {
         return c < ASCII
                 ? (CLASSES[c] & SPACE) != 0
                 : Character.isWhitespace(c) || c == '\uFEFF' || c == '\u00A0';
+    }
+
+    /** Digits of other scripts are no digits of SQL (ISO 9075-2, 5.1). */
+    private static boolean isDigit(char c) {
+        return c >= '0' && c <= '9';
     }
 
     private static boolean isWordStart(char c) {
@@ -180,7 +189,7 @@ final class Lexer {
     private void bracketedComment() {
         int start = at;
         int depth = 0;
-        while (at < text.length()) {
+        while (at < length) {
             if (characters[at] == '/' && next(1) == '*') {
                 depth++;
                 at += 2;
@@ -199,29 +208,38 @@ final class Lexer {
     private void token() {
         int start = at;
         char c = characters[at];
-        if (c == '\'') {
+        if (isWordStart(c)) {
+            if ((c == 'X' || c == 'x') && next(1) == '\'') {
+                at++;
+                quoted('\'', start, Token.Kind.BYTES);
+            } else if ((c == 'U' || c == 'u') && next(1) == '&' && next(2) == '\'') {
+                at += 2;
+                quoted('\'', start, Token.Kind.TEXT);
+                unescapeLast();
+            } else {
+                word(start);
+            }
+        } else if (c == '\'') {
             quoted('\'', start, Token.Kind.TEXT);
         } else if (c == '"') {
             quoted('"', start, Token.Kind.DELIMITED);
-        } else if ((c == 'X' || c == 'x') && next(1) == '\'') {
-            at++;
-            quoted('\'', start, Token.Kind.BYTES);
-        } else if ((c == 'U' || c == 'u') && next(1) == '&' && next(2) == '\'') {
-            at += 2;
-            quoted('\'', start, Token.Kind.TEXT);
-            unescapeLast();
-        } else if (Character.isDigit(c) || c == '.' && Character.isDigit(next(1))) {
+        } else if (isDigit(c) || c == '.' && isDigit(next(1))) {
             number(start);
-        } else if (isWordStart(c)) {
-            while (isWordPart(characters[at])) {
-                at++;
-            }
-            int word = words.find(characters, start, at);
-            tokens.add(
-                    new Token(Token.Kind.WORD, start, at, words.upper(word), words.written(word)));
         } else {
             symbol(start, c);
         }
+    }
+
+    private void word(int start) {
+        char[] all = characters;
+        int hash = 0;
+        int end = start;
+        while (isWordPart(all[end])) {
+            hash = 31 * hash + all[end++];
+        }
+        at = end;
+        Word word = words.find(hash, all, start, end);
+        tokens.add(new Token(Token.Kind.WORD, start, end, word.upper, word.written));
     }
 
     private void symbol(int start, char c) {
@@ -262,14 +280,13 @@ final class Lexer {
     private void number(int start) {
         Token.Kind kind = Token.Kind.INTEGER;
         digits();
-        if (at < text.length() && characters[at] == '.') {
+        if (at < length && characters[at] == '.') {
             kind = Token.Kind.DECIMAL;
             at++;
             digits();
         }
         if ((next(0) == 'e' || next(0) == 'E')
-                && (Character.isDigit(next(1))
-                        || (next(1) == '+' || next(1) == '-') && Character.isDigit(next(2)))) {
+                && (isDigit(next(1)) || (next(1) == '+' || next(1) == '-') && isDigit(next(2)))) {
             kind = Token.Kind.APPROXIMATE;
             at += 2;
             digits();
@@ -278,15 +295,22 @@ final class Lexer {
     }
 
     private void digits() {
-        while (at < text.length() && characters[at] >= '0' && characters[at] <= '9') {
+        while (isDigit(characters[at])) {
             at++;
         }
     }
 
     private void quoted(char quote, int start, Token.Kind kind) {
-        StringBuilder value = new StringBuilder();
         at++;
-        while (at < text.length()) {
+        int plain = text.indexOf(quote, at);
+        if (plain >= 0 && characters[plain + 1] != quote) {
+            String value = text.substring(at, plain);
+            at = plain + 1;
+            add(kind, start, value);
+            return;
+        }
+        StringBuilder value = new StringBuilder();
+        while (at < length) {
             char c = characters[at++];
             if (c != quote) {
                 value.append(c);
@@ -300,10 +324,10 @@ final class Lexer {
         }
         // The rest of the line is all that can be meant; what follows is read as usual.
         int lineEnd = text.indexOf('\n', start);
-        at = lineEnd < 0 ? text.length() : lineEnd;
+        at = lineEnd < 0 ? length : lineEnd;
         problem(
                 start,
-                Math.min(start + 1, text.length()),
+                Math.min(start + 1, length),
                 quote == '"' ? "this delimited name never ends" : "this text never ends",
                 "close it with " + quote);
         add(kind, start, text.substring(Math.min(start + 1, at), at));
@@ -344,7 +368,7 @@ final class Lexer {
     }
 
     private char next(int ahead) {
-        return at + ahead < text.length() ? characters[at + ahead] : '\0';
+        return at + ahead < length ? characters[at + ahead] : '\0';
     }
 
     private void add(Token.Kind kind, int start, String value) {

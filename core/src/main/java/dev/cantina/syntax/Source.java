@@ -9,7 +9,9 @@ import java.util.Arrays;
 public final class Source {
     private final String name;
     private final String text;
-    private final int[] lineStarts;
+
+    /** Found when somebody first asks: most files have nothing to show a line of. */
+    private volatile int[] lineStarts;
 
     /**
      * @param name how the file is shown to a person: its path below the project
@@ -18,15 +20,6 @@ public final class Source {
     public Source(String name, String text) {
         this.name = name;
         this.text = text;
-        int[] starts = new int[16];
-        int count = 1;
-        for (int at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) {
-            if (count == starts.length) {
-                starts = Arrays.copyOf(starts, count * 2);
-            }
-            starts[count++] = at + 1;
-        }
-        this.lineStarts = Arrays.copyOf(starts, count);
     }
 
     public String name() {
@@ -38,25 +31,26 @@ public final class Source {
     }
 
     public int lines() {
-        return lineStarts.length;
+        return lineStarts().length;
     }
 
     public int lineOf(int offset) {
-        int found = Arrays.binarySearch(lineStarts, offset);
+        int found = Arrays.binarySearch(lineStarts(), offset);
         return found >= 0 ? found + 1 : -found - 1;
     }
 
     public int columnOf(int offset) {
-        return offset - lineStarts[lineOf(offset) - 1] + 1;
+        return offset - lineStarts()[lineOf(offset) - 1] + 1;
     }
 
     /** The text of a line without its line end; empty where there is no such line. */
     public String line(int line) {
-        if (line < 1 || line > lineStarts.length) {
+        int[] starts = lineStarts();
+        if (line < 1 || line > starts.length) {
             return "";
         }
-        int start = lineStarts[line - 1];
-        int end = line == lineStarts.length ? text.length() : lineStarts[line] - 1;
+        int start = starts[line - 1];
+        int end = line == starts.length ? text.length() : starts[line] - 1;
         if (end > start && text.charAt(end - 1) == '\r') {
             end--;
         }
@@ -66,6 +60,27 @@ public final class Source {
     /** The stretch from offset {@code start} up to and without {@code end}. */
     public Span span(int start, int end) {
         return new Span(this, start, end);
+    }
+
+    private int[] lineStarts() {
+        int[] known = lineStarts;
+        if (known == null) {
+            known = findLines(text);
+            lineStarts = known;
+        }
+        return known;
+    }
+
+    private static int[] findLines(String text) {
+        int[] starts = new int[16];
+        int count = 1;
+        for (int at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) {
+            if (count == starts.length) {
+                starts = Arrays.copyOf(starts, count * 2);
+            }
+            starts[count++] = at + 1;
+        }
+        return Arrays.copyOf(starts, count);
     }
 
     @Override

@@ -24,8 +24,15 @@ record Token(Kind kind, int start, int end, String text, String written) {
         END
     }
 
+    /**
+     * Whether this is a word or symbol. The parser asks it several times of each token, so it looks
+     * at no letters: the lexer interns the texts of both, as the language does its literals.
+     *
+     * @param word a literal
+     */
+    @SuppressWarnings("StringEquality")
     boolean is(String word) {
-        return (kind == Kind.WORD || kind == Kind.SYMBOL) && text.equals(word);
+        return text == word && (kind == Kind.WORD || kind == Kind.SYMBOL);
     }
 
     boolean isLiteral() {

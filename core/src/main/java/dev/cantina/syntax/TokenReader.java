@@ -92,9 +92,23 @@ final class TokenReader {
         return true;
     }
 
+    boolean sees(String first, String second) {
+        return tokens[at].is(first) && peek(1).is(second);
+    }
+
+    boolean seesAny(String one, String other) {
+        Token next = tokens[at];
+        return next.is(one) || next.is(other);
+    }
+
+    boolean seesAny(String one, String other, String third) {
+        Token next = tokens[at];
+        return next.is(one) || next.is(other) || next.is(third);
+    }
+
     boolean seesAny(String... words) {
         for (String word : words) {
-            if (peek().is(word)) {
+            if (tokens[at].is(word)) {
                 return true;
             }
         }
@@ -106,6 +120,14 @@ final class TokenReader {
             return false;
         }
         at++;
+        return true;
+    }
+
+    boolean accept(String first, String second) {
+        if (!sees(first, second)) {
+            return false;
+        }
+        at += 2;
         return true;
     }
 
@@ -160,7 +182,7 @@ final class TokenReader {
 
     /** A reserved word that is also the name of a function: {@code LEFT('ab', 1)}. */
     boolean isReservedCall() {
-        return seesAny("LEFT", "RIGHT", "INSERT", "REPEAT") && peek(1).is("(");
+        return peek(1).is("(") && seesAny("LEFT", "RIGHT", "INSERT", "REPEAT");
     }
 
     Span spanOf(Token token) {

@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import java.util.List;
 import net.jqwik.api.Arbitraries;
 import net.jqwik.api.Arbitrary;
+import net.jqwik.api.Example;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.Provide;
@@ -34,6 +35,14 @@ class ParserProperties {
     @Property(tries = 1000)
     void anyTextIsReadToItsEnd(@ForAll String text) {
         holds(text);
+    }
+
+    @Example
+    void eachCharacterIsReadToItsEnd() {
+        for (char c = 0; c < Character.MAX_VALUE; c++) {
+            holds(String.valueOf(c));
+            holds("SET a = 1" + c + "b." + c);
+        }
     }
 
     private static void holds(String text) {

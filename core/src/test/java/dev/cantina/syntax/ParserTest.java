@@ -34,6 +34,8 @@ class ParserTest {
                 "CREATE FUNCTION f (OUT a INTEGER) RETURNS INTEGER RETURN 1; | x.sql:1:20 a function has only IN parameters",
                 "CREATE PROCEDURE p (IN a NUMBR) SET a = 1; | x.sql:1:26 expected a type, found NUMBR",
                 "SET a = 1 § 2; | x.sql:1:11 unexpected character '§'",
+                // A digit of another script is no digit of SQL.
+                "SET a = 1 + \u0663; | x.sql:1:13 unexpected character '\u0663'",
             })
     void aProblemHasItsPlaceAndSaysWhatWasExpected(String text, String problem) {
         List<String> found =
