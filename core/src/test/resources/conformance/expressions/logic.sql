@@ -113,3 +113,17 @@ END;
 -- out: a = TRUE, b = TRUE, c = TRUE
 -- call: p x = 9
 -- out: a = FALSE, b = FALSE, c = TRUE
+-- behaviour: what a query compares is true, false or unknown, not a number
+CREATE PROCEDURE p (OUT a BOOLEAN, OUT b BOOLEAN, OUT c BOOLEAN, OUT d BOOLEAN, OUT e BOOLEAN, OUT n INTEGER)
+BEGIN
+  SELECT i.qty > 5, i.name IS NULL AS unnamed, (i.qty = NULL), CASE WHEN i.qty > 50 THEN TRUE ELSE i.id = 1 END, 7
+    INTO a, b, c, d, n FROM item i WHERE i.id = 1;
+  SET e = (SELECT NOT COALESCE(i.qty > 5, FALSE) FROM item i WHERE i.id = 1);
+  FOR v AS SELECT i.qty BETWEEN 1 AND 15 AS few, i.id FROM item i DO
+    IF v.few THEN
+      SET n = n + 1;
+    END IF;
+  END FOR;
+END;
+-- call: p
+-- out: a = TRUE, b = FALSE, c = NULL, d = TRUE, e = FALSE, n = 8

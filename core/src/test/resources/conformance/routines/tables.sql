@@ -78,3 +78,10 @@ CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER)
 SELECT scaled(i.qty), scaled(i.qty, 2) INTO a, b FROM item i WHERE i.id = 1;
 -- call: p
 -- out: a = 30, b = 20
+-- behaviour: inside SQL a call may leave out all its arguments, and stand in another that leaves out its own
+CREATE FUNCTION scaled (v INTEGER DEFAULT 5, factor INTEGER DEFAULT 3) RETURNS INTEGER RETURN v * factor;
+CREATE PROCEDURE p (IN k INTEGER, OUT a INTEGER, OUT b INTEGER, OUT c INTEGER, OUT d INTEGER)
+SELECT scaled(), scaled(k), scaled(scaled(k)), scaled(factor => scaled(1)) INTO a, b, c, d
+  FROM item i WHERE i.id = 1 AND scaled(k) + scaled( ) > 0;
+-- call: p k = 2
+-- out: a = 15, b = 6, c = 18, d = 15

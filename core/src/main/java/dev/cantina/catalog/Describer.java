@@ -38,6 +38,16 @@ public interface Describer {
         return true;
     }
 
+    /** Whether it has a type BOOLEAN; otherwise what is true or false is a number to it. */
+    default boolean knowsBooleans() {
+        return true;
+    }
+
+    /** Whether a statement must give a function all its arguments, whatever defaults they have. */
+    default boolean wantsAllArguments() {
+        return false;
+    }
+
     /**
      * How a statement calls a function of a module.
      *

@@ -5,6 +5,7 @@ import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.PredicateText;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlText.NameUse;
@@ -110,10 +111,11 @@ final class SqlBinder {
                                         .ifPresent(c -> replacements.add(positioned(p, c))));
         List<Place> places = new ArrayList<>(replacements);
         places.addAll(arranged(text, scope));
-        // Of two that begin together the longer one holds the other.
+        // Of two that begin together the longer one holds the other, and a call its only argument.
         places.sort(
                 Comparator.<Place>comparingInt(p -> p.span().start())
-                        .thenComparing(p -> -p.span().end()));
+                        .thenComparing(p -> -p.span().end())
+                        .thenComparing(p -> p instanceof Arranged ? 0 : 1));
         Writing writing = new Writing(text.span().source().text(), before, values, places);
         writing.write(text.span().start(), text.span().end());
         List<String> pieces = writing.end(suffix);
@@ -203,9 +205,17 @@ final class SqlBinder {
         }
 
         void write(int from, int to) {
+            write(from, to, Optional.empty());
+        }
+
+        /**
+         * @param around the call that an argument is in, which may be all that stands there
+         */
+        private void write(int from, int to, Optional<Arranged> around) {
             int at = from;
             for (Place place : places) {
-                if (place.span().start() < at || place.span().end() > to) {
+                boolean outside = place.span().start() < at || place.span().end() > to;
+                if (outside || around.filter(a -> a == place).isPresent()) {
                     continue;
                 }
                 piece.append(source, at, place.span().start());
@@ -237,7 +247,7 @@ final class SqlBinder {
                 if (argument.initial().isPresent()) {
                     write(argument.initial().get());
                 } else {
-                    write(argument.span().start(), argument.span().end());
+                    write(argument.span().start(), argument.span().end(), Optional.of(call));
                 }
                 separator = ", ";
             }
@@ -263,45 +273,54 @@ final class SqlBinder {
     /** An argument where it is written, or the value of one that is not. */
     private record Argument(Span span, Optional<BoundExpression> initial) {}
 
-    /** The calls of a statement that name their arguments. */
+    /**
+     * The calls of a statement whose arguments are not all there in their order, as far as the
+     * database minds.
+     */
     private List<Arranged> arranged(SqlText text, Scope scope) {
         List<Arranged> arranged = new ArrayList<>();
-        ExpressionBinder expressions = new ExpressionBinder(binding, this);
-        for (SqlText.NamedCall call : text.calls()) {
+        boolean whole = binding.describer.map(Describer::wantsAllArguments).orElse(false);
+        for (SqlText.Call call : text.calls()) {
+            if (!whole && !call.isNamed()) {
+                continue;
+            }
             String key = binding.catalog.keyOf(call.function(), binding.module);
             List<RoutineSymbol> functions = binding.catalog.functions(key);
-            if (!functions.isEmpty()) {
-                arranged.add(
-                        new Arranged(call.span(), arranged(call, functions, expressions, scope)));
+            if (functions.isEmpty()) {
+                continue;
+            }
+            RoutineSymbol function =
+                    functions.stream()
+                            .filter(f -> takes(f, call))
+                            .findFirst()
+                            .orElse(functions.get(0));
+            if (call.isNamed() || call.arguments().size() < function.parameters().size()) {
+                arranged.add(new Arranged(call.span(), arranged(call, function, scope, whole)));
             }
         }
         return arranged;
     }
 
+    /**
+     * @param whole whether those at the end that are left out are to be sent too
+     */
     private List<Argument> arranged(
-            SqlText.NamedCall call,
-            List<RoutineSymbol> functions,
-            ExpressionBinder expressions,
-            Scope scope) {
-        RoutineSymbol routine =
-                functions.stream().filter(f -> takes(f, call)).findFirst().orElse(functions.get(0));
-        List<Optional<Span>> matched =
-                expressions.match(
-                        routine,
-                        call.arguments().stream()
-                                .map(
-                                        a ->
-                                                new ExpressionBinder.Given<>(
-                                                        a.name(), a.span(), a.span()))
-                                .toList(),
-                        call.span());
+            SqlText.Call call, RoutineSymbol function, Scope scope, boolean whole) {
+        ExpressionBinder expressions = new ExpressionBinder(binding, this);
+        List<ExpressionBinder.Given<Span>> given = new ArrayList<>();
+        for (SqlText.Argument argument : call.arguments()) {
+            given.add(
+                    new ExpressionBinder.Given<>(
+                            argument.name(), argument.span(), argument.span()));
+        }
+        List<Optional<Span>> matched = expressions.match(function, given, call.span());
         int last = matched.size();
-        while (last > 0 && matched.get(last - 1).isEmpty()) {
+        while (!whole && last > 0 && matched.get(last - 1).isEmpty()) {
             last--;
         }
         List<Argument> arguments = new ArrayList<>();
         for (int i = 0; i < last; i++) {
-            ParameterSymbol parameter = routine.parameters().get(i);
+            ParameterSymbol parameter = function.parameters().get(i);
             Optional<BoundExpression> initial =
                     matched.get(i).isPresent()
                             ? Optional.empty()
@@ -313,7 +332,7 @@ final class SqlBinder {
         return arguments;
     }
 
-    private static boolean takes(RoutineSymbol function, SqlText.NamedCall call) {
+    private static boolean takes(RoutineSymbol function, SqlText.Call call) {
         return call.arguments().size() <= function.parameters().size()
                 && call.arguments().stream()
                         .flatMap(a -> a.name().stream())
@@ -346,7 +365,25 @@ final class SqlBinder {
             refused(text, refused.reason());
             return List.of();
         }
-        return ((Describer.Answer.Taken) answer).columns();
+        List<SqlType.Field> columns = ((Describer.Answer.Taken) answer).columns();
+        return binding.describer.get().knowsBooleans() ? columns : withBooleans(text, columns);
+    }
+
+    /** The columns that are true or false, and numbers to the database. */
+    private static List<SqlType.Field> withBooleans(SqlText text, List<SqlType.Field> columns) {
+        List<SqlType.Field> all = new ArrayList<>(columns);
+        for (int i = 0; i < Math.min(all.size(), text.items().size()); i++) {
+            String item = text.items().get(i).text();
+            if (item.endsWith("*")) {
+                // It stands for any number of columns.
+                break;
+            }
+            boolean number = all.get(i).type() instanceof SqlType.Integral;
+            if (number && PredicateText.isPredicate(item)) {
+                all.set(i, new SqlType.Field(all.get(i).name(), SqlType.BOOLEAN));
+            }
+        }
+        return all;
     }
 
     /** Puts the database's objection at the name that it is about, where there is one. */

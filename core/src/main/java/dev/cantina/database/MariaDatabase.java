@@ -515,6 +515,18 @@ public final class MariaDatabase implements ServerDatabase {
         return false;
     }
 
+    /** BOOLEAN is another word for TINYINT(1), and what is compared is an INT. */
+    @Override
+    public boolean knowsBooleans() {
+        return false;
+    }
+
+    /** Its functions have no defaults. */
+    @Override
+    public boolean wantsAllArguments() {
+        return true;
+    }
+
     @Override
     public String called(String key) {
         return key;

@@ -12,6 +12,7 @@ import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -175,21 +176,9 @@ final class MariaSql {
         if (all.isEmpty()) {
             return;
         }
-        Span bracket = bracket(use.span());
-        List<Span> given = split(bracket);
-        Optional<SqlText.NamedCall> named =
-                sql.source().calls().stream()
-                        .filter(
-                                c ->
-                                        bracket.start() <= c.span().start()
-                                                && c.span().end() <= bracket.end())
-                        .filter(c -> c.function().equals(use.names()))
-                        .findFirst();
-        List<Name> said =
-                named.stream()
-                        .flatMap(c -> c.arguments().stream())
-                        .flatMap(a -> a.name().stream())
-                        .toList();
+        SqlText.Call call = callOf(sql, use);
+        List<SqlText.Argument> given = call.arguments();
+        List<Name> said = given.stream().flatMap(a -> a.name().stream()).toList();
         List<RoutineSymbol> fitting =
                 all.stream()
                         .filter(f -> given.size() <= f.parameters().size())
@@ -212,25 +201,18 @@ final class MariaSql {
         }
         RoutineSymbol function = fitting.get(0);
         splice.put(use.span(), words.callee(function));
-        if (named.isEmpty() && given.size() == function.parameters().size()) {
+        if (!call.isNamed() && given.size() == function.parameters().size()) {
             return;
         }
         List<String> texts = new ArrayList<>();
         for (int i = 0; i < function.parameters().size(); i++) {
             ParameterSymbol parameter = function.parameters().get(i);
-            Optional<Span> value =
-                    i < given.size() && named.isEmpty()
-                            ? Optional.of(given.get(i))
-                            : Optional.empty();
-            if (named.isPresent()) {
-                List<SqlText.NamedArgument> arguments = named.get().arguments();
-                for (int k = 0; k < arguments.size(); k++) {
-                    boolean fits =
-                            arguments.get(k).name().isPresent()
-                                    ? parameter.name().is(arguments.get(k).name().get())
-                                    : k == i;
-                    value = fits ? Optional.of(arguments.get(k).span()) : value;
-                }
+            Optional<Span> value = Optional.empty();
+            for (int k = 0; k < given.size(); k++) {
+                int position = k;
+                boolean fits =
+                        given.get(k).name().map(n -> parameter.name().is(n)).orElse(position == i);
+                value = fits ? Optional.of(given.get(k).span()) : value;
             }
             if (value.isEmpty()) {
                 texts.add(words.initial(parameter));
@@ -240,46 +222,16 @@ final class MariaSql {
                 texts.add(inner.text().strip());
             }
         }
-        splice.put(bracket, String.join(", ", texts));
+        splice.put(call.span(), String.join(", ", texts));
     }
 
-    /** What stands between the brackets behind a function's name. */
-    private static Span bracket(Span name) {
-        String text = name.source().text();
-        int open = text.indexOf('(', name.end());
-        int depth = 0;
-        boolean quoted = false;
-        for (int i = open; i < text.length(); i++) {
-            char c = text.charAt(i);
-            quoted ^= c == '\'';
-            depth += quoted ? 0 : c == '(' ? 1 : c == ')' ? -1 : 0;
-            if (depth == 0) {
-                return new Span(name.source(), open + 1, i);
-            }
-        }
-        throw new Refusal(name, "this call has no end");
-    }
-
-    /** The arguments in a bracket, by the commas that separate them. */
-    private static List<Span> split(Span bracket) {
-        List<Span> parts = new ArrayList<>();
-        String text = bracket.source().text();
-        int depth = 0;
-        boolean quoted = false;
-        int from = bracket.start();
-        for (int i = bracket.start(); i < bracket.end(); i++) {
-            char c = text.charAt(i);
-            quoted ^= c == '\'';
-            depth += quoted ? 0 : c == '(' ? 1 : c == ')' ? -1 : 0;
-            if (c == ',' && depth == 0 && !quoted) {
-                parts.add(new Span(bracket.source(), from, i));
-                from = i + 1;
-            }
-        }
-        if (!text.substring(from, bracket.end()).isBlank()) {
-            parts.add(new Span(bracket.source(), from, bracket.end()));
-        }
-        return parts;
+    /** The call that a function's name stands in: the first that begins behind it. */
+    private static SqlText.Call callOf(BoundSql sql, SqlText.NameUse use) {
+        return sql.source().calls().stream()
+                .filter(c -> c.function().equals(use.names()))
+                .filter(c -> c.span().start() > use.span().end())
+                .min(Comparator.comparingInt(c -> c.span().start()))
+                .orElseThrow(() -> new Refusal(use.span(), "this call has no end"));
     }
 
     /** Tables by the names that the server knows, whose case counts there. */

@@ -247,12 +247,17 @@ public final class DataAccess {
         try {
             performing(frame, site, values, -1);
             Object[] row = statements.oneRow(site, values, -1);
-            value = row == null ? null : row[0];
+            value = row == null ? null : truth(row[0], type);
             performed(frame, site, values, row == null ? 0 : 1, -1);
         } catch (SQLException e) {
             throw failed(frame, e);
         }
         return type instanceof SqlType.Unknown ? value : Conversion.cast(value, type);
+    }
+
+    /** What is true or false is a number to some databases. */
+    private static Object truth(Object value, SqlType type) {
+        return type instanceof SqlType.Bool && value instanceof Long number ? number != 0 : value;
     }
 
     /** For compiled code: a query whose rows go to the caller. */

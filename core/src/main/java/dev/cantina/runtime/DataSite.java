@@ -1,5 +1,6 @@
 package dev.cantina.runtime;
 
+import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
@@ -17,14 +18,14 @@ import java.util.stream.Collectors;
 public record DataSite(
         int id, BoundSql sql, List<SqlType> parameterTypes, boolean changesRows, boolean[] small) {
     DataSite(int id, BoundSql sql) {
-        this(id, sql, sql.parameterTypes(), sql.changesRows(), small(sql.parameterTypes()));
+        this(id, sql, sql.parameterTypes(), sql.changesRows(), small(sql.parameters()));
     }
 
-    private static boolean[] small(List<SqlType> types) {
-        boolean[] small = new boolean[types.size()];
+    private static boolean[] small(List<BoundExpression> parameters) {
+        boolean[] small = new boolean[parameters.size()];
         for (int i = 0; i < small.length; i++) {
             small[i] =
-                    types.get(i) instanceof SqlType.Integral whole
+                    parameters.get(i).type() instanceof SqlType.Integral whole
                             && whole.size() != SqlType.Whole.BIGINT;
         }
         return small;

@@ -201,17 +201,23 @@ final class Statements {
         return new ResultRows(columns, rows(result, columns, Long.MAX_VALUE));
     }
 
-    /** Output names as their author wrote them, where the engine has folded them. */
+    /**
+     * Output names as their author wrote them, where the engine has folded them; and what is true
+     * or false as such, where the engine gives a number.
+     */
     private static List<SqlType.Field> named(List<SqlType.Field> columns, BoundSql sql) {
         List<SqlType.Field> named = new ArrayList<>();
-        for (SqlType.Field column : columns) {
+        boolean described = sql.columns().size() == columns.size();
+        for (int i = 0; i < columns.size(); i++) {
+            SqlType.Field column = columns.get(i);
+            boolean truth = described && sql.columns().get(i).type() instanceof SqlType.Bool;
             String written =
                     sql.scope().outputs().stream()
                             .filter(n -> n.key().equals(column.name()))
                             .map(n -> n.text())
                             .findFirst()
                             .orElse(column.name());
-            named.add(new SqlType.Field(written, column.type()));
+            named.add(new SqlType.Field(written, truth ? SqlType.BOOLEAN : column.type()));
         }
         return named;
     }

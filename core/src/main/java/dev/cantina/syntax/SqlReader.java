@@ -79,6 +79,9 @@ final class SqlReader {
 
         boolean grouped;
 
+        /** The values of its select list. */
+        final List<Span> items = new ArrayList<>();
+
         Scope done(Span span) {
             return new Scope(span, tables, names, outputs, children);
         }
@@ -89,7 +92,7 @@ final class SqlReader {
 
     private Optional<Span> into = Optional.empty();
     private List<SqlText.Edit> edits = new ArrayList<>();
-    private List<SqlText.NamedCall> calls = new ArrayList<>();
+    private List<SqlText.Call> calls = new ArrayList<>();
 
     /** The function whose bracket comes next. */
     private List<Name> called = List.of();
@@ -180,7 +183,7 @@ final class SqlReader {
     private SqlText text(String stop) {
         String outer = end;
         List<SqlText.Edit> outerEdits = edits;
-        List<SqlText.NamedCall> outerCalls = calls;
+        List<SqlText.Call> outerCalls = calls;
         end = stop;
         edits = new ArrayList<>();
         calls = new ArrayList<>();
@@ -212,6 +215,7 @@ final class SqlReader {
                     edits,
                     positioned,
                     calls,
+                    root.items,
                     ofOneTable ? OptionalInt.of(root.from) : OptionalInt.empty());
         } finally {
             end = outer;
@@ -269,6 +273,7 @@ final class SqlReader {
         Draft arm = new Draft();
         Token first = reader.peek();
         arm(arm);
+        scope.items.addAll(arm.items);
         if (!reader.seesAny("UNION", "EXCEPT", "INTERSECT")) {
             // One arm only: it is the query, and what is known of it is known of the scope.
             scope.tables.addAll(arm.tables);
@@ -339,10 +344,12 @@ final class SqlReader {
 
     private void selectList(Draft scope) {
         do {
+            Token first = reader.peek();
             Token last = region(scope, CLAUSES, true);
             if (last != null) {
                 scope.outputs.add(reader.nameOf(last));
             }
+            scope.items.add(reader.since(first));
         } while (reader.accept(","));
     }
 
@@ -825,23 +832,22 @@ final class SqlReader {
     }
 
     private void arguments(Draft scope, List<Name> function) {
-        List<SqlText.NamedArgument> arguments = new ArrayList<>();
-        boolean named = false;
-        Token start = reader.peek();
+        List<SqlText.Argument> arguments = new ArrayList<>();
+        int start = reader.peek().start();
         while (!reader.sees(")") && !reader.atEnd() && !reader.sees(";")) {
             Optional<Name> name = Optional.empty();
             if (TokenReader.isName(reader.peek()) && reader.peek(1).is("=>")) {
                 name = Optional.of(reader.nameOf(reader.take()));
                 reader.take();
-                named = true;
             }
             Token value = reader.peek();
             region(scope, COMMA);
-            arguments.add(new SqlText.NamedArgument(name, reader.since(value)));
+            arguments.add(new SqlText.Argument(name, reader.since(value)));
             reader.accept(",");
         }
-        if (named && !function.isEmpty()) {
-            calls.add(new SqlText.NamedCall(reader.since(start), function, arguments));
+        if (!function.isEmpty()) {
+            Span between = reader.between(start, Math.max(start, reader.lastEnd()));
+            calls.add(new SqlText.Call(between, function, arguments));
         }
     }
 }

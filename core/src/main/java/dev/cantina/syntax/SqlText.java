@@ -12,7 +12,8 @@ import java.util.OptionalInt;
  * @param edits where the text sent differs from the text written: an INTO clause is left out, and
  *     so are the {@code TABLE (} and {@code )} around a function that gives rows
  * @param positioned where a change says WHERE CURRENT OF a cursor
- * @param calls the calls of functions that name their arguments, in the order of their ends
+ * @param calls the calls of functions, in the order of their ends
+ * @param items the values of the outermost select list, with their aliases
  * @param from where the FROM of a query over one table stands that neither groups nor joins
  */
 public record SqlText(
@@ -21,12 +22,14 @@ public record SqlText(
         Scope scope,
         List<Edit> edits,
         Optional<Positioned> positioned,
-        List<NamedCall> calls,
+        List<Call> calls,
+        List<Span> items,
         OptionalInt from)
         implements Node {
     public SqlText {
         edits = List.copyOf(edits);
         calls = List.copyOf(calls);
+        items = List.copyOf(items);
     }
 
     /**
@@ -45,10 +48,15 @@ public record SqlText(
      *
      * @param span what stands between the brackets
      */
-    public record NamedCall(Span span, List<Name> function, List<NamedArgument> arguments) {}
+    public record Call(Span span, List<Name> function, List<Argument> arguments) {
+        /** Whether an argument says which parameter it is for. */
+        public boolean isNamed() {
+            return arguments.stream().anyMatch(a -> a.name().isPresent());
+        }
+    }
 
     /** An argument of a call: the span is the value's. */
-    public record NamedArgument(Optional<Name> name, Span span) {}
+    public record Argument(Optional<Name> name, Span span) {}
 
     /** {@code CURRENT OF cursor}. */
     public record Positioned(Span span, Name cursor) {}
@@ -57,7 +65,14 @@ public record SqlText(
     public static SqlText plain(Span span, String verb) {
         Scope nothing = new Scope(span, List.of(), List.of(), List.of(), List.of());
         return new SqlText(
-                span, verb, nothing, List.of(), Optional.empty(), List.of(), OptionalInt.empty());
+                span,
+                verb,
+                nothing,
+                List.of(),
+                Optional.empty(),
+                List.of(),
+                List.of(),
+                OptionalInt.empty());
     }
 
     /** Whether the statement hands out rows. */

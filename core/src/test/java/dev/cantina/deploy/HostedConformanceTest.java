@@ -57,19 +57,9 @@ class HostedConformanceTest {
     private static final Set<String> NOT_ON_POSTGRES =
             Set.of(KEYS, EVERY_TYPE, "a trigger that fires itself ends at the depth limit");
 
-    /**
-     * What can't be the same on MariaDB: it has no arrays and no intervals to send, comparisons are
-     * numbers there, and a function that SQL calls wants all its arguments, in their order.
-     */
+    /** What can't be the same on MariaDB: it has no arrays and no intervals to send. */
     private static final Set<String> NOT_ON_MARIA =
-            Set.of(
-                    KEYS,
-                    EVERY_TYPE,
-                    "rows of the database in a condition",
-                    "intervals go to the database and come back",
-                    "inside a data statement a function's arguments may be named too, defaults"
-                            + " between them",
-                    "inside SQL too a parameter with a default may be left out");
+            Set.of(KEYS, EVERY_TYPE, "intervals go to the database and come back");
 
     static Stream<ConformanceTest.Section> sections() throws IOException {
         return PostgresConformanceTest.sections();
