@@ -70,7 +70,7 @@ public final class Loops {
             """;
     private static final Limits FREE = new Limits(Long.MAX_VALUE - 1, 1e9, 200, 1_000_000);
 
-    private static final int ROUNDS = Integer.getInteger("rounds", 9);
+    private static final int ROUNDS = Integer.getInteger("rounds", 21);
 
     private Loops() {}
 

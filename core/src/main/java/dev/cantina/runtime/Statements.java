@@ -10,6 +10,7 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicReference;
 
 /**
  * Sends a session's SQL. A statement is prepared once for its place in the code and kept; where the
@@ -34,7 +35,12 @@ final class Statements {
     private final Database database;
     private final Limits limits;
     private Prepared[] idle = new Prepared[16];
-    private volatile PreparedStatement running;
+
+    /**
+     * What can be cancelled. Who cancels may see it a moment late: a fence at each statement costs
+     * more than that is worth.
+     */
+    private final AtomicReference<PreparedStatement> running = new AtomicReference<>();
 
     Statements(Database database, Limits limits) {
         this.database = database;
@@ -83,7 +89,7 @@ final class Statements {
     }
 
     private void release(DataSite site, Prepared prepared) throws SQLException {
-        running = null;
+        running.lazySet(null);
         if (idle[site.id()] == null) {
             idle[site.id()] = prepared;
         } else {
@@ -118,7 +124,7 @@ final class Statements {
                         i + 1, database.driverValue(value, site.parameterTypes().get(i)));
             }
         }
-        running = statement;
+        running.lazySet(statement);
     }
 
     /** Runs a change or a schema statement, and gives the number of rows. */
@@ -237,7 +243,7 @@ final class Statements {
             for (int i = 0; i < values.length; i++) {
                 statement.setObject(i + 1, database.driverValue(values[i], SqlType.NULL));
             }
-            running = statement;
+            running.lazySet(statement);
             if (!statement.execute()) {
                 return new Performed(Optional.empty(), statement.getUpdateCount());
             }
@@ -248,7 +254,7 @@ final class Statements {
                         Optional.of(new ResultRows(columns, rows(result, columns, most))), 0);
             }
         } finally {
-            running = null;
+            running.lazySet(null);
         }
     }
 
@@ -279,7 +285,7 @@ final class Statements {
 
     /** Stops the statement that runs; may be called from any thread. */
     void cancel() {
-        PreparedStatement statement = running;
+        PreparedStatement statement = running.get();
         if (statement != null) {
             try {
                 statement.cancel();
