@@ -158,3 +158,51 @@ BEGIN
 END;
 -- call: p
 -- out: n = 2, r = 'some'
+-- behaviour: COMMAND_FUNCTION says which statement it was, also of one that failed
+CREATE PROCEDURE p (OUT r VARCHAR(300))
+BEGIN
+  DECLARE what VARCHAR(30);
+  DECLARE n INTEGER;
+  DECLARE c CURSOR FOR SELECT id FROM item;
+  DECLARE CONTINUE HANDLER FOR SQLEXCEPTION
+  BEGIN
+    GET STACKED DIAGNOSTICS what = COMMAND_FUNCTION;
+    SET r = r || '!' || what || ' ';
+  END;
+  SET r = '';
+  SET n = 1;
+  GET DIAGNOSTICS what = COMMAND_FUNCTION; SET r = r || what || ',';
+  UPDATE item SET qty = 5 WHERE id = 1;
+  GET DIAGNOSTICS what = COMMAND_FUNCTION; SET r = r || what || ',';
+  DELETE FROM log;
+  GET DIAGNOSTICS what = COMMAND_FUNCTION; SET r = r || what || ',';
+  INSERT INTO log (line) VALUES ('x');
+  GET DIAGNOSTICS what = COMMAND_FUNCTION; SET r = r || what || ',';
+  SELECT id INTO n FROM item WHERE id = 1;
+  GET DIAGNOSTICS what = COMMAND_FUNCTION; SET r = r || what || ',';
+  OPEN c;
+  GET DIAGNOSTICS what = COMMAND_FUNCTION; SET r = r || what || ',';
+  FETCH c INTO n;
+  GET DIAGNOSTICS what = COMMAND_FUNCTION; SET r = r || what || ',';
+  CLOSE c;
+  GET DIAGNOSTICS what = COMMAND_FUNCTION; SET r = r || what || ',';
+  EXECUTE IMMEDIATE 'DELETE FROM log';
+  GET DIAGNOSTICS what = COMMAND_FUNCTION; SET r = r || what || ' ';
+  UPDATE item SET qty = -1 WHERE id = 1;
+  INSERT INTO item (id, name) VALUES (1, 'twice');
+  SET n = 1 / 0;
+  FETCH c INTO n;
+  SIGNAL SQLSTATE '45000';
+  IF 1 / 0 = 1 THEN SET n = 1; END IF;
+END;
+-- call: p
+-- out: r = 'ASSIGNMENT,UPDATE WHERE,DELETE WHERE,INSERT,SELECT,OPEN,FETCH,CLOSE CURSOR,EXECUTE IMMEDIATE !UPDATE WHERE !INSERT !ASSIGNMENT !FETCH !SIGNAL !IF '
+-- behaviour: the command of a condition that a callee did not handle is the CALL
+CREATE PROCEDURE q () BEGIN DECLARE n INTEGER; SET n = 1 / 0; END;
+CREATE PROCEDURE p (OUT r VARCHAR(30))
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLEXCEPTION GET STACKED DIAGNOSTICS r = COMMAND_FUNCTION;
+  CALL q();
+END;
+-- call: p
+-- out: r = 'CALL'

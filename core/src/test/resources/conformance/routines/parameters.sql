@@ -184,3 +184,30 @@ END;
 CREATE FUNCTION f (a INTEGER, b INTEGER DEFAULT 100) RETURNS INTEGER RETURN a + b;
 CREATE PROCEDURE p (OUT x INTEGER) SELECT f(1, bb => 2) INTO x FROM item WHERE id = 1;
 -- problem: unknown-name
+-- behaviour: an element of an array and a field of a row take what is given back
+CREATE PROCEDURE q (INOUT n INTEGER, OUT t VARCHAR(5))
+BEGIN SET n = n + 1; SET t = 'ok'; END;
+CREATE PROCEDURE p (OUT r VARCHAR(50))
+BEGIN
+  DECLARE a INTEGER ARRAY[5] DEFAULT ARRAY[1, 2, 3];
+  DECLARE w ROW(x INTEGER, s VARCHAR(5));
+  DECLARE i INTEGER DEFAULT 2;
+  CALL q(a[i], w.s);
+  SET w.x = a[2];
+  CALL q(w.x, w.s);
+  CALL q(a[i + 1], w.s);
+  SET r = a[1] || ',' || a[2] || ',' || a[3] || ',' || w.x || ',' || w.s;
+END;
+-- call: p
+-- out: r = '1,3,4,4,ok'
+-- behaviour: an element that is not there is 2202E when it should take what is given back
+CREATE PROCEDURE q (OUT n INTEGER) BEGIN INSERT INTO log (line) VALUES ('q'); SET n = 1; END;
+CREATE PROCEDURE p (OUT r VARCHAR(50))
+BEGIN
+  DECLARE a INTEGER ARRAY[2] DEFAULT ARRAY[7];
+  DECLARE EXIT HANDLER FOR SQLSTATE '2202E' SET r = 'no ' || CARDINALITY(a);
+  CALL q(a[3]);
+END;
+-- call: p
+-- out: r = 'no 1'
+-- data: SELECT line FROM log : ['q']

@@ -5,6 +5,7 @@ import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
 import java.util.List;
 import java.util.Optional;
+import java.util.regex.Pattern;
 
 /**
  * A routine, trigger or script block, ready to be compiled. It is equal to itself alone: whoever
@@ -72,5 +73,24 @@ public record BoundRoutine(
      * @param what the statement's kind in words, such as {@code WHILE}
      * @param atomic whether an ATOMIC block is around it
      */
-    public record Place(Span span, Scope scope, String what, boolean atomic) {}
+    public record Place(Span span, Scope scope, String what, boolean atomic) {
+        private static final Pattern POSITIONED =
+                Pattern.compile("\\bWHERE\\s+CURRENT\\s+OF\\b", Pattern.CASE_INSENSITIVE);
+
+        /** The statement's code (ISO 9075-2, 23.1, and 9075-4, 22.1: COMMAND_FUNCTION). */
+        public String command() {
+            return switch (what) {
+                case "SET" -> "ASSIGNMENT";
+                case "SELECT INTO" -> "SELECT";
+                case "BEGIN" -> "BEGIN END";
+                case "UPDATE", "DELETE" ->
+                        what + (POSITIONED.matcher(span.text()).find() ? " CURSOR" : " WHERE");
+                case "CLOSE" -> "CLOSE CURSOR";
+                case "DEALLOCATE" -> "DEALLOCATE PREPARE";
+                case "COMMIT" -> "COMMIT WORK";
+                case "ROLLBACK", "ROLLBACK TO SAVEPOINT" -> "ROLLBACK WORK";
+                default -> what;
+            };
+        }
+    }
 }

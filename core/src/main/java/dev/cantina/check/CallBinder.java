@@ -6,6 +6,7 @@ import dev.cantina.check.BoundStatement.Assignment;
 import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -124,6 +125,20 @@ final class CallBinder {
         }
     }
 
+    /** What an argument gives a value back to: a variable, a field, an element of an array. */
+    private static Optional<Statement.Target> written(Expression argument) {
+        if (argument instanceof Expression.Reference reference) {
+            return Optional.of(
+                    new Statement.Target(reference.span(), reference.names(), Optional.empty()));
+        }
+        return argument instanceof Expression.Element element
+                        && element.array() instanceof Expression.Reference array
+                ? Optional.of(
+                        new Statement.Target(
+                                element.span(), array.names(), Optional.of(element.index())))
+                : Optional.empty();
+    }
+
     private BoundStatement.Argument argument(
             ParameterSymbol parameter, Optional<Expression> given, Scope scope, Statement call) {
         Optional<BoundExpression> value =
@@ -132,15 +147,13 @@ final class CallBinder {
                         : Optional.empty();
         Optional<Assignment> result = Optional.empty();
         if (parameter.mode().gives() && given.isPresent()) {
-            if (given.get() instanceof Expression.Reference reference) {
-                Target target =
-                        targets.bind(
-                                new Statement.Target(
-                                        reference.span(), reference.names(), Optional.empty()),
-                                scope);
-                Variable holder = binding.hidden(parameter.type(), reference.span());
-                BoundExpression read = new BoundExpression.Read(reference.span(), holder);
-                String where = reference.span().text();
+            Optional<Statement.Target> written = written(given.get());
+            if (written.isPresent()) {
+                Span span = written.get().span();
+                Target target = targets.bind(written.get(), scope);
+                Variable holder = binding.hidden(parameter.type(), span);
+                BoundExpression read = new BoundExpression.Read(span, holder);
+                String where = span.text();
                 result =
                         Optional.of(
                                 new Assignment(

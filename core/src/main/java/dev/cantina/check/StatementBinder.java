@@ -565,7 +565,14 @@ final class StatementBinder {
     }
 
     private BoundStatement transaction(Statement.Transaction transaction, Scope scope) {
-        String words = transaction.verb().name().replace('_', ' ');
+        String words =
+                switch (transaction.verb()) {
+                    case START -> "START TRANSACTION";
+                    case SET -> "SET TRANSACTION";
+                    case ROLLBACK_TO -> "ROLLBACK TO SAVEPOINT";
+                    case RELEASE -> "RELEASE SAVEPOINT";
+                    default -> transaction.verb().name();
+                };
         if (kind == BoundRoutine.Kind.FUNCTION || kind == BoundRoutine.Kind.TRIGGER) {
             binding.error(
                     transaction.span(),

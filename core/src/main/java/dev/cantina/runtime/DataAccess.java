@@ -181,10 +181,10 @@ public final class DataAccess {
     }
 
     private void succeeded(DataSite site, long rows, boolean notFound) {
-        succeeded(site.sql().verb(), rows, notFound);
+        succeeded(site.command(), rows, notFound);
     }
 
-    private void succeeded(String verb, long rows, boolean notFound) {
+    private void succeeded(String command, long rows, boolean notFound) {
         Condition condition =
                 notFound
                         ? new Condition("02000", "no row was found")
@@ -193,7 +193,7 @@ public final class DataAccess {
                 new Diagnostics.Area(
                         condition,
                         rows,
-                        verb,
+                        command,
                         session.top() == null ? "" : session.top().routine().name()));
         if (notFound) {
             session.noticed(condition);
@@ -382,7 +382,10 @@ public final class DataAccess {
         Statements.Performed performed = perform(statement, values, width > 0 ? 2 : Long.MAX_VALUE);
         boolean rows = performed.rows().isPresent();
         long count = rows ? performed.rows().get().rows().size() : performed.changed();
-        succeeded(verb, count, (data || width > 0) && count == 0);
+        succeeded(
+                name == null ? "EXECUTE IMMEDIATE" : "EXECUTE",
+                count,
+                (data || width > 0) && count == 0);
         if (!rows) {
             return null;
         }

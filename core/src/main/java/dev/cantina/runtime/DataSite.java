@@ -13,12 +13,33 @@ import java.util.stream.Collectors;
  *
  * @param id counts the sites of a program from 0
  * @param changesRows whether the statement is a change of rows
+ * @param command the statement's code in the diagnostics area
  * @param small for each parameter whether it is a whole number of at most 32 bits
  */
 public record DataSite(
-        int id, BoundSql sql, List<SqlType> parameterTypes, boolean changesRows, boolean[] small) {
+        int id,
+        BoundSql sql,
+        List<SqlType> parameterTypes,
+        boolean changesRows,
+        String command,
+        boolean[] small) {
     DataSite(int id, BoundSql sql) {
-        this(id, sql, sql.parameterTypes(), sql.changesRows(), small(sql.parameters()));
+        this(
+                id,
+                sql,
+                sql.parameterTypes(),
+                sql.changesRows(),
+                command(sql),
+                small(sql.parameters()));
+    }
+
+    /** As ISO 9075-2, 23.1, has them for its COMMAND_FUNCTION. */
+    private static String command(BoundSql sql) {
+        return switch (sql.verb()) {
+            case "UPDATE", "DELETE" ->
+                    sql.verb() + (sql.source().positioned().isPresent() ? " CURSOR" : " WHERE");
+            default -> sql.query() ? "SELECT" : sql.verb();
+        };
     }
 
     private static boolean[] small(List<BoundExpression> parameters) {

@@ -34,13 +34,14 @@ final class Diagnostics {
         current = area;
     }
 
-    void clear() {
-        current = Area.CLEAR;
+    /** A statement begins. */
+    void clear(String command) {
+        current = new Area(SUCCESS, 0, command, "");
     }
 
     /** A handler begins: it sees the area of its condition, and has it under its own too. */
-    void push(RaisedException cause, String routine) {
-        Area area = new Area(cause.condition(), 0, current.command(), routine);
+    void push(RaisedException cause, Frame frame) {
+        Area area = new Area(cause.condition(), 0, frame.place().command(), frame.routine().name());
         activations.push(new Activation(area, cause));
         current = area;
     }

@@ -647,7 +647,10 @@ public final class Session implements AutoCloseable {
         Frame at = frame == null ? top : frame;
         RaisedException raised = new RaisedException(condition, stack(at));
         diagnostics.set(
-                new Diagnostics.Area(condition, 0, "", at == null ? "" : at.routine().name()));
+                at == null
+                        ? new Diagnostics.Area(condition, 0, "", "")
+                        : new Diagnostics.Area(
+                                condition, 0, at.place().command(), at.routine().name()));
         if (at != null) {
             probe.raised(at, condition);
         }
@@ -713,7 +716,7 @@ public final class Session implements AutoCloseable {
         if (entry.undo() >= 0) {
             transaction.rollbackTo(frame.marks[entry.undo()]);
         }
-        diagnostics.push(raised, frame.routine().name());
+        diagnostics.push(raised, frame);
         return entry.number();
     }
 
@@ -765,14 +768,14 @@ public final class Session implements AutoCloseable {
     public Object[] call(Frame caller, RoutineReference reference, Object[] values) {
         if (isReplaced(reference.symbol())) {
             Object[] stood = standIn.stand(reference.symbol(), values, results::add);
-            diagnostics.clear();
+            diagnostics.clear("CALL");
             return stood;
         }
         Object[] given =
                 reference.isExternal()
                         ? external(reference.symbol(), values)
                         : activate(reference.routine(program), values).give();
-        diagnostics.clear();
+        diagnostics.clear("CALL");
         return given;
     }
 
@@ -930,8 +933,8 @@ public final class Session implements AutoCloseable {
     }
 
     /** For compiled code: a statement begins that does not ask the diagnostics area. */
-    public void clear() {
-        diagnostics.clear();
+    public void clear(String command) {
+        diagnostics.clear(command);
     }
 
     /** For compiled code: REPORT. */
@@ -953,7 +956,8 @@ public final class Session implements AutoCloseable {
             Object[] values) {
         Condition condition = diagnostics.signalled(resignal, sqlstate, name, items, values);
         if (condition.isWarning() || condition.isNotFound()) {
-            diagnostics.set(new Diagnostics.Area(condition, 0, "SIGNAL", frame.routine().name()));
+            String command = resignal ? "RESIGNAL" : "SIGNAL";
+            diagnostics.set(new Diagnostics.Area(condition, 0, command, frame.routine().name()));
             if (condition.isWarning()) {
                 warnings.add(condition.message());
             }

@@ -148,7 +148,8 @@ final class StatementCode {
             if (!(s instanceof BoundStatement.GetDiagnostics)
                     && compiler.routine().asksDiagnostics()) {
                 code.loadSession();
-                code.callSession("clear", "()V");
+                code.push(compiler.routine().places().get(s.at()).command());
+                code.callSession("clear", "(Ljava/lang/String;)V");
             }
             guarded(region, new Label(), () -> plain(s, region));
         }
