@@ -9,6 +9,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /** Binds what raises conditions and asks about them (ISO 9075-4, clause 22; 9075-2, 23.1). */
 final class ConditionBinder {
@@ -23,17 +24,32 @@ final class ConditionBinder {
                     "SCHEMA_NAME",
                     "CATALOG_NAME",
                     "CURSOR_NAME",
+                    "ROUTINE_NAME",
+                    "ROUTINE_SCHEMA",
+                    "ROUTINE_CATALOG",
+                    "SPECIFIC_NAME",
+                    "TRIGGER_NAME",
+                    "TRIGGER_SCHEMA",
+                    "TRIGGER_CATALOG",
+                    "PARAMETER_NAME",
+                    "PARAMETER_MODE",
+                    "SERVER_NAME",
+                    "CONNECTION_NAME",
                     "CLASS_ORIGIN",
                     "SUBCLASS_ORIGIN");
     private static final Set<String> STATEMENT_ITEMS =
             Set.of("NUMBER", "ROW_COUNT", "COMMAND_FUNCTION", "MORE");
     private static final Set<String> CONDITION_ITEMS =
             Set.of(
-                    ("RETURNED_SQLSTATE MESSAGE_TEXT MESSAGE_LENGTH CONSTRAINT_NAME "
-                                    + "CONSTRAINT_SCHEMA TABLE_NAME COLUMN_NAME SCHEMA_NAME ROUTINE_NAME "
-                                    + "CONDITION_IDENTIFIER CONDITION_NUMBER CURSOR_NAME CLASS_ORIGIN "
-                                    + "SUBCLASS_ORIGIN TRIGGER_NAME")
-                            .split(" "));
+                    Stream.concat(
+                                    SIGNAL_ITEMS.stream(),
+                                    Stream.of(
+                                            "RETURNED_SQLSTATE",
+                                            "MESSAGE_LENGTH",
+                                            "MESSAGE_OCTET_LENGTH",
+                                            "CONDITION_IDENTIFIER",
+                                            "CONDITION_NUMBER"))
+                            .toArray(String[]::new));
 
     private final Binding binding;
     private final ExpressionBinder expressions;
@@ -110,8 +126,7 @@ final class ConditionBinder {
                 continue;
             }
             boolean number =
-                    Set.of("NUMBER", "ROW_COUNT", "CONDITION_NUMBER", "MESSAGE_LENGTH")
-                            .contains(key);
+                    key.endsWith("NUMBER") || key.endsWith("_LENGTH") || key.equals("ROW_COUNT");
             Variable holder =
                     binding.hidden(number ? SqlType.BIGINT : SqlType.VARCHAR, item.span());
             Target target = targets.bind(item.target(), scope);

@@ -16,12 +16,23 @@ public record CursorSymbol(
         int slot,
         String name,
         boolean scroll,
+        Lifetime lifetime,
         boolean returned,
         Optional<BoundSql> query,
         Optional<String> statement,
         List<SqlType.Field> columns,
         Positioning positioning,
         Span span) {
+    /** How long it stays open, where nobody closes it before (ISO 9075-2, 4.38). */
+    public enum Lifetime {
+        /** Till COMMIT or ROLLBACK. */
+        TRANSACTION,
+        /** WITH HOLD: over COMMIT, till the ROLLBACK of the transaction that opened it. */
+        HELD,
+        /** A FOR loop's own: till the loop ends. */
+        LOOP
+    }
+
     /** Whether a statement changes the row that the cursor stands on, which must then be known. */
     public static final class Positioning {
         private BoundSql query;

@@ -392,6 +392,10 @@ final class ExpressionBinder {
             SqlType type = TypeRules.common(left.type(), right.type()).orElse(left.type());
             return new BoundExpression.Concatenate(span, left, right, type);
         }
+        if (left.type() instanceof SqlType.Bytes && right.type() instanceof SqlType.Bytes) {
+            SqlType type = new SqlType.Bytes(Shape.VARYING, 0);
+            return new BoundExpression.Concatenate(span, left, right, type);
+        }
         return new BoundExpression.Concatenate(span, text(left), text(right), SqlType.VARCHAR);
     }
 

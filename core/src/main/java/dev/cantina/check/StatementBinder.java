@@ -13,10 +13,12 @@ import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
@@ -234,6 +236,7 @@ final class StatementBinder {
                 scope = variables(variables, scope, initial);
             } else if (declaration instanceof Declaration.Condition condition) {
                 onlyOnce(condition.name(), scope);
+                notSuccess(condition.span(), condition.sqlstate());
                 scope = scope.withCondition(condition.name(), condition.sqlstate());
             } else if (declaration instanceof Declaration.Cursor cursor) {
                 onlyOnce(cursor.name(), scope);
@@ -244,6 +247,9 @@ final class StatementBinder {
                                 binding.cursors++,
                                 cursor.name().text(),
                                 cursor.scroll(),
+                                cursor.withHold()
+                                        ? CursorSymbol.Lifetime.HELD
+                                        : CursorSymbol.Lifetime.TRANSACTION,
                                 cursor.withReturn(),
                                 query,
                                 cursor.statement().map(Name::key),
@@ -265,8 +271,17 @@ final class StatementBinder {
             }
         }
         List<BoundStatement.Handler> bound = new ArrayList<>();
+        Set<String> taken = new HashSet<>();
         for (Declaration.Handler handler : handlers) {
-            bound.add(handler(handler, compound, scope));
+            BoundStatement.Handler one = handler(handler, compound, scope);
+            if (!one.conditions().stream().map(StatementBinder::key).allMatch(taken::add)) {
+                binding.error(
+                        handler.span(),
+                        "duplicate-name",
+                        "this block has two handlers for one condition",
+                        "keep one of them, or put the other into a block of its own");
+            }
+            bound.add(one);
         }
         List<BoundStatement> statements = all(compound.statements(), scope);
         boolean atomic = compound.atomic();
@@ -331,6 +346,24 @@ final class StatementBinder {
         return scope;
     }
 
+    /** What tells a condition of handlers from others: its SQLSTATE, where it has one. */
+    private static String key(BoundStatement.Handled handled) {
+        if (!handled.sqlstate().isEmpty()) {
+            return handled.sqlstate();
+        }
+        return handled.name().isEmpty() ? handled.kind().name() : '"' + handled.name();
+    }
+
+    private void notSuccess(Span span, Optional<String> sqlstate) {
+        if (sqlstate.filter(s -> s.startsWith("00")).isPresent()) {
+            binding.error(
+                    span,
+                    "wrong-sqlstate",
+                    "class 00 means success, which is no condition to handle",
+                    "use '45000' for a condition of your own");
+        }
+    }
+
     private BoundStatement.Handler handler(
             Declaration.Handler handler, Statement.Compound block, Scope scope) {
         if (handler.action() == Declaration.HandlerAction.UNDO && !block.atomic()) {
@@ -367,6 +400,9 @@ final class StatementBinder {
                                 new BoundStatement.Handled(condition.kind(), condition.text(), ""));
             }
         }
+        handler.conditions().stream()
+                .filter(c -> c.kind() == Declaration.HandledKind.SQLSTATE)
+                .forEach(c -> notSuccess(c.span(), Optional.of(c.text())));
         int number = binding.handlers++;
         BoundStatement body = bind(handler.body(), scope);
         return new BoundStatement.Handler(number, handler.action(), handled, body, handler.span());
@@ -464,6 +500,7 @@ final class StatementBinder {
                         binding.cursors++,
                         loop.cursor().map(Name::text).orElse(loop.row().text()),
                         false,
+                        CursorSymbol.Lifetime.LOOP,
                         false,
                         Optional.of(query),
                         Optional.empty(),
@@ -671,6 +708,13 @@ final class StatementBinder {
                     fetch.span(),
                     "wrong-arguments",
                     "the cursor gives " + columns + " values for " + targets.size() + " variables");
+        }
+        if (!fetch.orientation().equals("NEXT") && !cursor.get().scroll()) {
+            binding.error(
+                    fetch.span(),
+                    "wrong-cursor",
+                    cursor.get().name() + " goes forwards alone",
+                    "declare it SCROLL CURSOR");
         }
         Optional<BoundExpression> offset =
                 fetch.offset()

@@ -34,6 +34,7 @@ public final class MariaConditions {
                     Map.entry(1292, "22007"),
                     Map.entry(1441, "22008"),
                     Map.entry(1243, "26000"),
+                    Map.entry(1210, "07001"),
                     Map.entry(1064, "42601"),
                     Map.entry(1231, "22004"),
                     Map.entry(1422, "2D000"),

@@ -542,7 +542,10 @@ public final class MariaDatabase implements ServerDatabase {
     public synchronized Answer describe(List<String> pieces, List<SqlType> parameters) {
         StringBuilder text = new StringBuilder(pieces.get(0));
         for (int i = 0; i < parameters.size(); i++) {
-            text.append(parameter(parameters.get(i))).append(pieces.get(i + 1));
+            // To the server a marker is of bytes, and then so is what a function makes of it.
+            boolean ofText = parameters.get(i) instanceof SqlType.Text;
+            text.append(ofText ? "CAST(? AS CHAR)" : parameter(parameters.get(i)));
+            text.append(pieces.get(i + 1));
         }
         try (PreparedStatement statement = connection.prepareStatement(words(text.toString()))) {
             ResultSetMetaData columns = statement.getMetaData();

@@ -110,13 +110,21 @@ final class Effects {
         return endsTransactions(routine, new HashSet<>());
     }
 
+    /** The same of a body. */
+    boolean endsTransactions(dev.cantina.check.BoundRoutine routine) {
+        return endsTransactions(routine.body(), new HashSet<>());
+    }
+
     private boolean endsTransactions(RoutineSymbol routine, Set<RoutineSymbol> seen) {
-        if (routine.tree().body().isEmpty() || !seen.add(routine)) {
-            return false;
-        }
+        return routine.tree().body().isPresent()
+                && seen.add(routine)
+                && endsTransactions(routines.of(routine).body(), seen);
+    }
+
+    private boolean endsTransactions(BoundStatement body, Set<RoutineSymbol> seen) {
         boolean[] found = {false};
         Walker.statements(
-                routines.of(routine).body(),
+                body,
                 s ->
                         found[0] |=
                                 s instanceof BoundStatement.Transaction t && ends(t)

@@ -298,7 +298,7 @@ final class MariaBlocks {
         return found[0];
     }
 
-    private static boolean holds(BoundStatement outer, BoundStatement inner) {
+    static boolean holds(BoundStatement outer, BoundStatement inner) {
         boolean[] found = {false};
         Walker.statements(outer, s -> found[0] |= s == inner);
         return found[0];
@@ -591,6 +591,13 @@ final class MariaBlocks {
         Statement.For tree = (Statement.For) body.written(loop);
         if (loop.cursor().positioning().query().isPresent()) {
             throw new Refusal(tree.span(), "MariaDB has no changes WHERE CURRENT OF a cursor");
+        }
+        if (tree.query().span().text().matches("(?s).*[/(].*")
+                && around.exceptions(effects.raisesItself(loop)).stream()
+                        .anyMatch(a -> !a.isExit())) {
+            throw new Refusal(
+                    tree.query().span(),
+                    "where this query fails, a CONTINUE handler would go on inside the loop");
         }
         fillEmpty(tree);
         Span query = tree.query().span();

@@ -141,15 +141,51 @@ final class MariaExpressions {
                 throw new Refusal(e.span(), "MariaDB has no arrays");
             }
             parts(e, splice);
+        } else if (e instanceof BoundExpression.IsNull is
+                && is.operand().type() instanceof SqlType.Row row) {
+            splice.put(is.span(), isNull(is, row));
+        } else if (Written.symmetric(e).isPresent()) {
+            symmetric(Written.symmetric(e).get(), splice);
         } else {
-            boolean symmetric =
-                    e.span().text().matches("(?is).*\\bBETWEEN\\s+SYMMETRIC\\b.*")
-                            && !(e instanceof BoundExpression.Choice);
-            if (symmetric) {
-                throw new Refusal(e.span(), "MariaDB has no BETWEEN SYMMETRIC");
-            }
             parts(e, splice);
         }
+    }
+
+    /** IS NULL of a row asks each of its fields, which the server does not. */
+    private String isNull(BoundExpression.IsNull is, SqlType.Row row) {
+        List<String> fields = new ArrayList<>();
+        if (is.operand() instanceof BoundExpression.Several several) {
+            several.parts().forEach(part -> fields.add("(" + of(part) + ")"));
+        } else if (is.operand() instanceof BoundExpression.Read read) {
+            row.fields().forEach(f -> fields.add(row(read.variable()) + "." + names.of(f.name())));
+        } else {
+            throw new Refusal(is.span(), "a row that is no variable");
+        }
+        return fields.stream()
+                .map(field -> field + (is.negated() ? " IS NOT NULL" : " IS NULL"))
+                .collect(Collectors.joining(" AND ", "(", ")"));
+    }
+
+    /** BETWEEN SYMMETRIC: between the one and the other, or the other way round. */
+    private void symmetric(Written.Symmetric between, Splice splice) {
+        String operand = of(between.operand());
+        String low = of(between.low());
+        String high = of(between.high());
+        String both =
+                "("
+                        + operand
+                        + " BETWEEN "
+                        + low
+                        + " AND "
+                        + high
+                        + " OR "
+                        + operand
+                        + " BETWEEN "
+                        + high
+                        + " AND "
+                        + low
+                        + ")";
+        splice.put(between.span(), between.negated() ? "NOT " + both : both);
     }
 
     private void parts(BoundExpression e, Splice splice) {
@@ -389,6 +425,10 @@ final class MariaExpressions {
     private void concatenate(BoundExpression.Concatenate both, Splice splice) {
         if (both.type() instanceof SqlType.Array) {
             throw new Refusal(both.span(), "MariaDB has no arrays");
+        }
+        if (both.type() instanceof SqlType.Bytes) {
+            parts(both, splice);
+            return;
         }
         for (BoundExpression side : List.of(both.left(), both.right())) {
             BoundExpression bare = Written.bare(side);

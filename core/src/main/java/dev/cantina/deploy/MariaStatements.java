@@ -23,6 +23,8 @@ import java.util.stream.Collectors;
 
 /** The statements that hold no others. */
 final class MariaStatements {
+    private static final String CLOSED =
+            "BEGIN DECLARE CONTINUE HANDLER FOR 1326 BEGIN END; CLOSE %s; END";
     private static final String SKIP = "DECLARE CONTINUE HANDLER FOR %s BEGIN END";
     private static final Set<String> SIGNALLED =
             Set.of(
@@ -518,6 +520,9 @@ final class MariaStatements {
                     span,
                     "this ends the transaction, which MariaDB would do in an ATOMIC block too");
         }
+        if (effects.endsTransactions(routine)) {
+            keptOpen(call, span);
+        }
         List<String> before = new ArrayList<>();
         if (routine.tree().span().equals(body.routine().span())
                 || effects.isRecursive(body.routine())) {
@@ -528,6 +533,23 @@ final class MariaStatements {
             mark(after, span);
         }
         body.surround(span, before, after, listed);
+    }
+
+    private void keptOpen(BoundStatement.Call call, Span span) {
+        Walker.statements(
+                body.routine().body(),
+                s -> {
+                    if (s instanceof BoundStatement.Block block
+                            && MariaBlocks.holds(block, call)
+                            && block.cursors().stream()
+                                    .filter(c -> c.lifetime() == CursorSymbol.Lifetime.TRANSACTION)
+                                    .anyMatch(c -> canBeOpen(c, block, span.start()))) {
+                        throw new Refusal(
+                                span,
+                                "this ends the transaction, and MariaDB would leave a cursor open;"
+                                        + " declare it WITH HOLD");
+                    }
+                });
     }
 
     private void give(BoundStatement.Return give, Handlers around, Span span, boolean listed) {
@@ -720,10 +742,57 @@ final class MariaStatements {
         if (transaction.verb() == TransactionVerb.COMMIT) {
             emptied(after);
         }
+        if (ends) {
+            closed(transaction, after);
+        }
         if (ends && startsAfter(span)) {
             after.add(again);
         }
         body.surround(span, List.of(), after, listed);
+    }
+
+    /** The end of a transaction closes cursors, which the server leaves open. */
+    private void closed(BoundStatement.Transaction transaction, List<String> after) {
+        int end = body.span(transaction.at()).start();
+        Walker.statements(
+                body.routine().body(),
+                s -> {
+                    if (s instanceof BoundStatement.Block block
+                            && MariaBlocks.holds(block, transaction)) {
+                        block.cursors().stream()
+                                .filter(c -> c.lifetime() == CursorSymbol.Lifetime.TRANSACTION)
+                                .filter(c -> !c.returned() && canBeOpen(c, block, end))
+                                .map(c -> words.names().of(c.name()))
+                                .forEach(c -> after.add(CLOSED.formatted(c)));
+                    }
+                });
+    }
+
+    /** Whether a cursor can be open where a statement begins. */
+    private boolean canBeOpen(CursorSymbol cursor, BoundStatement.Block block, int at) {
+        boolean[] open = {false};
+        Walker.statements(
+                block,
+                s -> {
+                    boolean before = s.at() >= 0 && body.span(s.at()).start() < at;
+                    boolean loop =
+                            s instanceof BoundStatement.While
+                                    || s instanceof BoundStatement.Repeat
+                                    || s instanceof BoundStatement.For;
+                    if (loop && before && body.span(s.at()).end() > at) {
+                        Walker.statements(
+                                s,
+                                inner ->
+                                        open[0] |=
+                                                inner instanceof BoundStatement.Open o
+                                                        && o.cursor() == cursor);
+                    } else if (before && s instanceof BoundStatement.Open o) {
+                        open[0] |= o.cursor() == cursor;
+                    } else if (before && s instanceof BoundStatement.Close c) {
+                        open[0] &= c.cursor() != cursor;
+                    }
+                });
+        return open[0];
     }
 
     /** The tables of blocks whose rows a COMMIT takes away. */

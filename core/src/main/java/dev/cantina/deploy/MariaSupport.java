@@ -163,6 +163,9 @@ final class MariaSupport {
         if (maria.startsWith("VARCHAR") || maria.startsWith("CHAR")) {
             return head + "RETURN value";
         }
+        if (maria.equals("UUID")) {
+            return head + UUID;
+        }
         return head
                 + (name.equals("cantina_to_boolean") ? TRUTH : NUMERAL)
                         .formatted(maria.equals("DOUBLE") ? "DOUBLE" : "DECIMAL(65, 30)");
@@ -178,6 +181,15 @@ final class MariaSupport {
               RETURN CAST(TRIM(value) AS %s);
             END""";
 
+    private static final String UUID =
+            """
+            BEGIN
+              IF TRIM(value) NOT REGEXP '^[0-9a-fA-F]{8}(-[0-9a-fA-F]{4}){3}-[0-9a-fA-F]{12}$' THEN
+                SIGNAL SQLSTATE '22018' SET MESSAGE_TEXT = 'this text is no UUID';
+              END IF;
+              RETURN CAST(TRIM(value) AS UUID);
+            END""";
+
     private static final String TRUTH =
             """
             BEGIN
@@ -186,6 +198,7 @@ final class MariaSupport {
                 WHEN 'FALSE' THEN RETURN FALSE;
                 WHEN '1' THEN RETURN TRUE;
                 WHEN '0' THEN RETURN FALSE;
+                WHEN 'UNKNOWN' THEN RETURN NULL;
                 ELSE
                   IF value IS NULL THEN
                     RETURN NULL;

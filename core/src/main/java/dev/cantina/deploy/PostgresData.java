@@ -124,7 +124,11 @@ final class PostgresData {
                     .filter(p -> p instanceof BoundExpression.CursorRow)
                     .forEach(p -> wanted(((BoundExpression.CursorRow) p).cursor(), true));
             KeyUpdates.refuse(execute.sql(), catalog, body.span(s.at()), "PostgreSQL");
+            Optional<CursorSymbol> twice = changedTwice(execute.sql());
+            twice.ifPresent(c -> out.add("PERFORM cantina.standing(" + gone(c) + ");"));
             sql(execute.sql(), "", ";");
+            twice.filter(c -> execute.sql().verb().equals("DELETE"))
+                    .ifPresent(c -> out.add(gone(c) + " := FOUND;"));
             found(s, around);
         } else if (s instanceof BoundStatement.Fill fill) {
             fill(fill, around);
@@ -142,14 +146,15 @@ final class PostgresData {
                 out.add(name + " := NULL;");
             }
         } else if (s instanceof BoundStatement.Prepare prepare) {
-            out.add(
-                    statement(prepare.name())
-                            + " := cantina.prepared("
-                            + words.of(prepare.text())
-                            + ");");
+            String name = statement(prepare.name());
+            if (body.routine().outlivesFailures()) {
+                // A statement of that name is gone, also where this one is refused.
+                out.add(name + " := NULL;");
+            }
+            out.add(name + " := cantina.prepared(" + words.of(prepare.text()) + ");");
         } else if (s instanceof BoundStatement.Deallocate deallocate) {
             String name = statement(deallocate.name());
-            out.add("PERFORM cantina.filled(" + name + ");");
+            out.add("PERFORM cantina.known(" + name + ");");
             out.add(name + " := NULL;");
         } else if (s instanceof BoundStatement.Perform perform) {
             perform(perform, around);
@@ -340,6 +345,11 @@ final class PostgresData {
     private void open(BoundStatement.Open open) {
         CursorSymbol cursor = open.cursor();
         String name = name(cursor);
+        if (cursor.lifetime() == CursorSymbol.Lifetime.HELD
+                && body.effects().endsTransactions(body.routine())) {
+            throw new Refusal(
+                    body.span(open.at()), "PL/pgSQL closes a cursor WITH HOLD at COMMIT too");
+        }
         wanted(cursor, false);
         if (cursor.statement().isPresent()) {
             out.add(
@@ -418,6 +428,9 @@ final class PostgresData {
 
     private void fetch(BoundStatement.Fetch fetch, Handlers around) {
         wanted(fetch.cursor(), true);
+        if (changes(fetch.cursor()) > 1) {
+            out.add(gone(fetch.cursor()) + " := FALSE;");
+        }
         String way = fetch.orientation();
         String offset =
                 fetch.offset()
@@ -434,6 +447,41 @@ final class PostgresData {
         String words = way.equals("NEXT") ? "" : way + " " + offset + "FROM ";
         out.add("FETCH " + words + name(fetch.cursor()) + " INTO " + String.join(", ", held) + ";");
         taken(fetch, fetch.targets(), held, around, false);
+    }
+
+    /**
+     * The cursor whose row a statement changes, where others of that cursor may have deleted it.
+     */
+    private Optional<CursorSymbol> changedTwice(BoundSql sql) {
+        return sql.parameters().stream()
+                .filter(p -> p instanceof BoundExpression.CursorRow)
+                .map(p -> ((BoundExpression.CursorRow) p).cursor())
+                .filter(c -> changes(c) > 1)
+                .findFirst();
+    }
+
+    /** How many statements change a cursor's row; 0 where none of them deletes it. */
+    private int changes(CursorSymbol cursor) {
+        int[] counts = new int[2];
+        Walker.statements(
+                body.routine().body(),
+                s -> {
+                    if (s instanceof BoundStatement.Execute e
+                            && e.sql().parameters().stream()
+                                    .anyMatch(
+                                            p ->
+                                                    p instanceof BoundExpression.CursorRow row
+                                                            && row.cursor() == cursor)) {
+                        counts[0]++;
+                        counts[1] += e.sql().verb().equals("DELETE") ? 1 : 0;
+                    }
+                });
+        return counts[1] == 0 ? 0 : counts[0];
+    }
+
+    /** Notes that the row of a cursor was deleted through it. */
+    private String gone(CursorSymbol cursor) {
+        return body.shared(cursor.name().toLowerCase(Locale.ROOT) + "_row_gone", "boolean");
     }
 
     // ---------------------------------------------------------------- dynamic SQL
@@ -459,11 +507,18 @@ final class PostgresData {
         return call.append(")").toString();
     }
 
+    /** The text of EXECUTE IMMEDIATE, which must not be NULL. */
+    private String given(BoundExpression text) {
+        return Written.bare(text) instanceof BoundExpression.Constant
+                ? words.of(text)
+                : "cantina.given(" + words.of(text) + ")";
+    }
+
     private void perform(BoundStatement.Perform perform, Handlers around) {
         String text =
                 perform.name().isPresent()
                         ? statement(perform.name().get())
-                        : words.of(perform.text().orElseThrow());
+                        : given(perform.text().orElseThrow());
         String execute = "EXECUTE " + filled(text, perform.using());
         Optional<Arm> arm = completion(perform, around);
         boolean query =

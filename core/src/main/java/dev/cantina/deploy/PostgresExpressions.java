@@ -160,6 +160,10 @@ final class PostgresExpressions {
         } else if (constant.type() instanceof SqlType.Approximate
                 && text.matches("(?i)[-+]?[0-9.]+E[-+]?[0-9]+")) {
             splice.put(span, text + "::double precision");
+        } else if (constant.type() instanceof SqlType.Timestamp stamp && stamp.zone()
+                || constant.type() instanceof SqlType.Time time && time.zone()) {
+            // Without these words the server drops the zone that stands in the literal.
+            splice.put(span, text.replaceFirst("\\w+", "$0 WITH TIME ZONE"));
         }
     }
 
@@ -284,6 +288,12 @@ final class PostgresExpressions {
                     + PostgresTypes.of(text, convert.span())
                     + ")";
         }
+        if (convert.type() instanceof SqlType.Bool && from instanceof SqlType.Text) {
+            return "cantina.truth(" + operand + ")";
+        }
+        if (from instanceof SqlType.Text && kind(convert.type()).isPresent()) {
+            operand = "cantina.moment(" + operand + ", '" + kind(convert.type()).get() + "')";
+        }
         boolean shortens =
                 convert.type() instanceof SqlType.Text text
                         && text.length() > 0
@@ -312,6 +322,19 @@ final class PostgresExpressions {
             return "CAST(CAST(" + operand + " AS numeric) AS " + type + ")";
         }
         return "CAST(" + operand + " AS " + type + ")";
+    }
+
+    /** What a text is looked at as before it is cast; nothing for what has a zone. */
+    private static Optional<String> kind(SqlType type) {
+        if (type instanceof SqlType.Date) {
+            return Optional.of("date");
+        }
+        if (type instanceof SqlType.Time time && !time.zone()) {
+            return Optional.of("time");
+        }
+        return type instanceof SqlType.Timestamp stamp && !stamp.zone()
+                ? Optional.of("timestamp")
+                : Optional.empty();
     }
 
     private void arithmetic(BoundExpression.Arithmetic sum, Splice splice) {
@@ -346,7 +369,7 @@ final class PostgresExpressions {
     private final Set<BoundExpression> narrow = Collections.newSetFromMap(new IdentityHashMap<>());
 
     private void concatenate(BoundExpression.Concatenate both, Splice splice) {
-        if (both.type() instanceof SqlType.Array) {
+        if (both.type() instanceof SqlType.Array || both.type() instanceof SqlType.Bytes) {
             parts(both, splice);
             return;
         }

@@ -6,7 +6,9 @@ import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit;
 import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Set;
 
 /**
  * A routine's parameters in PL/pgSQL. A parameter has no length and no scale there, so one that
@@ -111,26 +113,24 @@ final class PostgresSignature {
 
     /**
      * The sets of parameters that a call may leave out where the server itself allows no default:
-     * each wants a procedure of its own that passes the defaults on.
+     * each wants a procedure of its own that passes the defaults on. Those come first that can be
+     * left out by place.
      */
     List<List<Integer>> leftOut() {
-        List<List<Integer>> sets = new ArrayList<>();
-        if (left.size() <= 3) {
-            for (int bits = 1; bits < 1 << left.size(); bits++) {
-                List<Integer> set = new ArrayList<>();
-                for (int i = 0; i < left.size(); i++) {
-                    if ((bits >> i & 1) == 1) {
-                        set.add(left.get(i));
-                    }
-                }
-                sets.add(set);
-            }
-        } else {
-            for (int i = 0; i < left.size(); i++) {
-                sets.add(left.subList(i, left.size()));
-            }
+        Set<List<Integer>> sets = new LinkedHashSet<>();
+        for (int i = 0; i < left.size(); i++) {
+            sets.add(left.subList(i, left.size()));
         }
-        return sets;
+        for (int bits = 1; left.size() <= 3 && bits < 1 << left.size(); bits++) {
+            List<Integer> set = new ArrayList<>();
+            for (int i = 0; i < left.size(); i++) {
+                if ((bits >> i & 1) == 1) {
+                    set.add(left.get(i));
+                }
+            }
+            sets.add(set);
+        }
+        return List.copyOf(sets);
     }
 
     /** The names that its copies have used up. */

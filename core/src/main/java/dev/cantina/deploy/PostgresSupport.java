@@ -99,6 +99,89 @@ final class PostgresSupport {
               END IF;
             END
             $body$""";
+    private static final String TRUTH =
+            """
+            CREATE OR REPLACE FUNCTION cantina.truth (value text)
+            RETURNS boolean
+            LANGUAGE plpgsql IMMUTABLE
+            AS $body$
+            -- CAST of a text to BOOLEAN, which takes the words of the literals alone.
+            BEGIN
+              CASE upper(btrim(value))
+                WHEN 'TRUE' THEN RETURN true;
+                WHEN 'FALSE' THEN RETURN false;
+                ELSE
+                  IF upper(btrim(value)) <> 'UNKNOWN' THEN
+                    RAISE EXCEPTION USING ERRCODE = '22018', MESSAGE = quote_literal(value) || ' is no BOOLEAN';
+                  END IF;
+                  RETURN NULL;
+              END CASE;
+            END
+            $body$""";
+
+    private static final String MOMENT =
+            """
+            CREATE OR REPLACE FUNCTION cantina.moment (value text, kind text)
+            RETURNS text
+            LANGUAGE plpgsql IMMUTABLE
+            AS $body$
+            -- What is to be cast to a date or a time: 22007 where it is written as none. The server
+            -- would take words for it too.
+            DECLARE
+              day CONSTANT text := '[0-9]{4}-[0-9]{1,2}-[0-9]{1,2}';
+              hour CONSTANT text := '[0-9]{1,2}:[0-9]{2}(:[0-9]{2}([.][0-9]{1,9})?)?';
+            BEGIN
+              IF btrim(value) !~ ('^' || CASE kind
+                WHEN 'date' THEN day
+                WHEN 'time' THEN hour
+                ELSE day || '([ T]' || hour || ')?'
+              END || '$') THEN
+                RAISE EXCEPTION USING ERRCODE = '22007', MESSAGE = quote_literal(value) || ' is no ' || kind;
+              END IF;
+              RETURN value;
+            END
+            $body$""";
+    private static final String GIVEN =
+            """
+            CREATE OR REPLACE FUNCTION cantina.given (statement text)
+            RETURNS text
+            LANGUAGE plpgsql IMMUTABLE
+            AS $body$
+            -- The text of a statement, which must not be NULL.
+            BEGIN
+              IF statement IS NULL THEN
+                RAISE EXCEPTION USING ERRCODE = '22004', MESSAGE = 'the text of the statement is NULL';
+              END IF;
+              RETURN statement;
+            END
+            $body$""";
+    private static final String STANDING =
+            """
+            CREATE OR REPLACE FUNCTION cantina.standing (gone boolean)
+            RETURNS void
+            LANGUAGE plpgsql IMMUTABLE
+            AS $body$
+            -- A cursor whose row was deleted through it stands on none.
+            BEGIN
+              IF gone THEN
+                RAISE EXCEPTION USING ERRCODE = '24000', MESSAGE = 'the cursor stands on no row; FETCH one first';
+              END IF;
+            END
+            $body$""";
+    private static final String KNOWN =
+            """
+            CREATE OR REPLACE FUNCTION cantina.known (statement text)
+            RETURNS text
+            LANGUAGE plpgsql IMMUTABLE
+            AS $body$
+            -- A statement that was prepared, and not taken away since.
+            BEGIN
+              IF statement IS NULL THEN
+                RAISE EXCEPTION USING ERRCODE = '26000', MESSAGE = 'there is no such prepared statement';
+              END IF;
+              RETURN statement;
+            END
+            $body$""";
     private static final String FITTING =
             """
             CREATE OR REPLACE FUNCTION cantina.fitting (value text, length integer)
@@ -248,6 +331,11 @@ final class PostgresSupport {
         add(objects, "function", "cantina.filled(text, text[])", FILLED);
         add(objects, "function", "cantina.start_transaction()", START);
         add(objects, "function", "cantina.fitting(text, integer)", FITTING);
+        add(objects, "function", "cantina.truth(text)", TRUTH);
+        add(objects, "function", "cantina.moment(text, text)", MOMENT);
+        add(objects, "function", "cantina.given(text)", GIVEN);
+        add(objects, "function", "cantina.known(text)", KNOWN);
+        add(objects, "function", "cantina.standing(boolean)", STANDING);
         add(objects, "function", "cantina.standard(text)", STANDARD);
         add(objects, "function", "cantina.pattern(text, text)", PATTERN);
         add(objects, "function", "cantina.change(text, text[])", CHANGE);

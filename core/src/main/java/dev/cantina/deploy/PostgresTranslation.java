@@ -15,10 +15,12 @@ import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** Translates a project's routines, modules and triggers into PL/pgSQL. */
 public final class PostgresTranslation {
@@ -192,11 +194,22 @@ public final class PostgresTranslation {
         body(bound, signature, words, out);
         List<ServerPart> parts = new ArrayList<>();
         parts.add(routinePart(kind, name, signature.types(), out.toString()));
+        Set<String> known = new HashSet<>(Set.of(parts.get(0).identity()));
         for (List<Integer> set : signature.leftOut()) {
-            parts.add(shortened(symbol, signature, set, words));
+            ServerPart shorter = shortened(symbol, signature, set, words);
+            if (!isOverload(symbol, set.size()) && known.add(shorter.identity())) {
+                parts.add(shorter);
+            }
         }
         return new ServerObject(
                 kind.toLowerCase(Locale.ROOT), symbol.name(), tree.span().source().name(), parts);
+    }
+
+    /** Whether another routine of the name takes so many parameters fewer. */
+    private boolean isOverload(RoutineSymbol symbol, int fewer) {
+        int parameters = symbol.parameters().size() - fewer;
+        return catalog.routines(symbol.key()).stream()
+                .anyMatch(r -> r != symbol && r.parameters().size() == parameters);
     }
 
     /** The server tells routines apart by the types of what they take. */

@@ -1,6 +1,8 @@
 package dev.cantina.deploy;
 
 import dev.cantina.check.BoundExpression;
+import dev.cantina.syntax.Span;
+import java.util.Optional;
 
 /** Tells what an author wrote from what the binder added. */
 final class Written {
@@ -13,6 +15,39 @@ final class Written {
             bare = convert.operand();
         }
         return bare;
+    }
+
+    /** BETWEEN SYMMETRIC, as somebody wrote it. */
+    record Symmetric(
+            Span span,
+            BoundExpression operand,
+            BoundExpression low,
+            BoundExpression high,
+            boolean negated) {}
+
+    /** BETWEEN SYMMETRIC where the expression is the comparisons that the binder makes of it. */
+    static Optional<Symmetric> symmetric(BoundExpression e) {
+        if (e instanceof BoundExpression.Let let) {
+            return symmetric(let.body())
+                    .filter(s -> s.span().equals(let.span()))
+                    .map(s -> new Symmetric(s.span, let.value(), s.low, s.high, s.negated));
+        }
+        if (e instanceof BoundExpression.Not not) {
+            return symmetric(not.operand())
+                    .filter(s -> s.span().equals(not.span()))
+                    .map(s -> new Symmetric(s.span, s.operand, s.low, s.high, !s.negated));
+        }
+        if (e instanceof BoundExpression.Logical or
+                && !or.and()
+                && or.span().equals(or.left().span())
+                && or.left() instanceof BoundExpression.Logical within
+                && within.left() instanceof BoundExpression.Compare least
+                && within.right() instanceof BoundExpression.Compare most
+                && or.span().text().matches("(?is).*\\bBETWEEN\\s+SYMMETRIC\\b.*")) {
+            return Optional.of(
+                    new Symmetric(or.span(), least.left(), least.right(), most.right(), false));
+        }
+        return Optional.empty();
     }
 
     /** Whether it is a CAST that somebody wrote. */

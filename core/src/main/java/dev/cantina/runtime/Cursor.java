@@ -1,5 +1,6 @@
 package dev.cantina.runtime;
 
+import dev.cantina.check.CursorSymbol;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -11,9 +12,12 @@ import java.util.List;
  * change is seen through it.
  */
 public final class Cursor {
-    private final String name;
-    private final boolean returned;
+    private final CursorSymbol symbol;
     private final ResultRows result;
+
+    /** The transaction's count when it was opened. */
+    private final long opened;
+
     private List<Object> identities = List.of();
 
     /**
@@ -21,14 +25,17 @@ public final class Cursor {
      */
     private int position;
 
-    Cursor(String name, boolean returned, ResultRows result) {
-        this.name = name;
-        this.returned = returned;
+    /** Whether the row that it stood on was deleted through it. */
+    private boolean deleted;
+
+    Cursor(CursorSymbol symbol, ResultRows result, long opened) {
+        this.symbol = symbol;
         this.result = result;
+        this.opened = opened;
     }
 
     /** A cursor whose last column identifies its rows, and is not one of its values. */
-    static Cursor identified(String name, boolean returned, ResultRows result) {
+    static Cursor identified(CursorSymbol symbol, ResultRows result, long opened) {
         int width = result.columns().size() - 1;
         List<Object[]> rows = new ArrayList<>();
         List<Object> identities = new ArrayList<>();
@@ -38,26 +45,41 @@ public final class Cursor {
         }
         Cursor cursor =
                 new Cursor(
-                        name, returned, new ResultRows(result.columns().subList(0, width), rows));
+                        symbol, new ResultRows(result.columns().subList(0, width), rows), opened);
         cursor.identities = identities;
         return cursor;
     }
 
     /** What identifies the row that it stands on. */
     Object identity() {
-        if (position < 1 || position > size()) {
+        if (position < 1 || position > size() || deleted) {
             throw new ConditionException(
-                    "24000", "cursor " + name + " stands on no row; FETCH one first");
+                    "24000", "cursor " + name() + " stands on no row; FETCH one first");
         }
         return identities.get(position - 1);
     }
 
+    /** The row that it stands on is no more: it stands before the next one. */
+    void rowDeleted() {
+        deleted = true;
+    }
+
+    /** Whether COMMIT closes it. */
+    boolean endsWithTransaction() {
+        return symbol.lifetime() == CursorSymbol.Lifetime.TRANSACTION;
+    }
+
+    /** Whether taking back all that came after the transaction's count closes it. */
+    boolean isTakenBack(long count) {
+        return symbol.lifetime() != CursorSymbol.Lifetime.LOOP && opened > count;
+    }
+
     public String name() {
-        return name;
+        return symbol.name();
     }
 
     boolean isReturned() {
-        return returned;
+        return symbol.returned();
     }
 
     public int position() {
@@ -95,6 +117,7 @@ public final class Cursor {
     }
 
     private Object[] moveTo(long wanted) {
+        deleted = false;
         position = (int) Math.max(0, Math.min(size() + 1L, wanted));
         boolean there = position >= 1 && position <= size();
         return there ? ((Object[]) Support.copy(result.rows().get(position - 1))) : null;

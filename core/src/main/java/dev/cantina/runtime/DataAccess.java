@@ -105,6 +105,9 @@ public final class DataAccess {
                     data
                             ? statements.update(site, values)
                             : changeSchema(() -> statements.update(site, values));
+            if (site.deletesAt() >= 0 && rows > 0) {
+                frame.cursors[site.deletesAt()].rowDeleted();
+            }
             succeeded(site, rows, data && rows == 0);
             if (from >= 0) {
                 performed(frame, site, values, rows, from);
@@ -283,8 +286,8 @@ public final class DataAccess {
         boolean identified = cursor.positioning().query().isPresent();
         frame.cursors[cursor.slot()] =
                 identified
-                        ? Cursor.identified(cursor.name(), cursor.returned(), result)
-                        : new Cursor(cursor.name(), cursor.returned(), result);
+                        ? Cursor.identified(cursor, result, transaction.count())
+                        : new Cursor(cursor, result, transaction.count());
     }
 
     /** For compiled code: what identifies the row that a cursor stands on. */
@@ -319,7 +322,7 @@ public final class DataAccess {
                                                 "the statement of cursor "
                                                         + cursor.name()
                                                         + " gives no rows"));
-        frame.cursors[cursor.slot()] = new Cursor(cursor.name(), cursor.returned(), rows);
+        frame.cursors[cursor.slot()] = new Cursor(cursor, rows, transaction.count());
     }
 
     private String prepared(String name) {

@@ -14,6 +14,7 @@ import java.util.stream.Collectors;
  * @param id counts the sites of a program from 0
  * @param changesRows whether the statement is a change of rows
  * @param command the statement's code in the diagnostics area
+ * @param deletesAt the slot of the cursor whose row it deletes, or -1
  * @param small for each parameter whether it is a whole number of at most 32 bits
  */
 public record DataSite(
@@ -22,6 +23,7 @@ public record DataSite(
         List<SqlType> parameterTypes,
         boolean changesRows,
         String command,
+        int deletesAt,
         boolean[] small) {
     DataSite(int id, BoundSql sql) {
         this(
@@ -30,6 +32,7 @@ public record DataSite(
                 sql.parameterTypes(),
                 sql.changesRows(),
                 command(sql),
+                deletesAt(sql),
                 small(sql.parameters()));
     }
 
@@ -40,6 +43,15 @@ public record DataSite(
                     sql.verb() + (sql.source().positioned().isPresent() ? " CURSOR" : " WHERE");
             default -> sql.query() ? "SELECT" : sql.verb();
         };
+    }
+
+    private static int deletesAt(BoundSql sql) {
+        return sql.parameters().stream()
+                .filter(p -> sql.verb().equals("DELETE"))
+                .filter(BoundExpression.CursorRow.class::isInstance)
+                .mapToInt(p -> ((BoundExpression.CursorRow) p).cursor().slot())
+                .findFirst()
+                .orElse(-1);
     }
 
     private static boolean[] small(List<BoundExpression> parameters) {

@@ -3,6 +3,7 @@ package dev.cantina.runtime;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Values;
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Deque;
@@ -81,7 +82,7 @@ final class Diagnostics {
             }
             condition = cause().condition();
             if (sqlstate != null) {
-                condition = new Condition(sqlstate, condition.message(), condition.items());
+                condition = condition.resignalled(sqlstate);
             }
         } else {
             condition = new Condition(sqlstate, "condition " + (name == null ? sqlstate : name));
@@ -110,29 +111,44 @@ final class Diagnostics {
         }
     }
 
-    /** There is one condition, with the number 1. */
-    void checkConditionNumber(boolean stacked, Object number) {
+    /**
+     * A condition has the numbers from 1 to {@code NUMBER}; 35000 for another (ISO 9075-2, 23.1).
+     */
+    int conditionNumber(boolean stacked, Object number) {
         checkStacked(stacked);
-        if (number == null || (Long) number != 1) {
+        int last = 1 + area(stacked).condition().earlier().size();
+        if (number == null || (Long) number < 1 || (Long) number > last) {
             throw new ConditionException(
-                    "35000", "there is no condition " + Values.text(number) + ", only condition 1");
+                    "35000",
+                    "there is no condition "
+                            + Values.text(number)
+                            + (last == 1 ? ", only condition 1" : ", only 1 to " + last));
         }
+        return ((Long) number).intValue();
     }
 
-    /** An item of a diagnostics area (ISO 9075-2, 23.1). */
-    Object item(boolean stacked, String item) {
-        Diagnostics.Area area = stacked ? stacked() : current();
-        Condition condition = area.condition();
+    private Area area(boolean stacked) {
+        return stacked ? stacked() : current();
+    }
+
+    /** An item of a diagnostics area, or of its condition of a number (ISO 9075-2, 23.1). */
+    Object item(boolean stacked, int number, String item) {
+        Diagnostics.Area area = area(stacked);
+        Condition first = area.condition();
+        Condition condition = number == 1 ? first : first.earlier().get(number - 2);
         return switch (item) {
             case "ROW_COUNT" -> area.rowCount();
-            case "NUMBER", "CONDITION_NUMBER" -> 1L;
+            case "NUMBER" -> 1L + first.earlier().size();
+            case "CONDITION_NUMBER" -> (long) number;
             case "MORE" -> "N";
             case "COMMAND_FUNCTION" -> area.command();
             case "RETURNED_SQLSTATE" -> condition.sqlstate();
             case "MESSAGE_TEXT" -> condition.message();
             case "MESSAGE_LENGTH" ->
                     (long) condition.message().codePointCount(0, condition.message().length());
-            case "ROUTINE_NAME" -> area.routine();
+            case "MESSAGE_OCTET_LENGTH" ->
+                    (long) condition.message().getBytes(StandardCharsets.UTF_8).length;
+            case "ROUTINE_NAME" -> condition.item(item).orElse(area.routine());
             default -> condition.item(item).orElse("");
         };
     }

@@ -6,6 +6,7 @@ import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.Variable;
 import dev.cantina.syntax.Expression.Operator;
+import dev.cantina.types.Compound;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.Functions;
 import dev.cantina.types.Logic;
@@ -30,6 +31,7 @@ final class ExpressionCode {
     private static final String OBJECT = "Ljava/lang/Object;";
     private static final String DECIMAL = "Ljava/math/BigDecimal;";
     private static final String STRING = "Ljava/lang/String;";
+    private static final String TYPE = "Ldev/cantina/types/SqlType;";
 
     private final MethodCode code;
     private final Program program;
@@ -526,6 +528,10 @@ final class ExpressionCode {
             code.callStatic(Logic.class, "not", "(I)I");
         } else if (e instanceof BoundExpression.Logical logical) {
             logical(logical);
+        } else if (e instanceof BoundExpression.Compare compare && isCompound(compare)) {
+            compound(compare.left(), compare.operator().sign(), compare.right());
+            code.callStatic(
+                    Compound.class, "compare", "(" + OBJECT + TYPE + STRING + OBJECT + TYPE + ")I");
         } else if (e instanceof BoundExpression.Compare || e instanceof BoundExpression.IsNull) {
             Label yes = new Label();
             Label no = new Label();
@@ -553,14 +559,8 @@ final class ExpressionCode {
             code.push(is.negated() ? Logic.FALSE : Logic.TRUE);
             code.mark(end);
         } else if (e instanceof BoundExpression.Distinct distinct) {
-            object(distinct.left());
-            int left = code.keep(Carrier.OBJECT);
-            object(distinct.right());
-            int right = code.keep(Carrier.OBJECT);
-            code.load(Carrier.OBJECT, left);
-            code.load(Carrier.OBJECT, right);
-            code.push(isFixed(distinct.left()) || isFixed(distinct.right()) ? 1 : 0);
-            code.callStatic(Support.class, "distinct", "(" + OBJECT + OBJECT + "Z)Z");
+            compound(distinct.left(), "", distinct.right());
+            code.callStatic(Compound.class, "distinct", "(" + OBJECT + TYPE + OBJECT + TYPE + ")Z");
             if (distinct.negated()) {
                 code.push(1);
                 code.m.visitInsn(Opcodes.IXOR);
@@ -595,6 +595,25 @@ final class ExpressionCode {
             rawObject(e);
             code.callStatic(Logic.class, "of", "(" + OBJECT + ")I");
         }
+    }
+
+    private static boolean isCompound(BoundExpression.Compare e) {
+        return Compound.concerns(e.left().type());
+    }
+
+    /** Leaves both values with their types, between them the sign where there is one. */
+    private void compound(BoundExpression left, String sign, BoundExpression right) {
+        object(left);
+        int a = code.keep(Carrier.OBJECT);
+        object(right);
+        int b = code.keep(Carrier.OBJECT);
+        code.load(Carrier.OBJECT, a);
+        code.constant(left.type(), SqlType.class);
+        if (!sign.isEmpty()) {
+            code.push(sign);
+        }
+        code.load(Carrier.OBJECT, b);
+        code.constant(right.type(), SqlType.class);
     }
 
     private boolean isSplit(BoundExpression e) {
@@ -674,7 +693,7 @@ final class ExpressionCode {
     /** Goes to one of the three labels, two of which may be one. */
     void branch(BoundExpression e, Label yes, Label no, Label unknown) {
         boolean split = isSplit(e);
-        if (e instanceof BoundExpression.Compare compare) {
+        if (e instanceof BoundExpression.Compare compare && !isCompound(compare)) {
             compare(compare, yes, no, unknown);
         } else if (e instanceof BoundExpression.IsNull isNull) {
             Label none = isNull.negated() ? no : yes;
@@ -684,6 +703,15 @@ final class ExpressionCode {
                             || read.type().carrier() == Carrier.APPROXIMATE)) {
                 code.getPresent(read.variable());
                 code.m.visitJumpInsn(Opcodes.IFEQ, none);
+            } else if (isNull.operand().type() instanceof SqlType.Row) {
+                object(isNull.operand());
+                code.callStatic(
+                        Compound.class,
+                        isNull.negated() ? "isPresent" : "isNull",
+                        "(" + OBJECT + ")Z");
+                code.m.visitJumpInsn(Opcodes.IFNE, yes);
+                code.jump(no);
+                return;
             } else {
                 object(isNull.operand());
                 code.m.visitJumpInsn(Opcodes.IFNULL, none);

@@ -34,6 +34,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Future;
 import java.util.function.Function;
+import java.util.function.Predicate;
 import java.util.function.Supplier;
 
 /**
@@ -445,6 +446,17 @@ public final class Session implements AutoCloseable {
         }
         java.util.Collections.reverse(names);
         return "(" + String.join(" → ", names) + " → …)";
+    }
+
+    /** Closes those cursors of all routines that run (ISO 9075-2, 17.7 and 17.8). */
+    private void closeCursors(Predicate<Cursor> which) {
+        for (Frame f = top; f != null; f = f.caller) {
+            for (int i = 0; f.cursors != null && i < f.cursors.length; i++) {
+                if (f.cursors[i] != null && which.test(f.cursors[i])) {
+                    f.cursors[i] = null;
+                }
+            }
+        }
     }
 
     private void handOutCursors(Frame frame) {
@@ -975,14 +987,14 @@ public final class Session implements AutoCloseable {
         diagnostics.checkStacked(stacked);
     }
 
-    /** For compiled code: there is one condition, with the number 1. */
-    public void checkConditionNumber(boolean stacked, Object number) {
-        diagnostics.checkConditionNumber(stacked, number);
+    /** For compiled code: the number of a condition that is there. */
+    public int conditionNumber(boolean stacked, Object number) {
+        return diagnostics.conditionNumber(stacked, number);
     }
 
-    /** For compiled code: an item of a diagnostics area. */
-    public Object diagnostic(boolean stacked, String item) {
-        return diagnostics.item(stacked, item);
+    /** For compiled code: an item of a diagnostics area, or of one of its conditions. */
+    public Object diagnostic(boolean stacked, int condition, String item) {
+        return diagnostics.item(stacked, condition, item);
     }
 
     /** For compiled code: a transaction statement. */
@@ -1011,7 +1023,9 @@ public final class Session implements AutoCloseable {
             if (verb.equals("COMMIT")) {
                 temporary.committed();
             }
-            transaction.perform(verb, savepoint, chain);
+            long kept = transaction.perform(verb, savepoint, chain);
+            boolean commit = verb.equals("COMMIT");
+            closeCursors(c -> c.isTakenBack(kept) || commit && c.endsWithTransaction());
         } catch (SQLException e) {
             throw raised(top, e);
         }

@@ -823,11 +823,12 @@ final class StatementCode {
         int number = -1;
         if (get.condition().isPresent()) {
             expressions.object(get.condition().get());
-            number = code.keep(Carrier.OBJECT);
+            int asked = code.keep(Carrier.OBJECT);
             code.loadSession();
             code.push(get.stacked() ? 1 : 0);
-            code.load(Carrier.OBJECT, number);
-            code.callSession("checkConditionNumber", "(Z" + OBJECT + ")V");
+            code.load(Carrier.OBJECT, asked);
+            code.callSession("conditionNumber", "(Z" + OBJECT + ")I");
+            number = code.keep(Carrier.TRUTH);
         } else if (get.stacked()) {
             code.loadSession();
             code.push(1);
@@ -836,8 +837,13 @@ final class StatementCode {
         for (BoundStatement.DiagnosticsItem item : get.items()) {
             code.loadSession();
             code.push(get.stacked() ? 1 : 0);
+            if (number < 0) {
+                code.push(1);
+            } else {
+                code.load(Carrier.TRUTH, number);
+            }
             code.push(item.item());
-            code.callSession("diagnostic", "(Z" + STRING + ")" + OBJECT);
+            code.callSession("diagnostic", "(ZI" + STRING + ")" + OBJECT);
             int value = code.keep(Carrier.OBJECT);
             expressions.storeObject(item.holder(), value);
             assign(List.of(item.assignment()));

@@ -240,11 +240,8 @@ final class Statements {
     Performed perform(String text, Object[] values, long most) throws SQLException {
         try (PreparedStatement statement =
                 database.connection().prepareStatement(database.words(text))) {
-            for (int i = 0; i < values.length; i++) {
-                statement.setObject(i + 1, database.driverValue(values[i], SqlType.NULL));
-            }
             running.lazySet(statement);
-            if (!statement.execute()) {
+            if (!execute(statement, values)) {
                 return new Performed(Optional.empty(), statement.getUpdateCount());
             }
             database.heed(statement);
@@ -255,6 +252,33 @@ final class Statements {
             }
         } finally {
             running.lazySet(null);
+        }
+    }
+
+    private boolean execute(PreparedStatement statement, Object[] values) throws SQLException {
+        try {
+            for (int i = 0; i < values.length; i++) {
+                statement.setObject(i + 1, database.driverValue(values[i], SqlType.NULL));
+            }
+            return statement.execute();
+        } catch (SQLException e) {
+            checkMarkers(statement, values.length);
+            throw e;
+        }
+    }
+
+    /** Each driver says in its own way that there are more markers than values, or fewer. */
+    private static void checkMarkers(PreparedStatement statement, int values) {
+        int markers;
+        try {
+            markers = statement.getParameterMetaData().getParameterCount();
+        } catch (SQLException unknown) {
+            return;
+        }
+        if (markers != values) {
+            throw new ConditionException(
+                    "07001",
+                    "the statement has " + markers + " markers, and USING gives " + values);
         }
     }
 

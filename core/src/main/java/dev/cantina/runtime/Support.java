@@ -84,15 +84,12 @@ public final class Support {
             System.arraycopy(b, 0, both, a.length, b.length);
             return both;
         }
-        return Values.text(left).concat(Values.text(right));
-    }
-
-    /** {@code IS DISTINCT FROM}. */
-    public static boolean distinct(Object left, Object right, boolean fixed) {
-        if (left == null || right == null) {
-            return left != right;
+        if (left instanceof byte[] a && right instanceof byte[] b) {
+            byte[] both = Arrays.copyOf(a, a.length + b.length);
+            System.arraycopy(b, 0, both, a.length, b.length);
+            return both;
         }
-        return compare(left, right, fixed) != 0;
+        return Values.text(left).concat(Values.text(right));
     }
 
     /** Two values that are not NULL: negative, zero or positive. */

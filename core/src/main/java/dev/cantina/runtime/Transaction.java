@@ -21,9 +21,17 @@ final class Transaction {
     private final List<RowEvent> earlier = new ArrayList<>();
 
     private long start;
-    private final Map<String, Mark> savepoints = new LinkedHashMap<>();
+    private final Map<String, Savepoint> savepoints = new LinkedHashMap<>();
     private Mark committed;
     private boolean started;
+
+    /** Counts what a rollback may have to take back beside rows. */
+    private long count;
+
+    private long committedAt;
+
+    /** A savepoint, and the count when it was set. */
+    private record Savepoint(Mark mark, long count) {}
 
     Transaction(Database database) throws SQLException {
         this.database = database;
@@ -118,7 +126,17 @@ final class Transaction {
         return List.copyOf(savepoints.keySet());
     }
 
-    void perform(String verb, String savepoint, boolean chain) throws SQLException {
+    /** One more; what has a higher count came later. */
+    long count() {
+        return ++count;
+    }
+
+    /**
+     * A transaction statement.
+     *
+     * @return what has a higher count than this was taken back; {@link Long#MAX_VALUE} for nothing
+     */
+    long perform(String verb, String savepoint, boolean chain) throws SQLException {
         switch (verb) {
             case "START" -> {
                 if (hasChanges()) {
@@ -138,14 +156,17 @@ final class Transaction {
             case "ROLLBACK" -> {
                 rollback();
                 started = chain;
+                return committedAt;
             }
             case "SAVEPOINT" -> {
                 savepoints.remove(savepoint);
-                savepoints.put(savepoint, mark());
+                savepoints.put(savepoint, new Savepoint(mark(), count()));
             }
             case "ROLLBACK_TO" -> {
-                rollbackTo(find(savepoint));
+                Savepoint found = find(savepoint);
+                rollbackTo(found.mark());
                 dropAfter(savepoint, false);
+                return found.count();
             }
             case "RELEASE" -> {
                 find(savepoint);
@@ -155,10 +176,11 @@ final class Transaction {
                 // SET TRANSACTION: isolation is the real transaction's, which is one for the run.
             }
         }
+        return Long.MAX_VALUE;
     }
 
-    private Mark find(String savepoint) {
-        Mark mark = savepoints.get(savepoint);
+    private Savepoint find(String savepoint) {
+        Savepoint mark = savepoints.get(savepoint);
         if (mark == null) {
             throw new ConditionException("3B001", "there is no savepoint " + savepoint);
         }
@@ -173,6 +195,7 @@ final class Transaction {
 
     void commit() throws SQLException {
         committed = mark();
+        committedAt = count();
         savepoints.clear();
         started = false;
     }

@@ -29,6 +29,7 @@ public sealed interface Declaration extends Node {
             Span span,
             Name name,
             boolean scroll,
+            boolean withHold,
             boolean withReturn,
             Optional<SqlText> query,
             Optional<Name> statement)

@@ -113,12 +113,14 @@ final class DeclarationParser {
         }
         reader.take();
         boolean returned = false;
+        boolean held = false;
         while (reader.seesAny("WITH", "WITHOUT")) {
             boolean with = reader.take().is("WITH");
             if (reader.accept("RETURN")) {
                 returned = with;
             } else {
                 reader.expect("HOLD", "after WITH");
+                held = with;
             }
         }
         reader.expect("FOR", "in the declaration of a cursor");
@@ -127,7 +129,7 @@ final class DeclarationParser {
                 named ? Optional.of(reader.name("a prepared statement")) : Optional.empty();
         Optional<SqlText> query = named ? Optional.empty() : Optional.of(sql.query(";"));
         return new Declaration.Cursor(
-                reader.since(first), name, scroll, returned, query, statement);
+                reader.since(first), name, scroll, held, returned, query, statement);
     }
 
     private Declaration handler(Token first) {

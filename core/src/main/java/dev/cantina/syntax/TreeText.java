@@ -160,6 +160,9 @@ public final class TreeText {
             condition.sqlstate().ifPresent(state -> add(" FOR SQLSTATE '" + state + "'"));
         } else if (declaration instanceof Declaration.Cursor cursor) {
             add(cursor.name().written() + (cursor.scroll() ? " SCROLL" : "") + " CURSOR");
+            if (cursor.withHold()) {
+                add(" WITH HOLD");
+            }
             add(cursor.withReturn() ? " WITH RETURN FOR " : " FOR ");
             cursor.query().ifPresent(this::sql);
             cursor.statement().ifPresent(name -> add(name.written()));

@@ -27,6 +27,9 @@ public final class Conversion {
                     "(\\d{1,2}):(\\d{2})(?::(\\d{2})(?:\\.(\\d{1,9}))?)?\\s*([+-]\\d{2}:?\\d{2}|Z)?");
     private static final Pattern DATE = Pattern.compile("(\\d{4})-(\\d{1,2})-(\\d{1,2})");
 
+    private static final Pattern UUID_TEXT =
+            Pattern.compile("\\p{XDigit}{8}(-\\p{XDigit}{4}){3}-\\p{XDigit}{12}");
+
     private Conversion() {}
 
     /** The value as a variable or column of the type holds it. */
@@ -336,12 +339,8 @@ public final class Conversion {
         if (value instanceof UUID uuid) {
             return uuid;
         }
-        if (value instanceof String text) {
-            try {
-                return UUID.fromString(text.strip());
-            } catch (IllegalArgumentException e) {
-                throw misfit(value, new SqlType.Uuid());
-            }
+        if (value instanceof String text && UUID_TEXT.matcher(text.strip()).matches()) {
+            return UUID.fromString(text.strip());
         }
         throw misfit(value, new SqlType.Uuid());
     }

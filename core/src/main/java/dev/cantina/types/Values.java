@@ -123,7 +123,7 @@ public final class Values {
             return Texts.compare(x, y);
         }
         if (a instanceof Number x && b instanceof Number y) {
-            if (a instanceof Double || b instanceof Double) {
+            if (isApproximate(a) || isApproximate(b)) {
                 return Double.compare(x.doubleValue() + 0.0, y.doubleValue() + 0.0);
             }
             return decimal(x).compareTo(decimal(y));
@@ -164,6 +164,10 @@ public final class Values {
         }
         throw new ConditionException(
                 "42804", shortened(a) + " and " + shortened(b) + " can't be compared");
+    }
+
+    private static boolean isApproximate(Object value) {
+        return value instanceof Double || value instanceof Float;
     }
 
     private static boolean isTimestamp(Object value) {
