@@ -44,10 +44,10 @@ CREATE PROCEDURE p (IN a VARCHAR(5), OUT b INTEGER) SET b = a + 1;
 CREATE PROCEDURE p (OUT a VARCHAR(2), OUT b SMALLINT) BEGIN SET a = 'abc'; SET b = 70000; END;
 -- problem: wrong-type
 -- problem: wrong-type
--- behaviour: a function that may end without RETURN
+-- behaviour: a function without any RETURN
 CREATE FUNCTION f (a INTEGER) RETURNS INTEGER
 BEGIN
-  IF a = 1 THEN RETURN 1; END IF;
+  IF a = 1 THEN SET a = 2; END IF;
 END;
 -- problem: missing-return
 -- behaviour: a function whose every path returns or raises has no problem

@@ -22,6 +22,7 @@ public final class Advice {
                     new ShadowedColumn(),
                     new UnusedName(),
                     new UnsetOut(),
+                    new MissingReturn(),
                     new MaybeNoRow(),
                     new MaybeManyRows(),
                     new SwallowedCondition(),

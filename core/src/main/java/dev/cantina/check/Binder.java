@@ -87,11 +87,13 @@ public final class Binder {
                                             "parameter " + parameter.name()));
         }
         BoundStatement body = statements.bind(tree.body().orElseThrow(), scope);
-        if (kind == BoundRoutine.Kind.FUNCTION && Completion.canComplete(body)) {
+        if (kind == BoundRoutine.Kind.FUNCTION
+                && Completion.canComplete(body)
+                && !MissingReturn.returns(body)) {
             binding.error(
                     tree.name().span(),
-                    "missing-return",
-                    tree.name() + " can reach its end without a RETURN, which is 2F005",
+                    MissingReturn.NAME,
+                    tree.name() + " has no RETURN, so it can give no value",
                     "end each path with RETURN or SIGNAL");
         }
         return result(

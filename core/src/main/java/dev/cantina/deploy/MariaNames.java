@@ -29,6 +29,7 @@ final class MariaNames {
     MariaNames(BoundRoutine routine) {
         Set<String> columns = columns(routine);
         Map<String, Integer> seen = new HashMap<>();
+        Map<String, String> first = new HashMap<>();
         Set<String> qualified = qualified(routine);
         for (Variable variable : routine.variables()) {
             if (variable.isHidden()
@@ -38,13 +39,21 @@ final class MariaNames {
             }
             String key = variable.name().toUpperCase(Locale.ROOT);
             int times = seen.merge(key, 1, Integer::sum);
+            first.putIfAbsent(key, exact(variable));
             if (columns.contains(key)) {
                 String prefix = variable.kind().isParameter() ? "p_" : "v_";
                 changed.put(variable.slot(), prefix + variable.name() + (times > 1 ? times : ""));
-            } else if (times > 1 && qualified.contains(key)) {
+            } else if (times > 1
+                    && (qualified.contains(key) || !first.get(key).equals(exact(variable)))) {
                 changed.put(variable.slot(), variable.name() + "_" + times);
             }
         }
+    }
+
+    /** The name as it tells variables apart: case counts in quotes alone. */
+    private static String exact(Variable variable) {
+        boolean delimited = variable.span() != null && variable.span().text().startsWith("\"");
+        return delimited ? variable.name() : variable.name().toUpperCase(Locale.ROOT);
     }
 
     String of(Variable variable) {

@@ -99,7 +99,7 @@ final class MariaStatements {
                 label(((Statement.Iterate) body.written(s)).label());
             }
         } else if (s instanceof BoundStatement.Call call) {
-            call(call, listed);
+            call(call, around, listed);
         } else if (s instanceof BoundStatement.Return give) {
             give(give, around, span, listed);
         } else if (s instanceof BoundStatement.Signal signal) {
@@ -483,7 +483,7 @@ final class MariaStatements {
 
     // ---------------------------------------------------------------- calls
 
-    private void call(BoundStatement.Call call, boolean listed) {
+    private void call(BoundStatement.Call call, Handlers around, boolean listed) {
         Span span = body.span(call.at());
         Statement.Call tree = (Statement.Call) body.written(call);
         RoutineSymbol routine = call.routine();
@@ -500,7 +500,8 @@ final class MariaStatements {
             }
         }
         boolean plain =
-                tree.arguments().size() == given.size()
+                !returnsIntoAnother(call, around)
+                        && tree.arguments().size() == given.size()
                         && tree.arguments().stream().allMatch(a -> a.name().isEmpty());
         if (plain) {
             Span first = tree.name().get(0).span();
@@ -510,10 +511,17 @@ final class MariaStatements {
                 body.splice().put(tree.arguments().get(i).value().span(), given.get(i));
             }
         } else {
+            boolean direct = !returnsIntoAnother(call, around);
             body.splice()
                     .put(
                             span,
-                            "CALL " + words.callee(routine) + "(" + String.join(", ", given) + ")");
+                            direct
+                                    ? "CALL "
+                                            + words.callee(routine)
+                                            + "("
+                                            + String.join(", ", given)
+                                            + ")"
+                                    : through(call, given, span));
         }
         if (body.blocks().isAtomic() && effects.endsTransactions(routine)) {
             throw new Refusal(
@@ -533,6 +541,61 @@ final class MariaStatements {
             mark(after, span);
         }
         body.surround(span, before, after, listed);
+    }
+
+    /**
+     * Whether a value comes back into a variable of another type, under a handler: where it does
+     * not fit, the server would leave NULL in the variable.
+     */
+    private boolean returnsIntoAnother(BoundStatement.Call call, Handlers around) {
+        boolean another = false;
+        for (int i = 0; i < call.arguments().size(); i++) {
+            SqlType type = call.routine().parameters().get(i).type();
+            another |=
+                    call.arguments()
+                            .get(i)
+                            .result()
+                            .filter(r -> !typeOf(r.target()).equals(type))
+                            .isPresent();
+        }
+        return another && !around.exceptions(Set.of(Effects.ANY)).isEmpty();
+    }
+
+    /** A call whose values come back into variables of the parameters' types first. */
+    private String through(BoundStatement.Call call, List<String> given, Span span) {
+        StringBuilder declared = new StringBuilder("BEGIN\n");
+        StringBuilder before = new StringBuilder();
+        StringBuilder after = new StringBuilder();
+        StringBuilder last = new StringBuilder();
+        List<String> passed = new ArrayList<>(given);
+        for (int i = 0; i < given.size(); i++) {
+            Optional<Assignment> result = call.arguments().get(i).result();
+            if (result.isEmpty()) {
+                continue;
+            }
+            String own = "cantina_" + (i + 1);
+            SqlType type = call.routine().parameters().get(i).type();
+            declared.append("  DECLARE " + own + " " + words.type(type, span) + ";\n");
+            declared.append("  DECLARE " + own + "_back ");
+            declared.append(words.type(typeOf(result.get().target()), span) + ";\n");
+            if (call.arguments().get(i).value().isPresent()) {
+                before.append("  SET " + own + " = " + given.get(i) + ";\n");
+            }
+            after.append("  SET " + own + "_back = " + own + ";\n");
+            last.append("  SET " + given.get(i) + " = " + own + "_back;\n");
+            passed.set(i, own);
+        }
+        return declared
+                + "  DECLARE EXIT HANDLER FOR SQLEXCEPTION RESIGNAL;\n"
+                + before
+                + "  CALL "
+                + words.callee(call.routine())
+                + "("
+                + String.join(", ", passed)
+                + ");\n"
+                + after
+                + last
+                + "END";
     }
 
     private void keptOpen(BoundStatement.Call call, Span span) {

@@ -258,11 +258,26 @@ final class PostgresBody {
         return label;
     }
 
+    /** Names that only their case tells apart are one where the server folds them. */
+    private void apart(Variable variable) {
+        String name = names.of(variable).replace("\"", "");
+        for (Variable other : routine.variables()) {
+            boolean same =
+                    names.of(other).replace("\"", "").equalsIgnoreCase(name)
+                            && !names.of(other).equalsIgnoreCase(names.of(variable));
+            if (same && !other.isHidden()) {
+                throw new Refusal(
+                        variable.span(), "two variables are told apart by case alone; rename one");
+            }
+        }
+    }
+
     private void declare(BoundStatement.Block block, Handlers around) {
         for (BoundStatement initial : block.initial()) {
             BoundStatement.Assignment assignment =
                     ((BoundStatement.Assign) initial).assignments().get(0);
             Variable variable = assignment.target().variable();
+            apart(variable);
             out.comments(variable.span().start());
             String type = declaredType(variable, span(initial.at()));
             boolean constant = variable.kind() == Variable.Kind.CONSTANT;

@@ -116,6 +116,10 @@ final class PostgresExpressions {
             splice.put(invoke.span(), invoke(invoke));
         } else if (e instanceof BoundExpression.Ask ask) {
             ask(ask, splice);
+        } else if (e instanceof BoundExpression.Several array
+                && array.type() instanceof SqlType.Array
+                && array.parts().isEmpty()) {
+            splice.put(array.span(), "'{}'");
         } else if (e instanceof BoundExpression.CursorRow) {
             return;
         } else {
@@ -191,7 +195,7 @@ final class PostgresExpressions {
                                                             + text));
             return label + "." + names.of(variable);
         }
-        return dotted(text);
+        return text.matches("\"[^\"]*\"") ? names.of(variable) : dotted(text);
     }
 
     /** A name with its dots, each part written as the server wants it. */

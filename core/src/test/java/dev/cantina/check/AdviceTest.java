@@ -15,10 +15,14 @@ class AdviceTest {
                     + "CREATE TABLE log (line VARCHAR(100));";
 
     private static List<String> rules(String routine) {
+        return problems(routine).stream().map(Problem::rule).distinct().toList();
+    }
+
+    private static List<Problem> problems(String routine) {
         try (Lab lab = new Lab(TABLES, routine)) {
             List<Problem> problems = lab.check();
             assertEquals(List.of(), problems.stream().filter(Problem::isError).toList());
-            return problems.stream().map(Problem::rule).distinct().toList();
+            return problems;
         }
     }
 
@@ -142,6 +146,35 @@ class AdviceTest {
         assertEquals(
                 expected,
                 rules("CREATE PROCEDURE p (IN a INTEGER, OUT b INTEGER) BEGIN " + body + " END;"));
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiterString = " | ",
+            value = {
+                "missing-return | IF a = 1 THEN RETURN 1; END IF;",
+                "missing-return | WHILE a > 0 DO RETURN a; END WHILE;",
+                "missing-return | one: LOOP IF a = 1 THEN LEAVE one; END IF; RETURN 2; END LOOP;",
+                "none | IF a = 1 THEN RETURN 1; ELSE RETURN 2; END IF;",
+                "none | LOOP SET a = a + 1; IF a > 9 THEN RETURN a; END IF; END LOOP;",
+                "none | CASE a WHEN 1 THEN RETURN 1; WHEN 2 THEN RETURN 3; END CASE;",
+                "none | IF a = 1 THEN RETURN 1; END IF; SIGNAL SQLSTATE '45000';",
+            })
+    void aFunctionReturnsOnEveryPathOrSeen(String rule, String body) {
+        List<String> expected = rule.equals("none") ? List.of() : List.of(rule);
+        assertEquals(
+                expected,
+                rules("CREATE FUNCTION f (a INTEGER) RETURNS INTEGER BEGIN " + body + " END;"));
+    }
+
+    @Test
+    void theMissingReturnIsShownAtTheName() {
+        Problem advice =
+                problems(
+                                "CREATE OR REPLACE FUNCTION \"a name\" (a INTEGER) RETURNS INTEGER"
+                                        + " BEGIN IF a = 1 THEN RETURN 1; END IF; END;")
+                        .get(0);
+        assertEquals("\"a name\"", advice.span().text());
     }
 
     @Test

@@ -1,0 +1,144 @@
+-- behaviour: arrays are compared element by element
+CREATE PROCEDURE p (OUT a BOOLEAN, OUT b BOOLEAN, OUT c BOOLEAN)
+BEGIN
+  DECLARE x INTEGER ARRAY DEFAULT ARRAY[1, 2];
+  SET a = x = ARRAY[1, 2];
+  SET b = x = ARRAY[1, 2, 3];
+  SET c = x <> ARRAY[1, 3];
+END;
+-- call: p
+-- out: a = TRUE, b = FALSE, c = TRUE
+-- behaviour: || puts arrays together, TRIM_ARRAY takes from the end
+CREATE PROCEDURE p (OUT n INTEGER, OUT last INTEGER, OUT m INTEGER)
+BEGIN
+  DECLARE x INTEGER ARRAY DEFAULT ARRAY[1, 2] || ARRAY[3];
+  SET n = CARDINALITY(x);
+  SET last = x[3];
+  SET m = CARDINALITY(TRIM_ARRAY(x, 2));
+END;
+-- call: p
+-- out: n = 3, last = 3, m = 1
+-- behaviour: an array longer than its type is 2202F, an index past its maximum 2202E
+CREATE PROCEDURE p (IN what INTEGER)
+BEGIN
+  DECLARE x INTEGER ARRAY[3] DEFAULT ARRAY[1, 2, 3];
+  IF what = 1 THEN SET x = ARRAY[1, 2, 3] || ARRAY[4]; END IF;
+  SET x[what + 2] = 9;
+END;
+-- call: p what = 1
+-- raises: 2202F
+-- call: p what = 2
+-- raises: 2202E
+-- call: p what = -2
+-- raises: 2202E
+-- behaviour: an array parameter of a function
+CREATE FUNCTION total (x INTEGER ARRAY) RETURNS INTEGER
+BEGIN
+  DECLARE i INTEGER DEFAULT 1;
+  DECLARE sum INTEGER DEFAULT 0;
+  WHILE i <= CARDINALITY(x) DO
+    SET sum = sum + COALESCE(x[i], 0);
+    SET i = i + 1;
+  END WHILE;
+  RETURN sum;
+END;
+CREATE PROCEDURE p (OUT r INTEGER, OUT s INTEGER)
+BEGIN
+  SET r = total(ARRAY[1, NULL, 3]);
+  SET s = total(TRIM_ARRAY(ARRAY[1, 2], 2));
+END;
+-- call: p
+-- out: r = 4, s = 0
+-- behaviour: an array is handed back by a function
+CREATE FUNCTION firsts (n INTEGER) RETURNS INTEGER ARRAY
+BEGIN
+  DECLARE x INTEGER ARRAY DEFAULT ARRAY[];
+  DECLARE i INTEGER DEFAULT 0;
+  WHILE i < n DO
+    SET i = i + 1;
+    SET x[i] = i * i;
+  END WHILE;
+  RETURN x;
+END;
+CREATE PROCEDURE p (OUT n INTEGER, OUT v INTEGER)
+BEGIN
+  DECLARE x INTEGER ARRAY;
+  SET x = firsts(5);
+  SET n = CARDINALITY(x);
+  SET v = x[4];
+END;
+-- call: p
+-- out: n = 5, v = 16
+-- behaviour: the elements are stored by the element's type
+CREATE PROCEDURE p (IN t VARCHAR(10), OUT r VARCHAR(10))
+BEGIN
+  DECLARE x VARCHAR(3) ARRAY DEFAULT ARRAY['a'];
+  SET x[2] = t;
+  SET r = x[1] || x[2];
+END;
+-- call: p t = 'bcd'
+-- out: r = 'abcd'
+-- call: p t = 'bcde'
+-- raises: 22001
+-- behaviour: an INOUT array changed in place, and kept whole by a failure
+CREATE PROCEDURE bump (INOUT x INTEGER ARRAY, IN stop_at INTEGER)
+BEGIN
+  DECLARE i INTEGER DEFAULT 1;
+  WHILE i <= CARDINALITY(x) DO
+    IF i = stop_at THEN SIGNAL SQLSTATE '45001'; END IF;
+    SET x[i] = x[i] + 10;
+    SET i = i + 1;
+  END WHILE;
+END;
+CREATE PROCEDURE p (IN stop_at INTEGER, OUT r VARCHAR(20))
+BEGIN
+  DECLARE x INTEGER ARRAY DEFAULT ARRAY[1, 2, 3];
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45001' BEGIN END;
+  CALL bump(x, stop_at);
+  SET r = x[1] || ' ' || x[2] || ' ' || x[3];
+END;
+-- call: p stop_at = 9
+-- out: r = '11 12 13'
+-- call: p stop_at = 2
+-- out: r = '1 2 3'
+-- behaviour: a row variable takes a whole row of a query, and its fields are set one by one
+CREATE PROCEDURE p (OUT r VARCHAR(40))
+BEGIN
+  DECLARE one LIKE item;
+  SELECT * INTO one FROM item WHERE id = 2;
+  SET one.name = one.name || 's';
+  SET one.id = 70;
+  INSERT INTO item VALUES (one.*);
+  SET r = one.id || ' ' || one.name || ' ' || one.qty || ' ' || one.price;
+END;
+-- call: p
+-- out: r = '70 labels 20 0.10'
+-- data: SELECT name, qty FROM item WHERE id = 70 : ['labels', 20]
+-- behaviour: a row is copied when it is assigned
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE a ROW(x INTEGER, y VARCHAR(5));
+  DECLARE b ROW(x INTEGER, y VARCHAR(5));
+  SET a.x = 1;
+  SET a.y = 'one';
+  SET b = a;
+  SET b.x = 2;
+  SET r = a.x || a.y || b.x || b.y;
+END;
+-- call: p
+-- out: r = '1one2one'
+-- behaviour: the fields of a row that nothing was stored in are NULL
+CREATE PROCEDURE p (OUT r BOOLEAN, OUT s BOOLEAN)
+BEGIN
+  DECLARE a ROW(x INTEGER, y VARCHAR(5));
+  SET r = a.x IS NULL AND a.y IS NULL;
+  SET a.x = 1;
+  SET s = a.y IS NULL AND a.x = 1;
+END;
+-- call: p
+-- out: r = TRUE, s = TRUE
+-- behaviour: a parameter's type is taken from a column
+CREATE PROCEDURE p (IN n LIKE item.name, OUT q LIKE item.price)
+SELECT price INTO q FROM item WHERE name = n;
+-- call: p n = 'cork'
+-- out: q = 0.25
