@@ -34,6 +34,10 @@ final class EmbeddedConditions {
                     "\"([^:\"]+): [A-Za-z0-9_]+\\.([A-Za-z0-9_]+) FOREIGN KEY\\(([^)]*)\\)"
                             + " REFERENCES [A-Za-z0-9_]+\\.([A-Za-z0-9_]+)\\(([^)]*)\\) \\((.*)\\)\"");
     private static final Pattern CHECK = Pattern.compile("\"([^:\"]+): ");
+    private static final Pattern TOO_LONG =
+            Pattern.compile(
+                    "column \"(?<column>(?:\"\"[^\"]*\"\"|\\S+)) (?<type>[^\"]+)\": \"(?<value>.*) \\(\\d+\\)\"",
+                    Pattern.DOTALL);
     private static final Pattern NAME = Pattern.compile("\"([^\"]+)\" not found");
 
     private final Map<String, String> spellings;
@@ -58,6 +62,10 @@ final class EmbeddedConditions {
         Map<String, String> items = new LinkedHashMap<>();
         items.put("VENDOR_CODE", String.valueOf(code));
         String text = plain(error.getMessage());
+        Matcher large = TOO_LONG.matcher(text);
+        if (state.equals("22001") && large.find()) {
+            return tooLong(large, items);
+        }
         String message =
                 switch (state) {
                     case "23502" -> notNull(text, items);
@@ -71,6 +79,22 @@ final class EmbeddedConditions {
                     default -> lowerFirst(text);
                 };
         return new Condition(state, message, items);
+    }
+
+    /** To the engine a number of too many digits is too long as well. */
+    private Condition tooLong(Matcher matcher, Map<String, String> items) {
+        String column = spelled(matcher.group("column"));
+        String type = matcher.group("type").replace("CHARACTER VARYING", "VARCHAR");
+        boolean number = type.matches("(DECIMAL|NUMERIC|DECFLOAT).*");
+        items.put("COLUMN_NAME", column);
+        return new Condition(
+                number ? "22003" : "22001",
+                matcher.group("value")
+                        + (number ? " is out of range for column " : " is too long for column ")
+                        + column
+                        + " of type "
+                        + type,
+                items);
     }
 
     /** The engine's message without the statement and the number that it adds. */

@@ -29,10 +29,21 @@ final class MariaBody {
     private final MariaStatements statements;
     private final MariaBlocks blocks;
     private final boolean asksRows;
+    private final boolean inside;
     private boolean left;
     private boolean leftByHandler;
 
-    MariaBody(BoundRoutine routine, Statement body, MariaExpressions words, Effects effects) {
+    /**
+     * @param inside whether it runs inside a statement: a function's or trigger's body, or that of
+     *     a procedure that one of those calls
+     */
+    MariaBody(
+            BoundRoutine routine,
+            Statement body,
+            MariaExpressions words,
+            Effects effects,
+            boolean inside) {
+        this.inside = inside;
         this.routine = routine;
         this.body = body;
         this.words = words;
@@ -98,6 +109,11 @@ final class MariaBody {
         return routine.kind() == BoundRoutine.Kind.PROCEDURE;
     }
 
+    /** Whether it is a procedure outside all statements, which may end transactions. */
+    boolean isOutside() {
+        return !inside;
+    }
+
     Span span(int at) {
         return routine.places().get(at).span();
     }
@@ -153,9 +169,7 @@ final class MariaBody {
                 text = "whole: " + text;
             }
         }
-        boolean changes = effects.changes(routine.body());
-        boolean single = routine.body() instanceof BoundStatement.Execute;
-        if (isProcedure() && changes && !single || statements.hasTransactions()) {
+        if (isOutside() && MariaInside.begins(routine, effects)) {
             return inTransaction(text, indent);
         }
         return asksRows

@@ -1,5 +1,6 @@
 package dev.cantina.deploy;
 
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.BoundSql;
@@ -28,6 +29,7 @@ final class MariaNames {
 
     MariaNames(BoundRoutine routine) {
         Set<String> columns = columns(routine);
+        columns.addAll(shared(routine));
         Map<String, Integer> seen = new HashMap<>();
         Map<String, String> first = new HashMap<>();
         Set<String> qualified = qualified(routine);
@@ -112,6 +114,34 @@ final class MariaNames {
             }
         }
         scope.children().forEach(child -> collect(child, values, columns));
+    }
+
+    /** The variables of modules that a routine reads or sets, which a local one would hide. */
+    private static Set<String> shared(BoundRoutine routine) {
+        Set<String> found = new HashSet<>();
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    Walker.expressions(
+                            s,
+                            e -> {
+                                if (e instanceof BoundExpression.ReadShared read) {
+                                    found.add(name(read.module(), read.index()));
+                                }
+                            });
+                    if (s instanceof BoundStatement.Assign assign) {
+                        for (BoundStatement.Assignment one : assign.assignments()) {
+                            if (one.target() instanceof BoundStatement.Target.OfModule target) {
+                                found.add(name(target.module(), target.index()));
+                            }
+                        }
+                    }
+                });
+        return found;
+    }
+
+    private static String name(ModuleSymbol module, int index) {
+        return module.variables().get(index).name().text().toUpperCase(Locale.ROOT);
     }
 
     /** Names that are said with their block or routine somewhere. */

@@ -753,25 +753,18 @@ final class MariaStatements {
 
     // ---------------------------------------------------------------- transactions, messages
 
-    boolean hasTransactions() {
-        boolean[] found = {false};
-        Walker.statements(
-                body.routine().body(), s -> found[0] |= s instanceof BoundStatement.Transaction);
-        return found[0] && body.isProcedure();
-    }
-
     private Optional<Boolean> reaches = Optional.empty();
 
     /** Whether START TRANSACTION stands in it, or in something that it calls. */
     boolean reachesStart() {
         if (reaches.isEmpty()) {
-            reaches = Optional.of(body.isProcedure() && effects.beginsTransactions(body.routine()));
+            reaches = Optional.of(body.isOutside() && effects.beginsTransactions(body.routine()));
         }
         return reaches.get();
     }
 
     private void transaction(BoundStatement.Transaction transaction, Span span, boolean listed) {
-        boolean barred = !body.isProcedure() || body.blocks().isAtomic();
+        boolean barred = !body.isOutside() || body.blocks().isAtomic();
         if (barred) {
             body.splice()
                     .put(
@@ -935,7 +928,7 @@ final class MariaStatements {
     }
 
     private void dynamic(Span span) {
-        if (!body.isProcedure()) {
+        if (!body.isOutside()) {
             throw new Refusal(span, "MariaDB runs no dynamic SQL in functions and triggers");
         }
     }

@@ -35,6 +35,8 @@ import java.util.TreeMap;
  */
 public final class MariaTranslation {
     static final String RULE = "not-on-mariadb";
+    private static final String INSIDE =
+            "-- The same, as functions and triggers call it: it begins no transaction.\n";
 
     private final Catalog catalog;
     private final Binder binder;
@@ -45,6 +47,9 @@ public final class MariaTranslation {
     private final Losses losses;
     private final Map<String, String> called = new HashMap<>();
     private final Map<String, String> casts = new TreeMap<>();
+
+    /** What the procedures are called that stand there once more; see {@link MariaInside}. */
+    private final Map<String, String> inside = new HashMap<>();
 
     /**
      * @param binder for a catalog without errors
@@ -90,7 +95,7 @@ public final class MariaTranslation {
             }
             try {
                 MariaExpressions words = words(routine.module());
-                String head = head(routine, routines.of(routine), words).strip();
+                String head = head(routine, bare(routine), routines.of(routine), words).strip();
                 if (routine.module().isPresent()) {
                     modules.computeIfAbsent(routine.module().get(), m -> new StringBuilder())
                             .append(head)
@@ -158,6 +163,24 @@ public final class MariaTranslation {
             }
             called.put(place(routine), ServerNames.mariadb().of(wish));
         }
+        for (RoutineSymbol routine : MariaInside.of(catalog, routines, effects)) {
+            String home = routine.module().map(ModuleSymbol::key).orElse("") + " ";
+            String name = bare(routine).replace("`", "") + "_inside";
+            String wish = name;
+            for (int i = 2; !taken.add(home + wish.toUpperCase(Locale.ROOT)); i++) {
+                wish = name + "_" + i;
+            }
+            inside.put(place(routine), ServerNames.mariadb().of(wish));
+        }
+    }
+
+    /** What a routine is called by what runs inside a statement. */
+    private String fromInside(RoutineSymbol routine) {
+        return inside.getOrDefault(place(routine), bare(routine));
+    }
+
+    private boolean hasInside(RoutineSymbol routine) {
+        return inside.containsKey(place(routine));
     }
 
     /** The same for every catalog that is made of the same sources. */
@@ -179,7 +202,17 @@ public final class MariaTranslation {
     }
 
     MariaExpressions words(Optional<ModuleSymbol> module) {
-        return new MariaExpressions(catalog, binder, module, collated, this::bare, this::isHidden);
+        return words(module, false);
+    }
+
+    private MariaExpressions words(Optional<ModuleSymbol> module, boolean runsInside) {
+        return new MariaExpressions(
+                catalog,
+                binder,
+                module,
+                collated,
+                runsInside ? this::fromInside : this::bare,
+                this::isHidden);
     }
 
     /** Whether a column in a module's statements has the name of one of its variables. */
@@ -198,17 +231,25 @@ public final class MariaTranslation {
     private ServerObject object(RoutineSymbol symbol, String text) {
         String kind = symbol.tree().kind().word();
         Span span = symbol.tree().span();
-        String name = bare(symbol);
-        String comments = comments(span);
-        return new ServerObject(
-                kind,
-                symbol.name(),
-                span.source().name(),
-                List.of(
-                        new ServerPart(
-                                kind + " " + name,
-                                comments + "CREATE OR REPLACE " + text,
-                                "DROP " + kind.toUpperCase(Locale.ROOT) + " IF EXISTS " + name)));
+        List<ServerPart> parts = new ArrayList<>();
+        parts.add(part(kind, bare(symbol), comments(span) + "CREATE OR REPLACE " + text));
+        if (hasInside(symbol)) {
+            parts.add(
+                    part(kind, fromInside(symbol), INSIDE + "CREATE OR REPLACE " + again(symbol)));
+        }
+        return new ServerObject(kind, symbol.name(), span.source().name(), parts);
+    }
+
+    private static ServerPart part(String kind, String name, String create) {
+        return new ServerPart(
+                kind + " " + name,
+                create,
+                "DROP " + kind.toUpperCase(Locale.ROOT) + " IF EXISTS " + name);
+    }
+
+    /** A procedure as functions and triggers call it. */
+    private String again(RoutineSymbol symbol) {
+        return routine(symbol, true);
     }
 
     /** The comments above a unit. */
@@ -219,6 +260,14 @@ public final class MariaTranslation {
 
     /** A routine without the words CREATE OR REPLACE. */
     private String routine(RoutineSymbol symbol) {
+        if (hasInside(symbol)) {
+            // What is refused there is refused here.
+            routine(symbol, true);
+        }
+        return routine(symbol, symbol.isFunction());
+    }
+
+    private String routine(RoutineSymbol symbol, boolean runsInside) {
         Unit.Routine tree = symbol.tree();
         if (tree.body().isEmpty()) {
             throw new Refusal(tree.name().span(), "MariaDB runs no Java");
@@ -230,11 +279,11 @@ public final class MariaTranslation {
         if (symbol.isFunction() && symbol.returns().get() instanceof SqlType.Table) {
             throw new Refusal(tree.name().span(), "MariaDB's functions give no rows");
         }
-        MariaExpressions words = words(symbol.module());
+        MariaExpressions words = words(symbol.module(), runsInside);
         MariaNames names = new MariaNames(bound);
         words.in(names);
-        String head = head(symbol, bound, words);
-        MariaBody body = new MariaBody(bound, tree.body().get(), words, effects);
+        String head = head(symbol, runsInside ? fromInside(symbol) : bare(symbol), bound, words);
+        MariaBody body = new MariaBody(bound, tree.body().get(), words, effects, runsInside);
         String text = body.text();
         if (tree.characteristics().nullOnNull() && symbol.isFunction()) {
             text = orNull(symbol, bound, words, text, body.indent(tree.body().get().span()));
@@ -263,10 +312,11 @@ public final class MariaTranslation {
         return false;
     }
 
-    private String head(RoutineSymbol symbol, BoundRoutine bound, MariaExpressions words) {
+    private String head(
+            RoutineSymbol symbol, String name, BoundRoutine bound, MariaExpressions words) {
         Unit.Routine tree = symbol.tree();
         StringBuilder head = new StringBuilder();
-        head.append(symbol.isFunction() ? "FUNCTION " : "PROCEDURE ").append(bare(symbol));
+        head.append(symbol.isFunction() ? "FUNCTION " : "PROCEDURE ").append(name);
         head.append(signature(symbol, bound, words)).append('\n');
         symbol.returns()
                 .ifPresent(
@@ -367,8 +417,10 @@ public final class MariaTranslation {
                 MariaExpressions words = words(routine.module());
                 BoundRoutine bound = routines.of(routine);
                 words.in(new MariaNames(bound));
-                String head = head(routine, bound, words).strip().replace("\n", "\n  ");
-                open.append("  ").append(head).append(";\n");
+                opened(open, head(routine, bare(routine), bound, words));
+                if (hasInside(routine)) {
+                    opened(open, head(routine, fromInside(routine), bound, words));
+                }
             }
             Span whole = Losses.withComments(routine.tree().span());
             String above =
@@ -379,6 +431,10 @@ public final class MariaTranslation {
             closed.append("\n  ").append(above.strip());
             closed.append(above.isBlank() ? "" : "\n  ");
             closed.append(indented(made.get(routine))).append(";\n");
+            if (hasInside(routine)) {
+                closed.append("\n  ").append(INSIDE).append("  ");
+                closed.append(indented(again(routine))).append(";\n");
+            }
         }
         return Optional.of(
                 new ServerObject(
@@ -394,6 +450,10 @@ public final class MariaTranslation {
                                         "package body " + name,
                                         closed + "END",
                                         "DROP PACKAGE BODY IF EXISTS " + name))));
+    }
+
+    private static void opened(StringBuilder open, String head) {
+        open.append("  ").append(head.strip().replace("\n", "\n  ")).append(";\n");
     }
 
     /** A routine's head stands one step in, as its body does already. */
@@ -461,10 +521,10 @@ public final class MariaTranslation {
         Unit.Trigger tree = symbol.tree();
         BoundRoutine bound = routines.of(symbol);
         check(symbol, bound);
-        MariaExpressions words = words(Optional.empty());
+        MariaExpressions words = words(Optional.empty(), true);
         words.in(new MariaNames(bound));
         String name = words.names().of(tree.name());
-        MariaBody body = new MariaBody(bound, tree.body(), words, effects);
+        MariaBody body = new MariaBody(bound, tree.body(), words, effects, true);
         String text = body.text();
         if (bound.condition().isPresent()) {
             String indent = body.indent(tree.body().span());

@@ -258,10 +258,15 @@ final class PostgresExpressions {
         }
         if (convert.store()
                 && convert.type().equals(SqlType.INTEGER)
-                && convert.operand() instanceof BoundExpression.Arithmetic sum) {
+                && convert.operand() instanceof BoundExpression.Arithmetic sum
+                && (isInteger(sum.left()) || isInteger(sum.right()))) {
             narrow.add(sum);
         }
         edit(convert.operand(), splice);
+    }
+
+    private static boolean isInteger(BoundExpression e) {
+        return Written.bare(e).type().equals(SqlType.INTEGER);
     }
 
     private String cast(BoundExpression.Convert convert) {
