@@ -88,7 +88,7 @@ public final class Binder {
         }
         BoundStatement body = statements.bind(tree.body().orElseThrow(), scope);
         if (kind == BoundRoutine.Kind.FUNCTION
-                && Completion.canComplete(body)
+                && new Completion(body).canComplete(body)
                 && !MissingReturn.returns(body)) {
             binding.error(
                     tree.name().span(),

@@ -1,17 +1,73 @@
 package dev.cantina.check;
 
 import dev.cantina.syntax.Declaration.HandlerAction;
+import java.util.BitSet;
 import java.util.List;
 import java.util.Optional;
 
-/** Whether control can reach the end of a statement. */
+/** Whether control can reach the end of a statement, in the body that it stands in. */
 final class Completion {
-    private Completion() {}
+    /** The numbers of SIGNAL and RESIGNAL statements after which control goes on. */
+    private final BitSet resumed = new BitSet();
 
-    static boolean canComplete(BoundStatement s) {
+    Completion(BoundStatement body) {
+        Walker.statements(
+                body,
+                s -> {
+                    if (s instanceof BoundStatement.Signal signal && isCompletion(signal)) {
+                        resumed.set(signal.at());
+                    }
+                    if (s instanceof BoundStatement.Block block) {
+                        block.handlers().stream()
+                                .filter(h -> h.action() == HandlerAction.CONTINUE)
+                                .forEach(h -> goesOn(block, h));
+                    }
+                });
+    }
+
+    /** A warning, or not found: with no handler the statement behind it is next. */
+    private static boolean isCompletion(BoundStatement.Signal signal) {
+        return signal.sqlstate()
+                .filter(state -> state.startsWith("01") || state.startsWith("02"))
+                .isPresent();
+    }
+
+    /** After what a CONTINUE handler may take control goes on. */
+    private void goesOn(BoundStatement.Block block, BoundStatement.Handler handler) {
+        for (BoundStatement s : block.statements()) {
+            Walker.statements(
+                    s,
+                    inner -> {
+                        if (inner instanceof BoundStatement.Signal signal
+                                && handler.conditions().stream().anyMatch(c -> takes(c, signal))) {
+                            resumed.set(signal.at());
+                        }
+                    });
+        }
+    }
+
+    private static boolean takes(BoundStatement.Handled handled, BoundStatement.Signal signal) {
+        Optional<String> state = signal.sqlstate();
+        if (state.isEmpty()) {
+            // RESIGNAL passes on what only the run knows.
+            return true;
+        }
+        return switch (handled.kind()) {
+            case SQLEXCEPTION -> !isCompletion(signal);
+            case SQLSTATE -> handled.sqlstate().equals(state.get());
+            case NAMED ->
+                    handled.sqlstate().equals(state.get())
+                            || signal.conditionName().filter(handled.name()::equals).isPresent();
+            default -> false;
+        };
+    }
+
+    boolean canComplete(BoundStatement s) {
+        if (s instanceof BoundStatement.Signal signal) {
+            return resumed.get(signal.at());
+        }
         if (s instanceof BoundStatement.Return
                 || s instanceof BoundStatement.ReturnTable
-                || s instanceof BoundStatement.Signal
                 || s instanceof BoundStatement.Leave
                 || s instanceof BoundStatement.Iterate) {
             return false;
@@ -43,7 +99,7 @@ final class Completion {
         return true;
     }
 
-    static boolean canComplete(List<BoundStatement> statements) {
+    boolean canComplete(List<BoundStatement> statements) {
         for (BoundStatement statement : statements) {
             if (!canComplete(statement)) {
                 return false;
@@ -52,11 +108,11 @@ final class Completion {
         return true;
     }
 
-    private static boolean branches(
+    private boolean branches(
             List<BoundStatement.Branch> branches,
             Optional<List<BoundStatement>> otherwise,
             boolean withoutElse) {
-        boolean any = otherwise.map(Completion::canComplete).orElse(withoutElse);
+        boolean any = otherwise.map(this::canComplete).orElse(withoutElse);
         for (BoundStatement.Branch branch : branches) {
             any |= canComplete(branch.statements());
         }

@@ -22,7 +22,7 @@ final class MissingReturn implements Advice.Rule {
     public void look(Subject subject, List<Problem> advice) {
         BoundRoutine routine = subject.routine();
         if (routine.kind() == BoundRoutine.Kind.FUNCTION
-                && Completion.canComplete(routine.body())) {
+                && subject.completion().canComplete(routine.body())) {
             advice.add(
                     Problem.advice(
                             name(routine.span()),

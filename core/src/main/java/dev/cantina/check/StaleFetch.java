@@ -3,6 +3,7 @@ package dev.cantina.check;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
 import java.util.BitSet;
 import java.util.List;
 
@@ -23,11 +24,14 @@ final class StaleFetch implements Advice.Rule {
         if (handling.leaves) {
             return;
         }
+        List<BoundRoutine.Place> places = routine.places();
+        // What is said of one FETCH of a cursor need not be said of its others.
+        BitSet told = new BitSet();
         subject.statements()
                 .forEach(
                         s -> {
                             for (List<BoundStatement> row : s.rows()) {
-                                inRow(row, handling, advice);
+                                inRow(row, handling, places, told, advice);
                             }
                         });
     }
@@ -71,10 +75,19 @@ final class StaleFetch implements Advice.Rule {
         }
     }
 
-    private void inRow(List<BoundStatement> row, Handling handling, List<Problem> advice) {
+    private void inRow(
+            List<BoundStatement> row,
+            Handling handling,
+            List<BoundRoutine.Place> places,
+            BitSet told,
+            List<Problem> advice) {
         for (int i = 0; i < row.size(); i++) {
-            if (row.get(i) instanceof BoundStatement.Fetch fetch) {
-                after(row.subList(i + 1, row.size()), fetch, handling, advice);
+            if (row.get(i) instanceof BoundStatement.Fetch fetch
+                    && !told.get(fetch.cursor().slot())) {
+                int before = advice.size();
+                Span place = places.get(fetch.at()).span();
+                after(row.subList(i + 1, row.size()), fetch, handling, place, advice);
+                told.set(fetch.cursor().slot(), advice.size() > before);
             }
         }
     }
@@ -83,6 +96,7 @@ final class StaleFetch implements Advice.Rule {
             List<BoundStatement> rest,
             BoundStatement.Fetch fetch,
             Handling handling,
+            Span place,
             List<Problem> advice) {
         BitSet fetched = Walker.assigned(fetch);
         for (BoundStatement s : rest) {
@@ -98,7 +112,7 @@ final class StaleFetch implements Advice.Rule {
             if (used[0]) {
                 advice.add(
                         Problem.advice(
-                                fetch.cursor().span(),
+                                place,
                                 name(),
                                 "after a FETCH that finds no row, "
                                         + fetchedName(fetch).name()

@@ -15,6 +15,7 @@ final class Subject {
     private final List<BoundExpression> expressions = new ArrayList<>();
     private final List<Sent> sent = new ArrayList<>();
     private final BitSet assigned = new BitSet();
+    private final Completion completion;
     private final Map<BoundSql, List<ColumnUse>> uses = new IdentityHashMap<>();
 
     /** A statement and the SQL that it sends. */
@@ -23,6 +24,7 @@ final class Subject {
     Subject(BoundRoutine routine, Catalog catalog) {
         this.routine = routine;
         this.catalog = catalog;
+        this.completion = new Completion(routine.body());
         Walker.statements(routine.body(), statements::add);
         for (BoundStatement s : statements) {
             Walker.expressions(s, expressions::add);
@@ -39,6 +41,11 @@ final class Subject {
 
     Catalog catalog() {
         return catalog;
+    }
+
+    /** Which of its statements control can go on after. */
+    Completion completion() {
+        return completion;
     }
 
     /** Every statement of it, the outer before the inner. */

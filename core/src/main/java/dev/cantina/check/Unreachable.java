@@ -18,7 +18,7 @@ final class Unreachable implements Advice.Rule {
                         s -> {
                             for (List<BoundStatement> row : s.rows()) {
                                 for (int i = 0; i + 1 < row.size(); i++) {
-                                    if (!Completion.canComplete(row.get(i))) {
+                                    if (!subject.completion().canComplete(row.get(i))) {
                                         advice.add(
                                                 Problem.advice(
                                                         routine.places()

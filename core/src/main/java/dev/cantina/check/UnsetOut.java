@@ -17,9 +17,7 @@ final class UnsetOut implements Advice.Rule {
             if (parameter.kind() != Variable.Kind.OUT) {
                 continue;
             }
-            boolean[] open = {false};
-            boolean falls = walk(routine.body(), parameter, false, open);
-            if (falls || open[0]) {
+            if (new Paths(subject.completion(), parameter).leaveUnset(routine.body())) {
                 advice.add(
                         Problem.advice(
                                 parameter.span(),
@@ -32,79 +30,94 @@ final class UnsetOut implements Advice.Rule {
         }
     }
 
-    /**
-     * Follows the paths through a statement.
-     *
-     * @param set whether the parameter is set where the statement begins
-     * @param open gets true where a RETURN is reached without it
-     * @return whether the end is reached with the parameter unset
-     */
-    private static boolean walk(BoundStatement s, Variable parameter, boolean set, boolean[] open) {
-        if (s instanceof BoundStatement.Block block) {
-            boolean unset = walk(block.statements(), parameter, set, open);
-            for (BoundStatement.Handler handler : block.handlers()) {
-                boolean exits =
-                        handler.action() != dev.cantina.syntax.Declaration.HandlerAction.CONTINUE;
-                boolean reaches = walk(handler.body(), parameter, set, open);
-                unset |= exits && reaches && !setsBefore(block, parameter);
-            }
-            return unset;
-        }
-        if (s instanceof BoundStatement.If choice) {
-            boolean unset =
-                    choice.otherwise().map(list -> walk(list, parameter, set, open)).orElse(!set);
-            for (BoundStatement.Branch branch : choice.branches()) {
-                unset |= walk(branch.statements(), parameter, set, open);
-            }
-            return unset;
-        }
-        if (s instanceof BoundStatement.Case choice) {
-            boolean unset =
-                    choice.otherwise().map(list -> walk(list, parameter, set, open)).orElse(false);
-            for (BoundStatement.Branch branch : choice.branches()) {
-                unset |= walk(branch.statements(), parameter, set, open);
-            }
-            return unset;
-        }
-        if (s instanceof BoundStatement.While loop) {
-            boolean after = walk(loop.statements(), parameter, set, open);
-            return loop.condition().isPresent() ? !set : after;
-        }
-        if (s instanceof BoundStatement.Repeat loop) {
-            return walk(loop.statements(), parameter, set, open);
-        }
-        if (s instanceof BoundStatement.For loop) {
-            walk(loop.statements(), parameter, set, open);
-            return !set;
-        }
-        if (s instanceof BoundStatement.Return) {
-            open[0] |= !set;
-            return false;
-        }
-        if (s instanceof BoundStatement.Signal
-                || s instanceof BoundStatement.Leave
-                || s instanceof BoundStatement.Iterate) {
-            return false;
-        }
-        return !set && !Walker.assigned(s).get(parameter.slot());
-    }
+    /** The paths through a routine, as one of its OUT parameters sees them. */
+    private static final class Paths {
+        private final Completion completion;
+        private final Variable parameter;
 
-    private static boolean walk(
-            List<BoundStatement> statements, Variable parameter, boolean set, boolean[] open) {
-        boolean unset = !set;
-        for (BoundStatement s : statements) {
-            if (!Completion.canComplete(s)) {
-                walk(s, parameter, !unset, open);
+        /** Whether a RETURN is reached without it. */
+        private boolean open;
+
+        Paths(Completion completion, Variable parameter) {
+            this.completion = completion;
+            this.parameter = parameter;
+        }
+
+        boolean leaveUnset(BoundStatement body) {
+            return walk(body, false) || open;
+        }
+
+        /**
+         * Follows the paths through a statement.
+         *
+         * @param set whether the parameter is set where the statement begins
+         * @return whether the end is reached with the parameter unset
+         */
+        private boolean walk(BoundStatement s, boolean set) {
+            if (s instanceof BoundStatement.Block block) {
+                boolean unset = walk(block.statements(), set);
+                for (BoundStatement.Handler handler : block.handlers()) {
+                    boolean exits =
+                            handler.action()
+                                    != dev.cantina.syntax.Declaration.HandlerAction.CONTINUE;
+                    boolean reaches = walk(handler.body(), set);
+                    unset |= exits && reaches && !setsBefore(block);
+                }
+                return unset;
+            }
+            if (s instanceof BoundStatement.If choice) {
+                boolean unset = choice.otherwise().map(list -> walk(list, set)).orElse(!set);
+                for (BoundStatement.Branch branch : choice.branches()) {
+                    unset |= walk(branch.statements(), set);
+                }
+                return unset;
+            }
+            if (s instanceof BoundStatement.Case choice) {
+                boolean unset = choice.otherwise().map(list -> walk(list, set)).orElse(false);
+                for (BoundStatement.Branch branch : choice.branches()) {
+                    unset |= walk(branch.statements(), set);
+                }
+                return unset;
+            }
+            if (s instanceof BoundStatement.While loop) {
+                boolean after = walk(loop.statements(), set);
+                return loop.condition().isPresent() ? !set : after;
+            }
+            if (s instanceof BoundStatement.Repeat loop) {
+                return walk(loop.statements(), set);
+            }
+            if (s instanceof BoundStatement.For loop) {
+                walk(loop.statements(), set);
+                return !set;
+            }
+            if (s instanceof BoundStatement.Return) {
+                open |= !set;
                 return false;
             }
-            unset = walk(s, parameter, !unset, open);
+            if (s instanceof BoundStatement.Signal
+                    || s instanceof BoundStatement.Leave
+                    || s instanceof BoundStatement.Iterate) {
+                return false;
+            }
+            return !set && !Walker.assigned(s).get(parameter.slot());
         }
-        return unset;
-    }
 
-    /** Whether the block's first statements set it before anything can fail. */
-    private static boolean setsBefore(BoundStatement.Block block, Variable parameter) {
-        return !block.statements().isEmpty()
-                && Walker.assigned(block.statements().get(0)).get(parameter.slot());
+        private boolean walk(List<BoundStatement> statements, boolean set) {
+            boolean unset = !set;
+            for (BoundStatement s : statements) {
+                if (!completion.canComplete(s)) {
+                    walk(s, !unset);
+                    return false;
+                }
+                unset = walk(s, !unset);
+            }
+            return unset;
+        }
+
+        /** Whether the block's first statements set it before anything can fail. */
+        private boolean setsBefore(BoundStatement.Block block) {
+            return !block.statements().isEmpty()
+                    && Walker.assigned(block.statements().get(0)).get(parameter.slot());
+        }
     }
 }

@@ -52,6 +52,8 @@ class AdviceTest {
                 "loop-invariant-query | WHILE n > 0 DO SELECT COUNT(*) INTO r FROM item WHERE qty > a; SET n = n - 1; END WHILE;",
                 "unreachable | RETURN; SET r = 2;",
                 "unreachable | SIGNAL SQLSTATE '45000'; SET r = 2;",
+                "unreachable | BEGIN DECLARE CONTINUE HANDLER FOR SQLSTATE '45002' SET r = 1; SIGNAL SQLSTATE '45001'; SET r = 2; END;",
+                "unreachable | BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION SET r = 1; SIGNAL SQLSTATE '45001'; SET r = 2; END;",
                 "open-transaction | START TRANSACTION; INSERT INTO log VALUES (s);",
                 "concatenated-sql | EXECUTE IMMEDIATE 'DELETE FROM ' || t || ' WHERE 1 = 1';",
                 "concatenated-sql | SET s = 'DELETE FROM ' || t; PREPARE q FROM s;",
@@ -95,6 +97,10 @@ class AdviceTest {
                 "loop-invariant-query | WHILE n > 0 DO SELECT COUNT(*) INTO r FROM item WHERE qty > n; SET n = n - 1; END WHILE;",
                 "loop-invariant-query | WHILE n > 0 DO SELECT COUNT(*) INTO n FROM log; INSERT INTO log VALUES (s); END WHILE;",
                 "unreachable | IF n = 1 THEN RETURN; END IF; SET r = 2;",
+                "unreachable | SIGNAL SQLSTATE '01H01'; SET r = 2;",
+                "unreachable | BEGIN DECLARE CONTINUE HANDLER FOR SQLSTATE '45001' SET r = 1; SIGNAL SQLSTATE '45001'; SET r = 2; END;",
+                "unreachable | BEGIN DECLARE CONTINUE HANDLER FOR SQLEXCEPTION SET r = 1; BEGIN SIGNAL SQLSTATE '45001'; SET r = 2; END; END;",
+                "unreachable | BEGIN DECLARE bad CONDITION; DECLARE CONTINUE HANDLER FOR bad SET r = 1; SIGNAL bad; SET r = 2; END;",
                 "open-transaction | START TRANSACTION; INSERT INTO log VALUES (s); COMMIT;",
                 "concatenated-sql | PREPARE q FROM 'DELETE FROM log WHERE line = ?'; EXECUTE q USING t;",
                 "open-cursor | BEGIN DECLARE c CURSOR FOR SELECT id FROM item; OPEN c; FETCH c INTO n; CLOSE c; END;",
@@ -165,6 +171,17 @@ class AdviceTest {
         assertEquals(
                 expected,
                 rules("CREATE FUNCTION f (a INTEGER) RETURNS INTEGER BEGIN " + body + " END;"));
+    }
+
+    @Test
+    void aStaleFetchIsShownAtTheFetch() {
+        Problem advice =
+                problems(
+                                "CREATE PROCEDURE p (OUT r INTEGER) BEGIN DECLARE n INTEGER; DECLARE c"
+                                        + " CURSOR FOR SELECT id FROM item; OPEN c; FETCH c INTO n;"
+                                        + " SET r = n; CLOSE c; END;")
+                        .get(0);
+        assertEquals("FETCH c INTO n", advice.span().text());
     }
 
     @Test
