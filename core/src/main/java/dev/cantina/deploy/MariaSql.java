@@ -235,8 +235,35 @@ final class MariaSql {
     }
 
     /** Tables by the names that the server knows, whose case counts there. */
+    /**
+     * {@code (query) AS x (a, b)}: only a common table expression can name the columns of a query
+     * there.
+     */
+    private void renamed(SqlText.TableUse use, Splice splice) {
+        Span alias = use.alias().get().span();
+        Span whole = use.span();
+        String list = whole.source().text().substring(alias.end(), whole.end()).strip();
+        if (!list.startsWith("(") || !splice.holds(whole)) {
+            return;
+        }
+        if (!use.names().isEmpty() || !whole.text().startsWith("(")) {
+            throw new Refusal(alias, "MariaDB renames no columns of a table; query it in brackets");
+        }
+        String name = names.of(use.alias().get());
+        int close = whole.text().lastIndexOf(')', alias.start() - whole.start());
+        splice.put(
+                new Span(whole.source(), whole.start(), whole.start()),
+                "(WITH " + name + " " + list + " AS ");
+        splice.put(
+                new Span(whole.source(), whole.start() + close + 1, whole.end()),
+                " SELECT * FROM " + name + ") AS " + name);
+    }
+
     private void tables(SqlText.Scope scope, Splice splice) {
         for (SqlText.TableUse use : scope.tables()) {
+            if (use.visible() && use.alias().isPresent()) {
+                renamed(use, splice);
+            }
             if (use.names().size() == 2 && use.names().get(0).key().equals("MODULE")) {
                 Span whole = use.names().get(0).span().to(use.names().get(1).span());
                 splice.put(whole, names.of(use.names().get(1)));

@@ -127,11 +127,25 @@ final class PostgresGuards {
                 s,
                 x -> {
                     Optional<Arm> arm = body.data().completion(x, around);
-                    found[0] |=
-                            arm.isPresent()
-                                    && !effects.raises(arm.get().handler().body()).isEmpty();
+                    found[0] |= arm.isPresent() && standsApart(arm.get());
                 });
         return found[0] && !arms.isEmpty();
+    }
+
+    /**
+     * Whether a handler of a completion condition must not run in an error block: what it raises
+     * would be caught there, and no transaction can end there.
+     */
+    private boolean standsApart(Arm arm) {
+        BoundStatement handler = arm.handler().body();
+        boolean[] ends = {hasTransaction(handler)};
+        Walker.statements(
+                handler,
+                s ->
+                        ends[0] |=
+                                s instanceof BoundStatement.Call call
+                                        && effects.endsTransactions(call.routine()));
+        return ends[0] || !effects.raises(handler).isEmpty();
     }
 
     /** Whether a handler takes back everything, so that it does not matter what fell with it. */
@@ -272,9 +286,7 @@ final class PostgresGuards {
             callable(call, arms.stream().allMatch(this::undoes));
         }
         Optional<Arm> completion = body.data().completion(s, around);
-        boolean apart =
-                completion.isPresent()
-                        && !effects.raises(completion.get().handler().body()).isEmpty();
+        boolean apart = completion.isPresent() && standsApart(completion.get());
         Optional<String> missing = Optional.empty();
         if (apart && completion.get().leavesAtomic()) {
             completed(completion);
