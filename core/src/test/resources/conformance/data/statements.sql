@@ -186,3 +186,15 @@ BEGIN
   SELECT id, qty INTO a FROM item WHERE id = 1;
 END;
 -- problem: wrong-arguments
+-- behaviour: a text that is too long by blanks alone is stored without them
+CREATE PROCEDURE p (IN t VARCHAR(30))
+MODIFIES SQL DATA
+BEGIN
+  INSERT INTO item (id, name) VALUES (7, t);
+  UPDATE parent SET note = t WHERE id = 1;
+END;
+-- call: p t = 'twenty letters as it                '
+-- data: SELECT name FROM item WHERE id = 7 : ['twenty letters as it']
+-- data: SELECT note FROM parent WHERE id = 1 : ['twenty letters as it']
+-- call: p t = 'twenty letters as it has  '
+-- raises: 22001

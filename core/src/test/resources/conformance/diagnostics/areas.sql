@@ -206,3 +206,32 @@ BEGIN
 END;
 -- call: p
 -- out: r = 'CALL'
+-- behaviour: a statement that failed and was handled has changed no row, whatever was counted before
+CREATE PROCEDURE p (OUT n INTEGER, OUT m INTEGER)
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '23505' INSERT INTO log (line) VALUES ('a'), ('b');
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '23514' BEGIN END;
+  UPDATE item SET price = 1 WHERE id < 3;
+  UPDATE item SET qty = -1 WHERE id < 3;
+  GET DIAGNOSTICS n = ROW_COUNT;
+  INSERT INTO item (id, name) VALUES (1, 'twice');
+  GET DIAGNOSTICS m = ROW_COUNT;
+END;
+-- call: p
+-- out: n = 0, m = 0
+-- behaviour: ROW_COUNT of no row is 0 though the handler of NOT FOUND, and an exception's, may add some
+CREATE PROCEDURE p (OUT n INTEGER, OUT m INTEGER)
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45001' SET n = 73;
+  DECLARE CONTINUE HANDLER FOR NOT FOUND
+  BEGIN
+    SET m = 17;
+    INSERT INTO log (line) VALUES ('handled');
+  END;
+  UPDATE item SET price = price + 1 WHERE id < 1;
+  GET DIAGNOSTICS n = ROW_COUNT;
+  UPDATE item SET price = price + 1 WHERE id < 3;
+  GET DIAGNOSTICS m = ROW_COUNT;
+END;
+-- call: p
+-- out: n = 0, m = 2

@@ -144,3 +144,14 @@ CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER, OUT c DECIMAL(5, 2))
 BEGIN SET a = MOD(-7, 3); SET b = MOD(7, -3); SET c = MOD(7.5, 2); END;
 -- call: p
 -- out: a = -1, b = 1, c = 1.50
+-- behaviour: quotients of quotients, and of sums
+CREATE PROCEDURE p (IN a DECIMAL(9, 2), IN b DECIMAL(9, 2), IN c INTEGER, OUT x DECIMAL(12, 4), OUT y DECIMAL(12, 4), OUT z INTEGER)
+BEGIN
+  SET x = a / b / c;
+  SET y = (a + b) / (b - c) / b * 2;
+  SET z = c / 2 / 2 + (c + 1) / c;
+END;
+-- call: p a = 100, b = 8, c = 5
+-- out: x = 2.5000, y = 9.0000, z = 2
+-- call: p a = 100, b = 5, c = 5
+-- raises: 22012

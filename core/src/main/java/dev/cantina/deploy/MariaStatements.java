@@ -308,8 +308,8 @@ final class MariaStatements {
 
     private void counted(Span span) {
         body.splice()
-                .put(
-                        new Span(span.source(), span.end(), span.end()),
+                .behind(
+                        span,
                         ";\n" + body.indent(span) + "SET cantina_rows = GREATEST(ROW_COUNT(), 0)");
     }
 
@@ -361,13 +361,21 @@ final class MariaStatements {
             throw new Refusal(span, "MariaDB ends the transaction at a schema statement");
         }
         String text = words.of(sql);
-        body.splice().put(span, text);
         boolean none = mayChangeNone(sql) && around.completion("02000").isPresent();
         List<String> before = new ArrayList<>();
         List<String> after = new ArrayList<>();
         boolean update = sql.verb().equals("UPDATE");
         boolean asked = body.asksRows();
-        if (update && (none || asked)) {
+        boolean goesOn =
+                asked
+                        && around.exceptions(effects.raisesItself(execute)).stream()
+                                .anyMatch(a -> !a.isExit());
+        if (goesOn) {
+            before.add("SET cantina_rows = 0");
+            if (none) {
+                after.add("IF cantina_rows = 0 THEN SIGNAL SQLSTATE '02000'; END IF");
+            }
+        } else if (update && (none || asked)) {
             String rows = asked ? "cantina_rows" : "@cantina_rows";
             before.add(counting(text, rows, span));
             if (none) {
@@ -385,8 +393,31 @@ final class MariaStatements {
             }
         }
         mark(after, span);
+        body.splice().put(span, goesOn ? countedWhole(text, update, span) : text);
         body.surround(span, before, after, listed);
         KeyUpdates.refuse(sql, words.catalog(), span, "MariaDB");
+    }
+
+    /** A change that is counted only where it does not fail, after which a handler goes on. */
+    private String countedWhole(String text, boolean update, Span span) {
+        String indent = body.indent(span);
+        String found = update ? counting(text, "cantina_found", span) + ";\n" + indent + "  " : "";
+        return "BEGIN\n"
+                + indent
+                + "  DECLARE cantina_found integer;\n"
+                + indent
+                + "  DECLARE EXIT HANDLER FOR SQLEXCEPTION RESIGNAL;\n"
+                + indent
+                + "  "
+                + found
+                + MariaBody.shifted(text)
+                + ";\n"
+                + indent
+                + "  SET cantina_rows = "
+                + (update ? "cantina_found" : "ROW_COUNT()")
+                + ";\n"
+                + indent
+                + "END";
     }
 
     /** After a change: START TRANSACTION is not welcome any more. */

@@ -91,6 +91,22 @@ final class PostgresData {
         return afterData;
     }
 
+    /** What keeps the count of the change before, where handlers may have come between. */
+    private Optional<String> counted = Optional.empty();
+
+    Optional<String> counted() {
+        return counted;
+    }
+
+    /**
+     * Notes that the count of the next statement is asked for right after it, though its handlers
+     * may go on in between: it is kept in a variable.
+     */
+    void count(boolean wanted) {
+        counted = wanted ? Optional.of(body.shared("counted_rows", "bigint")) : Optional.empty();
+        counted.ifPresent(name -> out.add(name + " := 0;"));
+    }
+
     /** Where to note that no row was found, for a handler that is run later. */
     void remember(Optional<String> flag) {
         missing = flag;
@@ -127,6 +143,7 @@ final class PostgresData {
             Optional<CursorSymbol> twice = changedTwice(execute.sql());
             twice.ifPresent(c -> out.add("PERFORM cantina.standing(" + gone(c) + ");"));
             sql(execute.sql(), "", ";");
+            counted.ifPresent(name -> out.add("GET DIAGNOSTICS " + name + " = ROW_COUNT;"));
             twice.filter(c -> execute.sql().verb().equals("DELETE"))
                     .ifPresent(c -> out.add(gone(c) + " := FOUND;"));
             found(s, around);

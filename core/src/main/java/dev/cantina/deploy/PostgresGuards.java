@@ -63,11 +63,48 @@ final class PostgresGuards {
                 group(statements, i, end, around, endOf);
                 i = end;
             } else {
-                body.data().follows(i > 0 ? Optional.of(statements.get(i - 1)) : Optional.empty());
+                body.data()
+                        .follows(
+                                i > 0 && !isDisturbed(statements.get(i - 1), around)
+                                        ? Optional.of(statements.get(i - 1))
+                                        : Optional.empty());
+                boolean counted = isCounted(statements, i, around);
+                body.data().count(counted);
                 single(statements.get(i), around, i == statements.size() - 1 ? endOf : "");
+                if (counted) {
+                    // GET DIAGNOSTICS, which has no handlers to meet.
+                    single(statements.get(i + 1), around, "");
+                    body.data().count(false);
+                    i++;
+                }
                 i++;
             }
         }
+    }
+
+    /**
+     * Whether ROW_COUNT is asked for right after a change, between which and the question a handler
+     * may go on: the server's own count is then another.
+     */
+    private boolean isCounted(List<BoundStatement> statements, int i, Handlers around) {
+        boolean asked =
+                i + 1 < statements.size()
+                        && statements.get(i) instanceof BoundStatement.Execute
+                        && statements.get(i + 1) instanceof BoundStatement.GetDiagnostics get
+                        && get.condition().isEmpty()
+                        && !get.stacked()
+                        && get.items().stream().allMatch(x -> x.item().equals("ROW_COUNT"));
+        if (!asked) {
+            return false;
+        }
+        return isDisturbed(statements.get(i), around);
+    }
+
+    /** Whether a handler may have gone on after a statement that the server has counted. */
+    private boolean isDisturbed(BoundStatement change, Handlers around) {
+        Optional<Arm> completion = body.data().completion(change, around);
+        return armsOf(change, around).stream().anyMatch(a -> !a.isExit())
+                || completion.filter(a -> effects.changes(a.handler().body())).isPresent();
     }
 
     private List<Arm> armsOf(BoundStatement s, Handlers around) {

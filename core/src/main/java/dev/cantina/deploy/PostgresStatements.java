@@ -311,12 +311,16 @@ final class PostgresStatements {
         for (BoundStatement.DiagnosticsItem item : get.items()) {
             Target target = item.assignment().target();
             String source =
-                    PostgresConditions.item(
-                            item.item(),
-                            get,
-                            body.guards().inHandler(),
-                            body.guards().isFresh(),
-                            body.data().afterData());
+                    body.data()
+                            .counted()
+                            .orElseGet(
+                                    () ->
+                                            PostgresConditions.item(
+                                                    item.item(),
+                                                    get,
+                                                    body.guards().inHandler(),
+                                                    body.guards().isFresh(),
+                                                    body.data().afterData()));
             if (source.isEmpty()) {
                 throw new Refusal(
                         body.span(get.at()),

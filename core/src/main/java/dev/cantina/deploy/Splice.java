@@ -7,7 +7,15 @@ import java.util.List;
 
 /** A stretch of a source with some of it said in other words; the rest stays as it was written. */
 final class Splice {
-    private record Change(int start, int end, String text) {}
+    /**
+     * @param rank the lower ones of those that begin at one place come first
+     * @param order the same of equal rank
+     */
+    private record Change(int start, int end, String text, int rank, int order) {
+        boolean inserts() {
+            return start == end;
+        }
+    }
 
     private final Span whole;
     private final List<Change> changes = new ArrayList<>();
@@ -31,14 +39,29 @@ final class Splice {
     /** Says a stretch in other words; one that lies elsewhere is let be. */
     void put(Span span, String text) {
         if (holds(span)) {
-            changes.add(new Change(span.start(), span.end(), text));
+            changes.add(new Change(span.start(), span.end(), text, 0, changes.size()));
         }
     }
 
-    /** Adds words before and after a stretch. */
+    /**
+     * Adds words before and after a stretch. What is around a longer one stays outside of them, and
+     * what was added around this one before.
+     */
     void around(Span span, String before, String after) {
-        put(new Span(span.source(), span.start(), span.start()), before);
-        put(new Span(span.source(), span.end(), span.end()), after);
+        if (holds(span)) {
+            int length = span.end() - span.start();
+            changes.add(new Change(span.start(), span.start(), before, -length, changes.size()));
+        }
+        behind(span, after);
+    }
+
+    /** Adds words behind a stretch alone. */
+    void behind(Span span, String after) {
+        if (holds(span)) {
+            // Behind comes before whatever begins there.
+            int rank = Integer.MIN_VALUE + span.end() - span.start();
+            changes.add(new Change(span.end(), span.end(), after, rank, -changes.size()));
+        }
     }
 
     /**
@@ -47,18 +70,19 @@ final class Splice {
     String text() {
         changes.sort(
                 Comparator.comparingInt(Change::start)
-                        .thenComparing(c -> c.end() == c.start() ? 0 : 1)
-                        .thenComparing(c -> -c.end()));
+                        .thenComparing(c -> c.inserts() ? 0 : 1)
+                        .thenComparing(c -> -c.end())
+                        .thenComparing(Change::rank)
+                        .thenComparing(Change::order));
         StringBuilder text = new StringBuilder();
         String source = whole.source().text();
         int at = whole.start();
         for (Change change : changes) {
-            boolean inserted = change.start() == change.end();
             if (change.start() < at) {
                 continue;
             }
             text.append(source, at, change.start()).append(change.text());
-            at = inserted ? change.start() : change.end();
+            at = change.end();
         }
         return text.append(source, at, whole.end()).toString();
     }

@@ -1,7 +1,9 @@
 package dev.cantina.runtime;
 
+import dev.cantina.catalog.Catalog;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
+import dev.cantina.check.TextLimits;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
 import java.util.List;
@@ -15,6 +17,7 @@ import java.util.stream.Collectors;
  * @param changesRows whether the statement is a change of rows
  * @param command the statement's code in the diagnostics area
  * @param deletesAt the slot of the cursor whose row it deletes, or -1
+ * @param limits for each parameter the characters that its column holds; 0 for any
  * @param small for each parameter whether it is a whole number of at most 32 bits
  */
 public record DataSite(
@@ -24,8 +27,9 @@ public record DataSite(
         boolean changesRows,
         String command,
         int deletesAt,
+        int[] limits,
         boolean[] small) {
-    DataSite(int id, BoundSql sql) {
+    DataSite(int id, BoundSql sql, Catalog catalog) {
         this(
                 id,
                 sql,
@@ -33,6 +37,7 @@ public record DataSite(
                 sql.changesRows(),
                 command(sql),
                 deletesAt(sql),
+                TextLimits.of(sql, catalog),
                 small(sql.parameters()));
     }
 
@@ -62,6 +67,17 @@ public record DataSite(
                             && whole.size() != SqlType.Whole.BIGINT;
         }
         return small;
+    }
+
+    /** A text as its column takes it: without blanks that are too many. */
+    Object stored(int parameter, String text) {
+        int limit = limits[parameter];
+        if (limit == 0 || text.length() <= limit) {
+            return text;
+        }
+        int length = text.codePointCount(0, text.length());
+        int end = length <= limit ? text.length() : text.offsetByCodePoints(0, limit);
+        return text.substring(end).isBlank() ? text.substring(0, end) : text;
     }
 
     /** Whether a parameter is a whole number of at most 32 bits. */

@@ -407,7 +407,7 @@ final class ExpressionCode {
     static final String SITE = "dev/cantina/runtime/DataSite";
 
     void site(BoundSql sql) {
-        code.constant(new DataSite(program.nextSite(), sql), DataSite.class);
+        code.constant(new DataSite(program.nextSite(), sql, program.catalog()), DataSite.class);
     }
 
     void routine(RoutineSymbol symbol) {

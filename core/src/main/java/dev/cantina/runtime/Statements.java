@@ -120,8 +120,9 @@ final class Statements {
                     statement.setLong(i + 1, number);
                 }
             } else {
+                Object sent = value instanceof String text ? site.stored(i, text) : value;
                 statement.setObject(
-                        i + 1, database.driverValue(value, site.parameterTypes().get(i)));
+                        i + 1, database.driverValue(sent, site.parameterTypes().get(i)));
             }
         }
         running.lazySet(statement);
