@@ -98,13 +98,18 @@ final class PostgresData {
         return counted;
     }
 
+    /** A variable for the count of a change, 0 till it has gone well. */
+    String counter() {
+        String name = body.shared("counted_rows", "bigint");
+        out.add(name + " := 0;");
+        return name;
+    }
+
     /**
-     * Notes that the count of the next statement is asked for right after it, though its handlers
-     * may go on in between: it is kept in a variable.
+     * What the count of the next statement is kept in, or read from; empty for the server's own.
      */
-    void count(boolean wanted) {
-        counted = wanted ? Optional.of(body.shared("counted_rows", "bigint")) : Optional.empty();
-        counted.ifPresent(name -> out.add(name + " := 0;"));
+    void count(Optional<String> counter) {
+        counted = counter;
     }
 
     /** Where to note that no row was found, for a handler that is run later. */

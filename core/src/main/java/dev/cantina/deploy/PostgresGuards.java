@@ -69,17 +69,25 @@ final class PostgresGuards {
                                         ? Optional.of(statements.get(i - 1))
                                         : Optional.empty());
                 boolean counted = isCounted(statements, i, around);
-                body.data().count(counted);
-                single(statements.get(i), around, i == statements.size() - 1 ? endOf : "");
                 if (counted) {
-                    // GET DIAGNOSTICS, which has no handlers to meet.
-                    single(statements.get(i + 1), around, "");
-                    body.data().count(false);
+                    change(statements.get(i), statements.get(i + 1), around);
+                    i += 2;
+                } else {
+                    single(statements.get(i), around, i == statements.size() - 1 ? endOf : "");
                     i++;
                 }
-                i++;
             }
         }
+    }
+
+    /** A change, and the GET DIAGNOSTICS that asks how many rows it was. */
+    private void change(BoundStatement change, BoundStatement asks, Handlers around) {
+        Optional<String> counter = Optional.of(body.data().counter());
+        body.data().count(counter);
+        single(change, around, "");
+        body.data().count(counter);
+        single(asks, around, "");
+        body.data().count(Optional.empty());
     }
 
     /**
@@ -277,6 +285,9 @@ final class PostgresGuards {
         BoundStatement handled = arm.handler().body();
         fresh = true;
         int before = out.mark();
+        // What a handler changes is not what is counted.
+        Optional<String> counter = body.data().counted();
+        body.data().count(Optional.empty());
         if (handled instanceof BoundStatement.Block block
                 && block.initial().isEmpty()
                 && block.handlers().isEmpty()
@@ -287,6 +298,7 @@ final class PostgresGuards {
         } else {
             list(List.of(handled), beyond, "");
         }
+        body.data().count(counter);
         String label = arm.level().label();
         boolean leaves = arm.isExit() && !label.equals(endOf) && !raisesAlways(handled);
         if (leaves) {

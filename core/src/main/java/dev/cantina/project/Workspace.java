@@ -4,10 +4,13 @@ import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
+import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.Advice;
 import dev.cantina.check.Binder;
 import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.BoundStatement;
 import dev.cantina.check.CatalogCheck;
+import dev.cantina.check.Walker;
 import dev.cantina.database.DatabaseException;
 import dev.cantina.database.EmbeddedDatabase;
 import dev.cantina.database.ProjectDatabase;
@@ -272,10 +275,42 @@ public final class Workspace implements AutoCloseable {
         problems.stream()
                 .filter(p -> p.isError() && p.span().source() == source)
                 .forEach(errors::add);
+        if (!makesTables(bound.routine())) {
+            routineErrors(source, errors);
+        }
         if (!errors.isEmpty()) {
+            errors.sort(Comparator.comparingInt(p -> p.span().start()));
             throw new ProjectException(errors);
         }
         return bound.routine();
+    }
+
+    /** Whether a script changes what there is: its routines are bound when they are called. */
+    private static boolean makesTables(BoundRoutine script) {
+        boolean[] found = {false};
+        Walker.statements(
+                script.body(),
+                s ->
+                        found[0] |=
+                                s instanceof BoundStatement.Execute execute
+                                        && !execute.sql().changesRows());
+        return found[0];
+    }
+
+    /** The errors of the routines and triggers that a source holds, called or not. */
+    private void routineErrors(Source source, List<Problem> errors) {
+        List<Problem> found = new ArrayList<>();
+        for (RoutineSymbol routine : catalog.routines()) {
+            if (routine.span().source() == source && routine.tree().body().isPresent()) {
+                found.addAll(program.binder().bind(routine).problems());
+            }
+        }
+        for (TriggerSymbol trigger : catalog.triggers()) {
+            if (trigger.tree().span().source() == source) {
+                found.addAll(program.binder().bind(trigger).problems());
+            }
+        }
+        found.stream().filter(Problem::isError).forEach(errors::add);
     }
 
     /** Loads a fixture whose rows fire the project's triggers. */
