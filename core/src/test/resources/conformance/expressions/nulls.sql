@@ -190,3 +190,29 @@ SET l = t LIKE pattern ESCAPE '!';
 -- out: l = TRUE
 -- call: p t = 'a', pattern = 'a!'
 -- raises: 22025
+-- behaviour: beside a NULL the other operand is worked out all the same, and may raise
+CREATE FUNCTION loud (x INTEGER) RETURNS INTEGER
+BEGIN
+  IF x = 0 THEN SIGNAL SQLSTATE '45009' SET MESSAGE_TEXT = 'loud'; END IF;
+  RETURN x;
+END;
+CREATE PROCEDURE p (IN what INTEGER, IN a INTEGER, IN x INTEGER, OUT r VARCHAR(20))
+BEGIN
+  DECLARE n INTEGER;
+  DECLARE b BOOLEAN;
+  DECLARE t VARCHAR(20);
+  CASE what
+    WHEN 1 THEN SET n = a + loud(x);
+    WHEN 3 THEN SET t = CAST(a AS VARCHAR(5)) || loud(x);
+    ELSE SET b = a = loud(x) OR TRUE;
+  END CASE;
+  SET r = 'went well';
+END;
+-- call: p what = 1, a = null, x = 0
+-- raises: 45009
+-- call: p what = 1, a = null, x = 1
+-- out: r = 'went well'
+-- call: p what = 3, a = null, x = 0
+-- raises: 45009
+-- call: p what = 4, a = 1, x = 2
+-- out: r = 'went well'

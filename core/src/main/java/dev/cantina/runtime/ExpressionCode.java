@@ -17,6 +17,7 @@ import dev.cantina.types.SqlType.Shape;
 import dev.cantina.types.Texts;
 import java.math.BigDecimal;
 import java.util.List;
+import java.util.function.Consumer;
 import org.objectweb.asm.Label;
 import org.objectweb.asm.MethodVisitor;
 import org.objectweb.asm.Opcodes;
@@ -153,6 +154,15 @@ final class ExpressionCode {
 
     /** Both values, the left one below; the operand stack holds nothing else at either's jump. */
     private void pair(BoundExpression left, BoundExpression right, Label ifNull) {
+        if (!isPlain(right) && !isNeverNull(left)) {
+            Carrier a = left.type().carrier();
+            Carrier b = right.type().carrier();
+            int[] kept =
+                    strict(a, none -> value(left, none), b, () -> value(right, ifNull), ifNull);
+            code.load(a, kept[0]);
+            code.load(b, kept[1]);
+            return;
+        }
         value(left, ifNull);
         if (right instanceof BoundExpression.Constant constant && constant.value() != null) {
             value(right, ifNull);
@@ -163,6 +173,59 @@ final class ExpressionCode {
         int b = code.keep(right.type().carrier());
         code.load(left.type().carrier(), a);
         code.load(right.type().carrier(), b);
+    }
+
+    /**
+     * Keeps the left value in a local; what is to come is worked out also where that is NULL, since
+     * it may raise or change something. Both servers do so.
+     *
+     * @param left leaves the value, or goes away where it is NULL
+     * @param right leaves the other value, or goes to {@code ifNull}
+     * @return the locals of both
+     */
+    private int[] strict(
+            Carrier carrier, Consumer<Label> left, Carrier other, Runnable right, Label ifNull) {
+        Label none = new Label();
+        Label next = new Label();
+        left.accept(none);
+        int a = code.keep(carrier);
+        code.push(1);
+        int there = code.keep(Carrier.TRUTH);
+        code.jump(next);
+        code.mark(none);
+        empty(carrier);
+        code.store(carrier, a);
+        code.push(0);
+        code.store(Carrier.TRUTH, there);
+        code.mark(next);
+        right.run();
+        int b = code.keep(other);
+        code.load(Carrier.TRUTH, there);
+        code.m.visitJumpInsn(Opcodes.IFEQ, ifNull);
+        return new int[] {a, b};
+    }
+
+    private void empty(Carrier carrier) {
+        code.m.visitInsn(
+                switch (carrier) {
+                    case WHOLE -> Opcodes.LCONST_0;
+                    case APPROXIMATE -> Opcodes.DCONST_0;
+                    case TRUTH -> Opcodes.ICONST_0;
+                    case OBJECT -> Opcodes.ACONST_NULL;
+                });
+    }
+
+    /** Whether working a value out can neither raise nor change anything. */
+    private static boolean isPlain(BoundExpression e) {
+        return e instanceof BoundExpression.Read
+                || e instanceof BoundExpression.Constant
+                || e instanceof BoundExpression.ReadShared
+                || e instanceof BoundExpression.Field
+                || e instanceof BoundExpression.Moment
+                || e instanceof BoundExpression.Convert convert
+                        && !convert.store()
+                        && convert.operand().type().isNumeric()
+                        && isPlain(convert.operand());
     }
 
     private void arithmetic(BoundExpression.Arithmetic e, Label ifNull, String carrier) {
@@ -215,13 +278,10 @@ final class ExpressionCode {
                 constant(constant);
             }
         } else if (e instanceof BoundExpression.Arithmetic arithmetic) {
-            value(arithmetic.left(), ifNull);
-            int a = code.keep(Carrier.OBJECT);
-            value(arithmetic.right(), ifNull);
-            int b = code.keep(Carrier.OBJECT);
-            code.load(Carrier.OBJECT, a);
+            int[] kept = boxes(arithmetic.left(), arithmetic.right(), ifNull);
+            code.load(Carrier.OBJECT, kept[0]);
             code.cast(BigDecimal.class);
-            code.load(Carrier.OBJECT, b);
+            code.load(Carrier.OBJECT, kept[1]);
             code.cast(BigDecimal.class);
             code.callStatic(
                     Numbers.class,
@@ -756,11 +816,9 @@ final class ExpressionCode {
             code.m.visitInsn(carrier == Carrier.WHOLE ? Opcodes.LCMP : Opcodes.DCMPL);
         } else {
             Label none = unknown;
-            boxed(e.left(), none);
-            int a = code.keep(Carrier.OBJECT);
-            boxed(e.right(), none);
-            int b = code.keep(Carrier.OBJECT);
-            code.load(Carrier.OBJECT, a);
+            int[] kept = boxes(e.left(), e.right(), none);
+            int b = kept[1];
+            code.load(Carrier.OBJECT, kept[0]);
             if (left instanceof SqlType.Exact && right instanceof SqlType.Exact) {
                 code.cast(BigDecimal.class);
                 code.load(Carrier.OBJECT, b);
@@ -791,6 +849,22 @@ final class ExpressionCode {
                 },
                 yes);
         code.jump(no);
+    }
+
+    /** Both values as references in locals; goes away where either is NULL. */
+    private int[] boxes(BoundExpression left, BoundExpression right, Label ifNull) {
+        if (!isPlain(right) && !isNeverNull(left)) {
+            return strict(
+                    Carrier.OBJECT,
+                    none -> boxed(left, none),
+                    Carrier.OBJECT,
+                    () -> boxed(right, ifNull),
+                    ifNull);
+        }
+        boxed(left, ifNull);
+        int a = code.keep(Carrier.OBJECT);
+        boxed(right, ifNull);
+        return new int[] {a, code.keep(Carrier.OBJECT)};
     }
 
     /** A reference that is not null, whatever the carrier. */

@@ -198,6 +198,11 @@ final class MethodCode {
     int keep(SqlType.Carrier carrier) {
         boolean wide = carrier == SqlType.Carrier.WHOLE || carrier == SqlType.Carrier.APPROXIMATE;
         int local = newLocal(wide ? 2 : 1);
+        store(carrier, local);
+        return local;
+    }
+
+    void store(SqlType.Carrier carrier, int local) {
         m.visitVarInsn(
                 switch (carrier) {
                     case WHOLE -> Opcodes.LSTORE;
@@ -206,6 +211,5 @@ final class MethodCode {
                     case OBJECT -> Opcodes.ASTORE;
                 },
                 local);
-        return local;
     }
 }
