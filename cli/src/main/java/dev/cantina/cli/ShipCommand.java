@@ -93,12 +93,15 @@ final class ShipCommand implements Command {
     }
 
     /** The project's routines, all of them without errors. */
-    private static Workspace sound(Project project) throws ProjectException {
+    private static Workspace sound(Invocation call, Project project)
+            throws UsageException, ProjectException {
         Workspace workspace = Workspace.open(project, Optional.empty());
         List<Problem> errors = workspace.errors();
         if (!errors.isEmpty()) {
             workspace.close();
-            throw new ProjectException(errors);
+            errors.forEach(new ProblemView(call.screen())::toError);
+            throw new UsageException(
+                    "nothing was shipped: the project has the errors above; mend them first");
         }
         return workspace;
     }
@@ -110,7 +113,7 @@ final class ShipCommand implements Command {
             maria = ServerConnection.isMaria(project.address(name));
         }
         Translation translation;
-        try (Workspace workspace = sound(project)) {
+        try (Workspace workspace = sound(call, project)) {
             Catalog catalog = workspace.catalog();
             Binder binder = workspace.program().binder();
             translation =
@@ -156,7 +159,7 @@ final class ShipCommand implements Command {
     }
 
     private static int ship(Invocation call, Project project, String name, Server server)
-            throws ProjectException, SQLException {
+            throws UsageException, ProjectException, SQLException {
         Shipment shipment = new Shipment(server, project.name());
         String fingerprint = Sources.fingerprint(project) + server.circumstances();
         Optional<Plan> unchanged = shipment.unchanged(fingerprint);
@@ -165,7 +168,7 @@ final class ShipCommand implements Command {
             return ExitCode.WELL;
         }
         Plan plan;
-        try (Workspace workspace = sound(project)) {
+        try (Workspace workspace = sound(call, project)) {
             List<String> missing = server.missing(workspace.catalog());
             if (!missing.isEmpty()) {
                 throw new UnreachableException(

@@ -250,6 +250,16 @@ class CommandLineTest {
     }
 
     @Test
+    void aProjectWithErrorsIsNotShipped() throws IOException {
+        cli.write("routines/broken.sql", "CREATE PROCEDURE broken (OUT r INTEGER) SET r = wine;\n");
+        Cli.Result result = cli.run("ship", "postgresql", "--to", "out.sql", "--rest");
+        assertEquals(2, result.code());
+        assertTrue(result.err().contains("routines/broken.sql:1:49: error"), result.err());
+        assertTrue(result.err().contains("nothing was shipped"), result.err());
+        assertFalse(Files.exists(cli.path("out.sql")));
+    }
+
+    @Test
     void argumentsCanBeSavedAndTakenAgain() throws IOException {
         String[] first = {
             "call",
