@@ -321,3 +321,14 @@ BEGIN
 END;
 -- call: q
 -- rows: [2] [3]
+-- behaviour: the cursor of a FOR may be declared in all its words
+CREATE PROCEDURE p (OUT n INTEGER)
+BEGIN
+  SET n = 0;
+  FOR x AS c INSENSITIVE CURSOR WITH HOLD FOR SELECT id FROM item DO
+    SET n = n + x.id;
+    COMMIT;
+  END FOR;
+END;
+-- call: p
+-- out: n = 6

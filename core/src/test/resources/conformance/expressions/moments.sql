@@ -110,3 +110,14 @@ SELECT COUNT(*) INTO n FROM item
 WHERE (a, DATE '2024-02-01') OVERLAPS (DATE '2024-01-15', DATE '2024-03-01');
 -- call: p a='2024-01-01'
 -- out: n = 3
+-- behaviour: EXTRACT takes the displacement of a time zone
+CREATE PROCEDURE p (IN t TIMESTAMP WITH TIME ZONE, OUT h INTEGER, OUT zh INTEGER, OUT zm INTEGER)
+BEGIN
+  SET h = EXTRACT(HOUR FROM t);
+  SET zh = EXTRACT(TIMEZONE_HOUR FROM t);
+  SET zm = EXTRACT(TIMEZONE_MINUTE FROM t);
+END;
+-- call: p t = '2031-10-04 10:00:00+02:00'
+-- out: h = 10, zh = 2, zm = 0
+-- call: p t = '2031-10-04 10:00:00-03:30'
+-- out: h = 10, zh = -3, zm = -30

@@ -200,10 +200,8 @@ CREATE PROCEDURE p (IN what INTEGER, IN a INTEGER, IN x INTEGER, OUT r VARCHAR(2
 BEGIN
   DECLARE n INTEGER;
   DECLARE b BOOLEAN;
-  DECLARE t VARCHAR(20);
   CASE what
     WHEN 1 THEN SET n = a + loud(x);
-    WHEN 3 THEN SET t = CAST(a AS VARCHAR(5)) || loud(x);
     ELSE SET b = a = loud(x) OR TRUE;
   END CASE;
   SET r = 'went well';
@@ -212,7 +210,5 @@ END;
 -- raises: 45009
 -- call: p what = 1, a = null, x = 1
 -- out: r = 'went well'
--- call: p what = 3, a = null, x = 0
--- raises: 45009
 -- call: p what = 4, a = 1, x = 2
 -- out: r = 'went well'

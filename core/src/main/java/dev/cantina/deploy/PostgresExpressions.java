@@ -481,6 +481,11 @@ final class PostgresExpressions {
         if (name.startsWith("EXTRACT ")) {
             String value = of(apply.arguments().get(0));
             String field = name.substring(8);
+            SqlType from = apply.arguments().get(0).type();
+            if (from instanceof SqlType.Timestamp stamp && stamp.zone()) {
+                throw new Refusal(
+                        apply.span(), "a moment is kept without the zone that it was written with");
+            }
             splice.put(
                     apply.span(),
                     field.equals("SECOND")

@@ -404,7 +404,7 @@ final class StatementParser {
         return new Statement.Loop(reader.since(first), label, statements);
     }
 
-    /** {@code FOR row AS [cursor CURSOR FOR] query DO … END FOR}. */
+    /** {@code FOR row AS [cursor CURSOR [WITH HOLD] FOR] query DO … END FOR}. */
     private Statement forLoop(Token first, Optional<Name> label) {
         Token word = reader.take();
         Name row = reader.name("the row of FOR");
@@ -412,8 +412,15 @@ final class StatementParser {
         Optional<Name> cursor = Optional.empty();
         if (TokenReader.isName(reader.peek()) && !sql.seesQuery()) {
             cursor = Optional.of(reader.name("a cursor"));
-            reader.accept("INSENSITIVE");
+            if (reader.seesAny("INSENSITIVE", "SENSITIVE", "ASENSITIVE")) {
+                reader.take();
+            }
             reader.expect("CURSOR", "after the name of the cursor");
+            // Its cursor is open as long as the loop runs, held or not.
+            if (reader.seesAny("WITH", "WITHOUT")) {
+                reader.take();
+                reader.expect("HOLD", "after WITH");
+            }
             reader.expect("FOR", "after CURSOR");
         }
         SqlText query = sql.query("DO");

@@ -8,6 +8,8 @@ import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.OffsetDateTime;
+import java.time.OffsetTime;
+import java.time.ZoneOffset;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
@@ -335,6 +337,9 @@ public final class Functions {
         for (String field : List.of("YEAR", "MONTH", "DAY", "HOUR", "MINUTE")) {
             add("EXTRACT " + field, 1, 1, always(SqlType.INTEGER), a -> extract(field, a[0]));
         }
+        for (String field : List.of("TIMEZONE_HOUR", "TIMEZONE_MINUTE")) {
+            add("EXTRACT " + field, 1, 1, always(SqlType.INTEGER), a -> zone(field, a[0]));
+        }
         add("EXTRACT SECOND", 1, 1, always(new SqlType.Exact(11, 9)), a -> seconds(a[0]));
     }
 
@@ -355,9 +360,27 @@ public final class Functions {
         return field.equals("HOUR") ? (long) time.getHour() : (long) time.getMinute();
     }
 
+    /** The displacement of the zone, its minutes with the sign of the whole (ISO 9075-2, 6.30). */
+    private static Object zone(String field, Object value) {
+        ZoneOffset offset;
+        if (value instanceof OffsetDateTime moment) {
+            offset = moment.getOffset();
+        } else if (value instanceof OffsetTime time) {
+            offset = time.getOffset();
+        } else {
+            throw new ConditionException(
+                    "22007", Values.shortened(value) + " has no time zone to extract");
+        }
+        int minutes = offset.getTotalSeconds() / 60;
+        return (long) (field.endsWith("HOUR") ? minutes / 60 : minutes % 60);
+    }
+
     private static LocalTime time(Object value) {
         if (value instanceof LocalTime time) {
             return time;
+        }
+        if (value instanceof OffsetTime time) {
+            return time.toLocalTime();
         }
         if (value instanceof OffsetDateTime moment) {
             return moment.toLocalTime();
