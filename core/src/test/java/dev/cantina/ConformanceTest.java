@@ -40,7 +40,8 @@ import org.junit.jupiter.params.provider.MethodSource;
  * -- raises: 22012          an SQLSTATE, then perhaps words of its message
  * -- rows: [1, 'a'] [2, NULL]        a result set
  * -- data: SELECT … : [1, 'a']       a query afterwards, and its rows
- * -- problem: unknown-name           instead of a call: what check says
+ * -- problem: unknown-name           instead of a call: what check says, then perhaps
+ *                                    a part of "line:column message; mend"
  * </pre>
  *
  * Several calls may follow each other; each sees what the ones before it committed.
@@ -101,14 +102,32 @@ public class ConformanceTest {
             List<String> wanted =
                     section.lines().stream().filter(l -> l.startsWith("problem: ")).toList();
             if (!wanted.isEmpty()) {
-                List<String> rules =
-                        lab.check().stream().filter(Problem::isError).map(Problem::rule).toList();
-                assertEquals(wanted.stream().map(l -> l.substring(9).strip()).toList(), rules);
+                problems(wanted, lab.check().stream().filter(Problem::isError).toList());
                 return;
             }
             List<Problem> errors = lab.check().stream().filter(Problem::isError).toList();
             assertEquals(List.of(), errors);
             calls(ground(lab, Lab::call), section.lines());
+        }
+    }
+
+    private static void problems(List<String> wanted, List<Problem> found) {
+        List<String[]> parts =
+                wanted.stream().map(l -> l.substring(9).strip().split(" ", 2)).toList();
+        assertEquals(
+                parts.stream().map(p -> p[0]).toList(), found.stream().map(Problem::rule).toList());
+        for (int i = 0; i < found.size(); i++) {
+            Problem problem = found.get(i);
+            String said =
+                    problem.span().line()
+                            + ":"
+                            + problem.span().column()
+                            + " "
+                            + problem.message()
+                            + "; "
+                            + problem.mend().orElse("");
+            String words = parts.get(i).length > 1 ? parts.get(i)[1] : "";
+            assertTrue(said.contains(words), said);
         }
     }
 
