@@ -224,8 +224,16 @@ final class ExpressionCode {
                 || e instanceof BoundExpression.Moment
                 || e instanceof BoundExpression.Convert convert
                         && !convert.store()
-                        && convert.operand().type().isNumeric()
+                        && convert.operand().type() instanceof SqlType.Integral
+                        && isWide(convert.type())
                         && isPlain(convert.operand());
+    }
+
+    /** Whether a type takes every whole number. */
+    private static boolean isWide(SqlType type) {
+        return type.equals(SqlType.BIGINT)
+                || type.equals(SqlType.DOUBLE)
+                || type instanceof SqlType.Exact exact && exact.precision() == 0;
     }
 
     private void arithmetic(BoundExpression.Arithmetic e, Label ifNull, String carrier) {
