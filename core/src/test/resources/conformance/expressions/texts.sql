@@ -130,3 +130,11 @@ CREATE FUNCTION g (d DATE) RETURNS VARCHAR(20) RETURN CAST(d AS VARCHAR(9));
 -- raises: 22001
 -- call: g d = '2031-10-04'
 -- raises: 22001
+-- behaviour: without ESCAPE a backslash is a character like others
+CREATE FUNCTION f (t VARCHAR(20), p VARCHAR(20)) RETURNS BOOLEAN RETURN t LIKE p;
+-- call: f t = 'a%c', p = 'a\%c'
+-- returns: FALSE
+-- call: f t = 'a\xc', p = 'a\%c'
+-- returns: TRUE
+-- call: f t = 'a\b', p = 'a\b'
+-- returns: TRUE

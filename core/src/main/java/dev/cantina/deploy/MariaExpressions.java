@@ -517,8 +517,15 @@ final class MariaExpressions {
         if (fixed || !(operand.type() instanceof SqlType.Text)) {
             splice.put(operand.span(), text(operand));
         }
+        BoundExpression pattern = Written.bare(like.pattern());
+        boolean plain =
+                pattern instanceof BoundExpression.Constant constant
+                        && !String.valueOf(constant.value()).contains("\\");
+        if (like.escape().isEmpty() && !plain) {
+            // To the server a backslash escapes, whatever its mode says of backslashes.
+            splice.put(pattern.span(), "REPLACE(" + text(pattern) + ", '\\', '\\\\')");
+        }
         if (like.escape().isPresent()) {
-            BoundExpression pattern = Written.bare(like.pattern());
             splice.put(
                     pattern.span(),
                     "cantina_pattern(" + text(pattern) + ", " + of(like.escape().get()) + ")");
