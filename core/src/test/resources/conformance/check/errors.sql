@@ -132,3 +132,6 @@ CREATE FUNCTION f () RETURNS BIGINT CONTAINS SQL RETURN (SELECT COUNT(*) FROM it
 -- behaviour: a routine that says READS SQL DATA can't change data
 CREATE PROCEDURE p () READS SQL DATA DELETE FROM log WHERE n = 1;
 -- problem: wrong-access
+-- behaviour: GREATEST takes values that can be compared
+CREATE FUNCTION f (a INTEGER, t VARCHAR(5)) RETURNS INTEGER RETURN GREATEST(a, t);
+-- problem: wrong-type

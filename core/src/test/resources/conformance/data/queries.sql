@@ -170,3 +170,28 @@ END;
 -- call: p
 -- out: r = '11 12 21 '
 -- data: SELECT COUNT(*) FROM child : [1]
+-- behaviour: GREATEST and LEAST in a data statement are NULL where a value is
+CREATE PROCEDURE p (IN a INTEGER, OUT x INTEGER, OUT y INTEGER, OUT n INTEGER)
+MODIFIES SQL DATA
+BEGIN
+  SELECT GREATEST(i.id, a), LEAST(i.id, a, 2) INTO x, y FROM item i WHERE i.id = 3;
+  SELECT GREATEST(COUNT(*), 5) INTO n FROM item;
+  UPDATE item SET qty = GREATEST(qty - 15, 0);
+END;
+-- call: p a = 7
+-- out: x = 7, y = 2, n = 5
+-- call: p a = null
+-- out: x = NULL, y = NULL, n = 5
+-- data: SELECT qty FROM item ORDER BY id : [0] [0] [NULL]
+-- behaviour: IS DISTINCT FROM a variable in a data statement
+CREATE PROCEDURE p (IN a INTEGER, OUT n INTEGER, OUT m INTEGER, OUT b BOOLEAN)
+READS SQL DATA
+BEGIN
+  SELECT COUNT(*) INTO n FROM item i WHERE i.qty IS DISTINCT FROM a AND i.id > 0;
+  SELECT COUNT(*) INTO m FROM item i WHERE i.qty IS NOT DISTINCT FROM a;
+  SELECT i.qty IS DISTINCT FROM a INTO b FROM item i WHERE i.id = 1;
+END;
+-- call: p a = 10
+-- out: n = 2, m = 1, b = FALSE
+-- call: p a = null
+-- out: n = 2, m = 1, b = TRUE

@@ -155,3 +155,16 @@ END;
 -- out: x = 2.5000, y = 9.0000, z = 2
 -- call: p a = 100, b = 5, c = 5
 -- raises: 22012
+-- behaviour: GREATEST and LEAST of numbers of several types give the wider one
+CREATE PROCEDURE p (IN a INTEGER, IN x DECIMAL(9, 3), OUT g DECIMAL(9, 3), OUT l DECIMAL(9, 3), OUT t VARCHAR(20))
+BEGIN
+  SET g = GREATEST(x, a);
+  SET l = LEAST(a, x, 7);
+  SET t = CAST(GREATEST(a, 2) AS VARCHAR(20));
+END;
+-- call: p a = 3, x = 2.5
+-- out: g = 3.000, l = 2.500, t = '3'
+-- call: p a = 1, x = 2.5
+-- out: g = 2.500, l = 1.000, t = '2'
+-- call: p a = null, x = 2.5
+-- out: g = NULL, l = NULL, t = NULL

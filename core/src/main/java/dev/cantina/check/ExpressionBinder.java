@@ -742,6 +742,12 @@ final class ExpressionBinder {
                             + arguments.size());
             return new Constant(call.span(), null, SqlType.NULL);
         }
+        if (function.name().equals("GREATEST") || function.name().equals("LEAST")) {
+            SqlType common = commonType(arguments, call.span());
+            List<BoundExpression> alike =
+                    arguments.stream().map(a -> convert(a, common, a.span())).toList();
+            return new BoundExpression.Apply(call.span(), function, alike, common);
+        }
         SqlType type =
                 function.result().apply(arguments.stream().map(BoundExpression::type).toList());
         return new BoundExpression.Apply(call.span(), function, arguments, type);

@@ -239,6 +239,11 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
+    public String words(String statement) {
+        return PostgresWords.of(statement);
+    }
+
+    @Override
     public String parameter(SqlType type) {
         changes.touched();
         boolean unknown =
@@ -615,7 +620,8 @@ public final class PostgresDatabase implements ServerDatabase {
         }
         try {
             Savepoint mark = connection.setSavepoint();
-            try (PreparedStatement statement = connection.prepareStatement(text.toString())) {
+            try (PreparedStatement statement =
+                    connection.prepareStatement(words(text.toString()))) {
                 ResultSetMetaData columns = statement.getMetaData();
                 List<SqlType.Field> fields = new ArrayList<>();
                 for (int i = 1; columns != null && i <= columns.getColumnCount(); i++) {

@@ -7,6 +7,7 @@ import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.Variable;
 import dev.cantina.database.PostgresTables;
+import dev.cantina.database.PostgresWords;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
@@ -663,7 +664,7 @@ final class PostgresExpressions {
         sql.source().edits().stream()
                 .filter(e -> !e.overlaps())
                 .forEach(e -> splice.put(e.span(), e.text()));
-        return splice.text().stripTrailing();
+        return PostgresWords.of(splice.text().stripTrailing());
     }
 
     /** The same, with its INTO clause naming other variables. */
@@ -679,7 +680,7 @@ final class PostgresExpressions {
             splice.put(edit.span(), clause ? into + trailing(edit.span().text()) : edit.text());
             found |= clause;
         }
-        String text = splice.text().stripTrailing();
+        String text = PostgresWords.of(splice.text().stripTrailing());
         return found ? text : withInto(text, into);
     }
 

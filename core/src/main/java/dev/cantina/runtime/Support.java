@@ -1,6 +1,7 @@
 package dev.cantina.runtime;
 
 import dev.cantina.types.ConditionException;
+import dev.cantina.types.Texts;
 import dev.cantina.types.Values;
 import java.util.Arrays;
 
@@ -89,13 +90,16 @@ public final class Support {
             System.arraycopy(b, 0, both, a.length, b.length);
             return both;
         }
-        return Values.text(left).concat(Values.text(right));
+        String a = Values.text(left);
+        String b = Values.text(right);
+        Texts.checkLength((long) a.length() + b.length());
+        return a.concat(b);
     }
 
     /** Two values that are not NULL: negative, zero or positive. */
     public static int compare(Object left, Object right, boolean fixed) {
         if (fixed && left instanceof String a && right instanceof String b) {
-            return dev.cantina.types.Texts.compareFixed(a, b);
+            return Texts.compareFixed(a, b);
         }
         return Values.compare(normal(left), normal(right));
     }

@@ -689,7 +689,8 @@ final class SqlReader {
             Token token = reader.peek();
             if (cases == 0
                     && (token.kind() == Token.Kind.WORD || token.is(","))
-                    && stops.contains(token.text())) {
+                    && stops.contains(token.text())
+                    && !isDistinctFrom(token)) {
                 break;
             }
             if (item && token.is(",")) {
@@ -735,6 +736,13 @@ final class SqlReader {
             }
         }
         return naming;
+    }
+
+    /** Whether FROM here is that of {@code IS [NOT] DISTINCT FROM}, and begins no clause. */
+    private boolean isDistinctFrom(Token token) {
+        return token.is("FROM")
+                && reader.peek(-1).is("DISTINCT")
+                && (reader.peek(-2).is("IS") || reader.peek(-2).is("NOT"));
     }
 
     /** {@code (a, b) OVERLAPS (c, d)}, for which the database is given a function. */

@@ -2,6 +2,8 @@ package dev.cantina.types;
 
 /** Texts, counted and compared by code point (ISO 9075-2, 6.31 and 6.32). */
 public final class Texts {
+    private static final long LONGEST = 100_000_000;
+
     private Texts() {}
 
     public static int length(String text) {
@@ -125,6 +127,7 @@ public final class Texts {
         if (fill.isEmpty()) {
             return text;
         }
+        checkLength(length);
         int missing = (int) length - has;
         int[] points = fill.codePoints().toArray();
         StringBuilder pad = new StringBuilder();
@@ -132,6 +135,23 @@ public final class Texts {
             pad.appendCodePoint(points[i % points.length]);
         }
         return left ? pad + text : text + pad;
+    }
+
+    /**
+     * A text has at most so many characters: more would take the memory of everything else.
+     *
+     * @throws ConditionException 54000
+     */
+    public static void checkLength(long length) {
+        if (length > LONGEST) {
+            throw new ConditionException(
+                    "54000",
+                    "a text of "
+                            + length
+                            + " characters is too long; at most "
+                            + LONGEST
+                            + " are kept");
+        }
     }
 
     /** {@code OVERLAY(text PLACING what FROM start FOR count)}. */
