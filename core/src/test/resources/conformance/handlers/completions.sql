@@ -71,3 +71,67 @@ BEGIN
 END;
 -- call: p
 -- out: r = 'quiet'
+-- behaviour: a warning passes handlers for NOT FOUND by, and NOT FOUND those for warnings
+CREATE PROCEDURE p (OUT r VARCHAR(30))
+BEGIN
+  DECLARE n INTEGER DEFAULT 0;
+  DECLARE c CURSOR FOR SELECT id FROM item WHERE id = 1;
+  SET r = '';
+  BEGIN
+    DECLARE CONTINUE HANDLER FOR NOT FOUND SET r = r || 'N';
+    SIGNAL SQLSTATE '01H01';
+    SET r = r || 'a';
+  END;
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLWARNING SET r = r || 'W';
+    DELETE FROM item WHERE id = 99;
+    SELECT id INTO n FROM item WHERE id = 99;
+    OPEN c;
+    FETCH c INTO n;
+    FETCH c INTO n;
+    CLOSE c;
+    SIGNAL SQLSTATE '02H01';
+    SET r = r || 'b';
+  END;
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '02H05' SET r = r || 'S';
+    DELETE FROM item WHERE id = 99;
+    SET r = r || 'c';
+    SIGNAL SQLSTATE '02H05';
+    SET r = r || 'never';
+  END;
+END;
+-- call: p
+-- out: r = 'abcS'
+-- behaviour: what an inner block's handlers are not for goes to those outside
+CREATE PROCEDURE p (OUT r VARCHAR(30))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLWARNING SET r = r || 'W';
+  SET r = '';
+  BEGIN
+    DECLARE CONTINUE HANDLER FOR NOT FOUND SET r = r || 'N';
+    SIGNAL SQLSTATE '01H01';
+    UPDATE item SET qty = 1 WHERE id = 99;
+    SET r = r || 'a';
+  END;
+END;
+-- call: p
+-- out: r = 'WNa'
+-- behaviour: SELECT INTO that fails leaves its targets alone
+CREATE FUNCTION boom (x INTEGER) RETURNS INTEGER
+BEGIN
+  IF x = 2 THEN SIGNAL SQLSTATE '45001'; END IF;
+  RETURN x;
+END;
+CREATE PROCEDURE p (OUT r VARCHAR(30))
+BEGIN
+  DECLARE n INTEGER DEFAULT 3;
+  DECLARE t VARCHAR(10) DEFAULT 'kept';
+  DECLARE CONTINUE HANDLER FOR SQLEXCEPTION SET r = r || 'X';
+  SET r = '';
+  SELECT id, name INTO n, t FROM item;
+  SELECT boom(i.id), i.name INTO n, t FROM item i WHERE i.id = 2;
+  SET r = r || n || t;
+END;
+-- call: p
+-- out: r = 'XX3kept'

@@ -8,6 +8,7 @@ import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Assignment;
 import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.check.CursorSymbol;
+import dev.cantina.check.MaybeManyRows;
 import dev.cantina.check.MaybeNoRow;
 import dev.cantina.check.Walker;
 import dev.cantina.syntax.Span;
@@ -268,10 +269,15 @@ final class MariaStatements {
             throw new Refusal(span, "a row and other variables are filled by one query");
         }
         boolean converts = converts(fill) && !around.exceptions(Set.of("22")).isEmpty();
-        if (converts) {
+        boolean row = fill.targets().stream().anyMatch(t -> typeOf(t) instanceof SqlType.Row);
+        if (converts && (row || !fill.select())) {
             throw new Refusal(
                     span,
                     "a value that may not fit its variable: MariaDB would leave NULL in it; cast it");
+        }
+        if (fill.select() && !row && isCaught(fill, around) && (converts || canFail(fill))) {
+            fillApart(fill, targets, handled || sure, span);
+            return;
         }
         String into = "INTO " + String.join(", ", targets);
         String query = words.of(fill.query(), Optional.of(into));
@@ -304,6 +310,46 @@ final class MariaStatements {
         if (body.asksRows()) {
             counted(span);
         }
+    }
+
+    /** Whether a query can fail with some of its values in their variables already. */
+    private boolean canFail(BoundStatement.Fill fill) {
+        String text = fill.query().source().span().text();
+        return text.matches("(?s).*[(/].*")
+                || MaybeManyRows.mayBeSeveral(fill.query(), words.catalog());
+    }
+
+    /**
+     * A query that fails would leave what it found till then in its variables, so the values go
+     * into variables of their own first, which hold what the others do where there is no row.
+     */
+    private void fillApart(
+            BoundStatement.Fill fill, List<String> targets, boolean told, Span span) {
+        StringBuilder text = new StringBuilder("BEGIN\n");
+        StringBuilder after = new StringBuilder();
+        List<String> own = new ArrayList<>();
+        for (int i = 0; i < targets.size(); i++) {
+            String name = "cantina_" + (i + 1);
+            own.add(name);
+            text.append("  DECLARE " + name + " ");
+            text.append(words.type(typeOf(fill.targets().get(i)), span));
+            text.append(" DEFAULT " + targets.get(i) + ";\n");
+            after.append("  SET " + targets.get(i) + " = " + name + ";\n");
+        }
+        text.append("  DECLARE EXIT HANDLER FOR SQLEXCEPTION RESIGNAL;\n");
+        if (!told) {
+            text.append("  " + SKIP.formatted("NOT FOUND") + ";\n");
+        }
+        if (body.asksRows()) {
+            text.append("  SET cantina_rows = 0;\n");
+        }
+        String query = words.of(fill.query(), Optional.of("INTO " + String.join(", ", own)));
+        text.append("  " + MariaBody.shifted(query) + ";\n");
+        if (body.asksRows()) {
+            text.append("  SET cantina_rows = GREATEST(ROW_COUNT(), 0);\n");
+        }
+        text.append(after).append("END");
+        body.splice().put(span, text.toString().replace("\n", "\n" + body.indent(span)));
     }
 
     private void counted(Span span) {

@@ -936,10 +936,14 @@ public final class Session implements AutoCloseable {
         return restricting > 0;
     }
 
-    /** For compiled code: raises the warning or NOT FOUND that the last statement left. */
-    public void raiseCompletion() {
+    /**
+     * For compiled code: raises the warning or NOT FOUND that the last statement left, where a
+     * handler is for it; without one the routine goes on (ISO 9075-4, 14.2).
+     */
+    public void raiseCompletion(HandlerTable handlers) {
         Condition condition = diagnostics.current().condition();
-        if (condition.isWarning() || condition.isNotFound()) {
+        boolean completion = condition.isWarning() || condition.isNotFound();
+        if (completion && handlers.choose(condition) != null) {
             throw new RaisedException(condition, stack(top));
         }
     }

@@ -619,7 +619,8 @@ final class StatementCode {
     private void completion(Region region) {
         if (region != null && region.hasHandlers() && region.table().takesCompletions()) {
             code.loadSession();
-            code.callSession("raiseCompletion", "()V");
+            code.constant(region.table(), HandlerTable.class);
+            code.callSession("raiseCompletion", "(Ldev/cantina/runtime/HandlerTable;)V");
         }
     }
 
