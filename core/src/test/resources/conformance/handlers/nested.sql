@@ -318,3 +318,25 @@ END;
 -- behaviour: an SQLSTATE of four characters is an error
 CREATE PROCEDURE p () SIGNAL SQLSTATE '4500';
 -- problem: syntax
+-- behaviour: what an EXIT handler passes on to a CONTINUE handler outside comes back to its end, and its block is left
+CREATE PROCEDURE p (IN what INTEGER, OUT r VARCHAR(20))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLEXCEPTION SET r = r || 'C';
+  SET r = '';
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '23514' RESIGNAL;
+    DECLARE EXIT HANDLER FOR SQLSTATE '23505' BEGIN SET r = r || 'H'; SIGNAL SQLSTATE '45002'; END;
+    IF what = 1 THEN UPDATE item SET qty = -1 WHERE id = 2; END IF;
+    IF what = 2 THEN INSERT INTO item (id, name) VALUES (1, 'twice'); END IF;
+    SET r = r || 'a';
+    INSERT INTO log (line) VALUES ('last');
+  END;
+  SET r = r || 'z';
+END;
+-- call: p what = 1
+-- out: r = 'Cz'
+-- call: p what = 2
+-- out: r = 'HCz'
+-- call: p what = 3
+-- out: r = 'az'
+-- data: SELECT COUNT(*) FROM log : [1]

@@ -142,7 +142,7 @@ final class PostgresBody {
                 body instanceof BoundStatement.Block block
                         && block.target().label().isEmpty()
                         && !clashes(block);
-        String label = merged ? blockLabel((BoundStatement.Block) body) : "";
+        String label = merged ? blockLabel((BoundStatement.Block) body, Handlers.NONE) : "";
         boolean nested =
                 !label.isEmpty() && (signature.hasCopies() || !signature.finish().isEmpty());
         boolean named = signature.hasCopies() || merged && likeTables();
@@ -245,14 +245,14 @@ final class PostgresBody {
 
     // ---------------------------------------------------------------- blocks
 
-    private String blockLabel(BoundStatement.Block block) {
+    private String blockLabel(BoundStatement.Block block, Handlers around) {
         String own = block.target().label();
         boolean exits =
                 block.handlers().stream()
                         .anyMatch(
                                 h ->
                                         h.action() != HandlerAction.CONTINUE
-                                                && !PostgresGuards.raisesAlways(h.body()));
+                                                && !guards.passesOn(h, around));
         String label = !own.isEmpty() ? names.of(own) : exits ? free("guarded") : "";
         leave.put(block.target(), label);
         return label;
@@ -455,7 +455,7 @@ final class PostgresBody {
                 outside = around.caughtAround();
             }
         }
-        String label = blockLabel(block);
+        String label = blockLabel(block, outside);
         boolean declares =
                 !block.initial().isEmpty() || block.cursors().stream().anyMatch(c -> !c.returned());
         if (!label.isEmpty()) {

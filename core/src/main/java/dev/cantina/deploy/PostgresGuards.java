@@ -213,6 +213,15 @@ final class PostgresGuards {
         return back || leaves;
     }
 
+    /**
+     * Whether a handler never comes to its end: it raises there, and no CONTINUE handler outside
+     * goes on behind what it raises.
+     */
+    boolean passesOn(Handler handler, Handlers beyond) {
+        return raisesAlways(handler.body())
+                && beyond.exceptions(effects.raises(handler.body())).stream().allMatch(Arm::isExit);
+    }
+
     static boolean raisesAlways(BoundStatement s) {
         if (s instanceof BoundStatement.Block block) {
             return block.handlers().isEmpty()
@@ -300,7 +309,7 @@ final class PostgresGuards {
         }
         body.data().count(counter);
         String label = arm.level().label();
-        boolean leaves = arm.isExit() && !label.equals(endOf) && !raisesAlways(handled);
+        boolean leaves = arm.isExit() && !label.equals(endOf) && !passesOn(arm.handler(), beyond);
         if (leaves) {
             out.add("EXIT " + label + ";");
         } else if (!arm.isExit() && afterwards.isPresent()) {
