@@ -35,12 +35,16 @@ import org.junit.jupiter.api.Timeout;
 
 /**
  * Programs that nobody wrote, here, here on a server, and on the server by itself. {@code
- * -Dcantina.programs=N -Dcantina.seed=S} asks for more and for others.
+ * -Dcantina.programs=N -Dcantina.seed=S} asks for more and for others, {@code -Dcantina.matrix=N}
+ * for more of those in which failures meet handlers.
  */
 class RandomProgramsTest {
     private static final int PROGRAMS = Integer.getInteger("cantina.programs", 100);
     private static final long SEED = Long.getLong("cantina.seed", 1);
     private static final List<Map<String, Object>> CALLS = calls();
+
+    /** How many of the programs in which failures meet handlers. */
+    private static final int MATRIX = Integer.getInteger("cantina.matrix", 150);
 
     /** One in so many programs is run by Cantina on the server too. */
     private static final int EVERY = Integer.getInteger("cantina.every", 5);
@@ -65,41 +69,70 @@ class RandomProgramsTest {
     @Test
     @Timeout(3600)
     void doTheSameOnPostgres() throws Exception {
-        compare(RandomStage.postgres());
+        compare(RandomStage.postgres(), random(), CALLS);
     }
 
     @Test
     @Timeout(3600)
     void doTheSameOnMaria() throws Exception {
-        compare(RandomStage.maria());
+        compare(RandomStage.maria(), random(), CALLS);
     }
 
-    private static void compare(RandomStage server) throws Exception {
+    @Test
+    @Timeout(3600)
+    void failuresMeetTheirHandlersOnPostgres() throws Exception {
+        compare(RandomStage.postgres(), FailureMatrix.programs(MATRIX, SEED), CALLS.subList(0, 1));
+    }
+
+    @Test
+    @Timeout(3600)
+    void failuresMeetTheirHandlersOnMaria() throws Exception {
+        compare(RandomStage.maria(), FailureMatrix.programs(MATRIX, SEED), CALLS.subList(0, 1));
+    }
+
+    private static List<String> random() {
+        List<String> programs = new ArrayList<>();
+        for (int i = 0; i < PROGRAMS; i++) {
+            programs.add("-- seed " + (SEED + i) + "\n" + program(SEED + i));
+        }
+        return programs;
+    }
+
+    private static void compare(
+            RandomStage server, List<String> programs, List<Map<String, Object>> calls)
+            throws Exception {
         int refused = 0;
         reasons.clear();
         List<String> differing = new ArrayList<>();
         try (RandomStage stage = server) {
-            for (int i = 0; i < PROGRAMS; i++) {
-                String program = program(SEED + i);
+            for (int i = 0; i < programs.size(); i++) {
+                String program = programs.get(i);
                 Optional<String> difference;
                 try {
-                    difference = difference(stage, program, i % EVERY == 0);
+                    difference = difference(stage, program, calls, i % EVERY == 0);
                 } catch (Exception | AssertionError e) {
                     difference = Optional.of(e.toString());
                 }
                 if (difference.filter("refused"::equals).isPresent()) {
                     refused++;
                 } else if (difference.isPresent()) {
-                    differing.add("seed " + (SEED + i) + "\n" + difference.get() + "\n" + program);
+                    differing.add(difference.get() + "\n" + program);
                 }
             }
         }
         reasons.forEach((reason, times) -> System.out.println(times + " refused: " + reason));
         System.out.println(
-                PROGRAMS + " programs, " + refused + " refused, " + differing.size() + " differ");
+                programs.size()
+                        + " programs, "
+                        + refused
+                        + " refused, "
+                        + differing.size()
+                        + " differ");
         assertEquals(
                 "", String.join("\n", differing.subList(0, Math.min(SHOWN, differing.size()))));
-        assertTrue(refused < PROGRAMS * 0.6, refused + " of " + PROGRAMS + " are refused");
+        assertTrue(
+                refused < programs.size() * 0.6,
+                refused + " of " + programs.size() + " are refused");
     }
 
     static String program(long seed) {
@@ -112,7 +145,8 @@ class RandomProgramsTest {
         }
     }
 
-    private static Optional<String> difference(RandomStage stage, String program, boolean all)
+    private static Optional<String> difference(
+            RandomStage stage, String program, List<Map<String, Object>> calls, boolean all)
             throws Exception {
         try (Lab lab = new Lab(RandomProgram.TABLES + RandomProgram.ROWS, program)) {
             List<Problem> errors = lab.check().stream().filter(Problem::isError).toList();
@@ -134,7 +168,7 @@ class RandomProgramsTest {
             }
             try {
                 List<String> here = new ArrayList<>();
-                for (Map<String, Object> call : CALLS) {
+                for (Map<String, Object> call : calls) {
                     here.add(here(lab, call));
                     stage.reset(parts);
                     RoutineSymbol symbol = main(lab);
@@ -146,7 +180,7 @@ class RandomProgramsTest {
                                 call + "\nhere  " + here.get(here.size() - 1) + "\nthere " + there);
                     }
                 }
-                return all ? onServer(stage, program, here) : Optional.empty();
+                return all ? onServer(stage, program, calls, here) : Optional.empty();
             } finally {
                 for (int i = parts.size() - 1; i >= 0; i--) {
                     if (!parts.get(i).identity().contains(" cantina")) {
@@ -158,7 +192,8 @@ class RandomProgramsTest {
     }
 
     /** The second way: the routine in Cantina, its data statements on the server. */
-    private static Optional<String> onServer(RandomStage stage, String program, List<String> here)
+    private static Optional<String> onServer(
+            RandomStage stage, String program, List<Map<String, Object>> calls, List<String> here)
             throws Exception {
         ParsedFile file = Parser.parse(new Source("routines.sql", program));
         try (ServerDatabase database = ServerDatabase.open(stage.address(), Path.of(""))) {
@@ -169,7 +204,7 @@ class RandomProgramsTest {
             Placement.place(catalog, bound.binder(), database);
             database.install(catalog);
             database.keep();
-            for (int i = 0; i < CALLS.size(); i++) {
+            for (int i = 0; i < calls.size(); i++) {
                 RoutineSymbol symbol = catalog.routines("P").get(0);
                 String there;
                 try (Session session =
@@ -181,14 +216,14 @@ class RandomProgramsTest {
                                 Optional.empty())) {
                     Behaviour behaviour =
                             Behaviour.of(
-                                    session.run(symbol, Arguments.match(symbol, CALLS.get(i))));
+                                    session.run(symbol, Arguments.match(symbol, calls.get(i))));
                     there = shown(symbol, behaviour, rows(database.connection()));
                 }
                 database.restore();
                 if (!here.get(i).equals(there)) {
                     return Optional.of(
                             "in Cantina on the server: "
-                                    + CALLS.get(i)
+                                    + calls.get(i)
                                     + "\nhere  "
                                     + here.get(i)
                                     + "\nthere "
