@@ -114,19 +114,6 @@ END;
 -- call: p
 -- out: r = '70 labels 20 0.10'
 -- data: SELECT name, qty FROM item WHERE id = 70 : ['labels', 20]
--- behaviour: a row is copied when it is assigned
-CREATE PROCEDURE p (OUT r VARCHAR(20))
-BEGIN
-  DECLARE a ROW(x INTEGER, y VARCHAR(5));
-  DECLARE b ROW(x INTEGER, y VARCHAR(5));
-  SET a.x = 1;
-  SET a.y = 'one';
-  SET b = a;
-  SET b.x = 2;
-  SET r = a.x || a.y || b.x || b.y;
-END;
--- call: p
--- out: r = '1one2one'
 -- behaviour: the fields of a row that nothing was stored in are NULL
 CREATE PROCEDURE p (OUT r BOOLEAN, OUT s BOOLEAN)
 BEGIN

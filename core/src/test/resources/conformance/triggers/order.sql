@@ -160,3 +160,23 @@ END;
 CREATE PROCEDURE p () UPDATE item SET price = 1;
 -- call: p
 -- data: SELECT line FROM log : ['1'] ['1'] ['1']
+-- behaviour: a statement that fails in a trigger undoes itself alone, though it is the trigger's first
+CREATE TRIGGER tries AFTER UPDATE ON item FOR EACH ROW
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '22012' INSERT INTO log (line) VALUES ('zero ' || NEW.id);
+  INSERT INTO log (line) VALUES (CAST(10 / (NEW.id - 2) AS VARCHAR(5)));
+END;
+CREATE TRIGGER twice AFTER UPDATE ON parent FOR EACH ROW
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '23505' BEGIN END;
+  INSERT INTO item (id, name) VALUES (1, 'twice');
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  UPDATE item SET price = price + 1 WHERE id = 2;
+  UPDATE parent SET note = 'changed' WHERE id = 1;
+END;
+-- call: p
+-- data: SELECT id, price FROM item ORDER BY id : [1, 0.25] [2, 1.10] [3, 1.50]
+-- data: SELECT note FROM parent WHERE id = 1 : ['changed']
+-- data: SELECT line FROM log : ['zero 2']

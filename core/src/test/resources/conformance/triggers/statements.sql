@@ -140,3 +140,27 @@ END;
 -- out: c = 'made'
 -- call: q
 -- raises: 23502
+-- behaviour: an ATOMIC block that is undone in a trigger leaves the change that fired it
+CREATE TRIGGER tries AFTER UPDATE ON item FOR EACH ROW
+BEGIN
+  BEGIN ATOMIC
+    DECLARE UNDO HANDLER FOR SQLSTATE '45001' BEGIN END;
+    INSERT INTO log (line) VALUES ('undone');
+    SIGNAL SQLSTATE '45001';
+  END;
+  INSERT INTO log (line) VALUES ('kept');
+END;
+CREATE TRIGGER all_of_it AFTER UPDATE ON parent REFERENCING NEW TABLE AS fresh FOR EACH STATEMENT
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '23505' INSERT INTO log (line) SELECT note FROM fresh;
+  INSERT INTO item (id, name) VALUES (1, 'twice');
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  UPDATE item SET price = price + 1 WHERE id = 2;
+  UPDATE parent SET note = 'changed' WHERE id = 1;
+END;
+-- call: p
+-- data: SELECT price FROM item WHERE id = 2 : [1.10]
+-- data: SELECT note FROM parent WHERE id = 1 : ['changed']
+-- data: SELECT line FROM log ORDER BY n : ['kept'] ['changed']

@@ -302,6 +302,15 @@ public final class EmbeddedDatabase implements ProjectDatabase {
         return (SessionLocal) ((JdbcConnection) connection).getSession();
     }
 
+    /**
+     * From here on a statement that fails takes back what it did itself. The engine keeps the
+     * savepoint that an UPDATE began with, and without this would take the first statement of the
+     * UPDATE's trigger back to that.
+     */
+    void freshSavepoint() {
+        engine().startStatementWithinTransaction(null);
+    }
+
     /** By the engine's own session: a JDBC savepoint can't be gone back to inside a trigger. */
     @Override
     public Object mark() {

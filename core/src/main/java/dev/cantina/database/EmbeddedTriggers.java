@@ -107,7 +107,16 @@ final class EmbeddedTriggers {
             FiredTrigger action)
             throws SQLException {
         String name = "CANTINA_" + count++;
-        fired.put(name, action);
+        // Before a row is inserted there is no savepoint that could be too old.
+        boolean first = when.equals("BEFORE INSERT");
+        fired.put(
+                name,
+                first
+                        ? action
+                        : (before, after) -> {
+                            database.freshSavepoint();
+                            action.fire(before, after);
+                        });
         statement.execute(
                 "CREATE TRIGGER "
                         + name

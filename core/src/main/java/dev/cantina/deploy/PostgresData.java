@@ -176,7 +176,7 @@ final class PostgresData {
             out.add(name + " := cantina.prepared(" + words.of(prepare.text()) + ");");
         } else if (s instanceof BoundStatement.Deallocate deallocate) {
             String name = statement(deallocate.name());
-            out.add("PERFORM cantina.known(" + name + ");");
+            out.add("PERFORM cantina.present(" + name + ", '26000');");
             out.add(name + " := NULL;");
         } else if (s instanceof BoundStatement.Perform perform) {
             perform(perform, around);
@@ -533,7 +533,7 @@ final class PostgresData {
     private String given(BoundExpression text) {
         return Written.bare(text) instanceof BoundExpression.Constant
                 ? words.of(text)
-                : "cantina.given(" + words.of(text) + ")";
+                : "cantina.present(" + words.of(text) + ", '22004')";
     }
 
     private void perform(BoundStatement.Perform perform, Handlers around) {

@@ -141,16 +141,20 @@ final class PostgresSupport {
               RETURN value;
             END
             $body$""";
-    private static final String GIVEN =
+    private static final String PRESENT =
             """
-            CREATE OR REPLACE FUNCTION cantina.given (statement text)
+            CREATE OR REPLACE FUNCTION cantina.present (statement text, state text)
             RETURNS text
             LANGUAGE plpgsql IMMUTABLE
             AS $body$
-            -- The text of a statement, which must not be NULL.
+            -- The text of a statement, which must be there: 22004 where it is given, 26000 where it
+            -- was prepared.
             BEGIN
               IF statement IS NULL THEN
-                RAISE EXCEPTION USING ERRCODE = '22004', MESSAGE = 'the text of the statement is NULL';
+                RAISE EXCEPTION USING ERRCODE = state, MESSAGE = CASE state
+                  WHEN '22004' THEN 'the text of the statement is NULL'
+                  ELSE 'there is no such prepared statement'
+                END;
               END IF;
               RETURN statement;
             END
@@ -166,20 +170,6 @@ final class PostgresSupport {
               IF gone THEN
                 RAISE EXCEPTION USING ERRCODE = '24000', MESSAGE = 'the cursor stands on no row; FETCH one first';
               END IF;
-            END
-            $body$""";
-    private static final String KNOWN =
-            """
-            CREATE OR REPLACE FUNCTION cantina.known (statement text)
-            RETURNS text
-            LANGUAGE plpgsql IMMUTABLE
-            AS $body$
-            -- A statement that was prepared, and not taken away since.
-            BEGIN
-              IF statement IS NULL THEN
-                RAISE EXCEPTION USING ERRCODE = '26000', MESSAGE = 'there is no such prepared statement';
-              END IF;
-              RETURN statement;
             END
             $body$""";
     private static final String FITTING =
@@ -333,8 +323,7 @@ final class PostgresSupport {
         add(objects, "function", "cantina.fitting(text, integer)", FITTING);
         add(objects, "function", "cantina.truth(text)", TRUTH);
         add(objects, "function", "cantina.moment(text, text)", MOMENT);
-        add(objects, "function", "cantina.given(text)", GIVEN);
-        add(objects, "function", "cantina.known(text)", KNOWN);
+        add(objects, "function", "cantina.present(text, text)", PRESENT);
         add(objects, "function", "cantina.standing(boolean)", STANDING);
         add(objects, "function", "cantina.standard(text)", STANDARD);
         add(objects, "function", "cantina.pattern(text, text)", PATTERN);

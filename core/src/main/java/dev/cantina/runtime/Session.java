@@ -754,7 +754,7 @@ public final class Session implements AutoCloseable {
 
     /** For compiled code: a CASE statement found no branch (ISO 9075-4, 14.7). */
     public static RuntimeException noCase() {
-        return new ConditionException("20000", "no branch of CASE fits, and it has no ELSE");
+        return new ConditionException("20000", "no branch of CASE fits; add an ELSE");
     }
 
     /** For compiled code: the index of an element, which can't be NULL. */
