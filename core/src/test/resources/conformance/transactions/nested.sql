@@ -177,3 +177,59 @@ BEGIN ATOMIC
 END;
 -- call: p
 -- data: SELECT line FROM log ORDER BY n : ['one'] ['two'] ['handled'] ['three']
+-- behaviour: a run that failed behind a savepoint leaves nothing behind, and nor does the next
+CREATE PROCEDURE p ()
+BEGIN
+  INSERT INTO log (line) VALUES ('lost');
+  SAVEPOINT s;
+  SIGNAL SQLSTATE '45000';
+END;
+CREATE PROCEDURE q ()
+BEGIN
+  INSERT INTO log (line) VALUES ('lost too');
+  SIGNAL SQLSTATE '45000';
+END;
+-- call: p
+-- raises: 45000
+-- call: q
+-- raises: 45000
+-- call: p
+-- raises: 45000
+-- data: SELECT COUNT(*) FROM log : [0]
+-- behaviour: a block that was taken back behind an inner block leaves the next one whole
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE i INTEGER DEFAULT 0;
+  SET r = '';
+  WHILE i < 3 DO
+    SET i = i + 1;
+    BEGIN
+      DECLARE EXIT HANDLER FOR SQLSTATE '45001' SET r = r || i;
+      BEGIN ATOMIC
+        INSERT INTO log (line) VALUES ('a' || i);
+        BEGIN ATOMIC
+          IF i < 3 THEN SIGNAL SQLSTATE '45001'; END IF;
+        END;
+      END;
+    END;
+  END WHILE;
+END;
+-- call: p
+-- out: r = '12'
+-- data: SELECT line FROM log : ['a3']
+-- behaviour: a statement that fails after something was taken back undoes itself alone
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '23505' SET r = 'twice';
+  INSERT INTO log (line) VALUES ('one');
+  BEGIN ATOMIC
+    DECLARE UNDO HANDLER FOR SQLSTATE '45001' SET r = 'undone';
+    INSERT INTO log (line) VALUES ('two'), ('three');
+    BEGIN ATOMIC SIGNAL SQLSTATE '45001'; END;
+  END;
+  INSERT INTO item (id, name) VALUES (60, 'new'), (1, 'twice');
+END;
+-- call: p
+-- out: r = 'twice'
+-- data: SELECT line FROM log : ['one']
+-- data: SELECT COUNT(*) FROM item : [3]

@@ -303,9 +303,9 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     }
 
     /**
-     * From here on a statement that fails takes back what it did itself. The engine keeps the
-     * savepoint that an UPDATE began with, and without this would take the first statement of the
-     * UPDATE's trigger back to that.
+     * The next savepoint is one of this moment. The engine keeps the last one till a statement
+     * begins: that of an UPDATE while its triggers run, whose first statement would be taken back
+     * to it, and one that lies ahead after something was taken back.
      */
     void freshSavepoint() {
         engine().startStatementWithinTransaction(null);
@@ -314,12 +314,14 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     /** By the engine's own session: a JDBC savepoint can't be gone back to inside a trigger. */
     @Override
     public Object mark() {
+        freshSavepoint();
         return engine().setSavepoint();
     }
 
     @Override
     public void rollbackTo(Object mark) {
         engine().rollbackTo((SessionLocal.Savepoint) mark);
+        freshSavepoint();
     }
 
     @Override
