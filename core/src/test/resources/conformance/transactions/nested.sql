@@ -233,3 +233,19 @@ END;
 -- out: r = 'twice'
 -- data: SELECT line FROM log : ['one']
 -- data: SELECT COUNT(*) FROM item : [3]
+-- behaviour: START TRANSACTION is welcome after a call that has committed, and after a change of no rows
+CREATE PROCEDURE keeps () BEGIN INSERT INTO log (line) VALUES ('kept'); COMMIT; END;
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '25001' SET r = '25001';
+  CALL keeps();
+  START TRANSACTION;
+  DELETE FROM log WHERE line = 'nobody';
+  UPDATE item SET qty = 1 WHERE id = 99;
+  START TRANSACTION;
+  INSERT INTO log (line) VALUES ('more');
+  SET r = 'welcome';
+END;
+-- call: p
+-- out: r = 'welcome'
+-- data: SELECT line FROM log ORDER BY n : ['kept'] ['more']

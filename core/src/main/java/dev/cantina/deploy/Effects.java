@@ -12,7 +12,9 @@ import dev.cantina.types.SqlType.Shape;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.IdentityHashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 /**
@@ -131,6 +133,26 @@ final class Effects {
                                         || s instanceof BoundStatement.Call call
                                                 && endsTransactions(call.routine(), seen));
         return found[0];
+    }
+
+    /** A routine's body; empty where it is not written in SQL. */
+    Optional<BoundStatement> body(RoutineSymbol routine) {
+        return routine.tree().body().isPresent()
+                ? Optional.of(routines.of(routine).body())
+                : Optional.empty();
+    }
+
+    /** Whether the last statement of a body commits or rolls back. */
+    static boolean endsWithEnd(Optional<BoundStatement> body) {
+        if (body.isPresent()
+                && body.get() instanceof BoundStatement.Block block
+                && !block.statements().isEmpty()) {
+            List<BoundStatement> all = block.statements();
+            return endsWithEnd(Optional.of(all.get(all.size() - 1)));
+        }
+        return body.isPresent()
+                && body.get() instanceof BoundStatement.Transaction t
+                && (t.verb() == TransactionVerb.COMMIT || t.verb() == TransactionVerb.ROLLBACK);
     }
 
     /** Whether START TRANSACTION stands in a routine, or in what it calls. */

@@ -24,6 +24,8 @@ import java.util.stream.Collectors;
 
 /** The statements that hold no others. */
 final class MariaStatements {
+    private static final String CLEAN =
+            "SET @cantina_clean = IF(@cantina_clean IS NULL, NULL, TRUE)";
     private static final String CLOSED =
             "BEGIN DECLARE CONTINUE HANDLER FOR 1326 BEGIN END; CLOSE %s; END";
     private static final String SKIP = "DECLARE CONTINUE HANDLER FOR %s BEGIN END";
@@ -438,7 +440,7 @@ final class MariaStatements {
                                 + " = 0 THEN SIGNAL SQLSTATE '02000'; END IF");
             }
         }
-        mark(after, span);
+        mark(after, span, asked ? "cantina_rows = 0" : "ROW_COUNT() = 0");
         body.splice().put(span, goesOn ? countedWhole(text, update, span) : text);
         body.surround(span, before, after, listed);
         KeyUpdates.refuse(sql, words.catalog(), span, "MariaDB");
@@ -466,10 +468,18 @@ final class MariaStatements {
                 + "END";
     }
 
-    /** After a change: START TRANSACTION is not welcome any more. */
-    private void mark(List<String> after, Span span) {
+    /**
+     * After a change: START TRANSACTION is not welcome any more.
+     *
+     * @param unless where that has changed nothing
+     */
+    private void mark(List<String> after, Span span, String unless) {
         if (startsAfter(span)) {
-            after.add(0, "SET @cantina_clean = IF(@cantina_clean IS NULL, NULL, FALSE)");
+            after.add(
+                    0,
+                    "SET @cantina_clean = IF(@cantina_clean IS NULL OR "
+                            + unless
+                            + ", @cantina_clean, FALSE)");
             if (after.size() > 1 && after.get(1).startsWith("SET cantina_rows = ROW_COUNT()")) {
                 after.add(after.remove(0));
             }
@@ -614,8 +624,10 @@ final class MariaStatements {
             before.add("SET max_sp_recursion_depth = 255");
         }
         List<String> after = new ArrayList<>();
-        if (effects.changes(routine)) {
-            mark(after, span);
+        if (Effects.endsWithEnd(effects.body(routine)) && startsAfter(span)) {
+            after.add(CLEAN);
+        } else if (effects.changes(routine)) {
+            mark(after, span, "FALSE");
         }
         body.surround(span, before, after, listed);
     }
@@ -854,7 +866,6 @@ final class MariaStatements {
                 && !transaction.modes().strip().equalsIgnoreCase("READ WRITE")) {
             throw new Refusal(span, "the modes of a transaction that runs already");
         }
-        String again = "SET @cantina_clean = IF(@cantina_clean IS NULL, NULL, TRUE)";
         List<String> after = new ArrayList<>();
         String savepoint = transaction.savepoint().map(words.names()::of).orElse("");
         String text =
@@ -879,7 +890,7 @@ final class MariaStatements {
             closed(transaction, after);
         }
         if (ends && startsAfter(span)) {
-            after.add(again);
+            after.add(CLEAN);
         }
         body.surround(span, List.of(), after, listed);
     }
