@@ -21,6 +21,9 @@ class BuiltProgramIT {
 
     private Process start(Path folder, String... words) throws IOException {
         List<String> command = new ArrayList<>();
+        // A build started in the background ignores interrupts, and so does what it starts.
+        if (System.getProperty("os.name").equals("Linux"))
+            command.addAll(List.of("env", "--default-signal=INT"));
         command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
         command.addAll(List.of("-Xss64m", "-jar", JAR.toString()));
         command.addAll(List.of(words));
