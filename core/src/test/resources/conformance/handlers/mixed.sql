@@ -224,3 +224,12 @@ BEGIN
 END;
 -- call: p
 -- out: r = '1a 1b 2c '
+-- behaviour: a SELECT INTO of no row leaves what its handler wrote into the targets
+CREATE PROCEDURE p (INOUT n INTEGER, OUT found INTEGER)
+BEGIN
+  DECLARE CONTINUE HANDLER FOR NOT FOUND SET n = 83;
+  SET found = 7;
+  SELECT id, id INTO n, found FROM parent WHERE id = COALESCE(n, 5) + 1000;
+END;
+-- call: p n = 3
+-- out: n = 83, found = 7

@@ -341,6 +341,8 @@ final class MariaStatements {
         text.append("  DECLARE EXIT HANDLER FOR SQLEXCEPTION RESIGNAL;\n");
         if (!told) {
             text.append("  " + SKIP.formatted("NOT FOUND") + ";\n");
+        } else {
+            text.append("  DECLARE EXIT HANDLER FOR NOT FOUND RESIGNAL;\n");
         }
         if (body.asksRows()) {
             text.append("  SET cantina_rows = 0;\n");
