@@ -195,3 +195,14 @@ END;
 -- out: n = 2, m = 1, b = FALSE
 -- call: p a = null
 -- out: n = 2, m = 1, b = TRUE
+-- behaviour: a query whose sums are too large leaves all its variables alone
+CREATE PROCEDURE p (OUT a INTEGER, OUT b BIGINT)
+BEGIN
+  DECLARE big BIGINT DEFAULT 9223372036854775807;
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22003' BEGIN END;
+  SET a = 5;
+  SET b = 6;
+  SELECT id, big + qty INTO a, b FROM item WHERE id = 1;
+END;
+-- call: p
+-- out: a = 5, b = 6

@@ -148,3 +148,18 @@ END;
 -- out: n = 20
 -- call: p tab = 'child', col = 'id'
 -- out: n = 21
+-- behaviour: what EXECUTE changes is counted, also where a handler waits for none
+CREATE PROCEDURE p (IN k INTEGER, OUT n INTEGER, OUT none BOOLEAN)
+BEGIN
+  DECLARE CONTINUE HANDLER FOR NOT FOUND SET none = TRUE;
+  SET none = FALSE;
+  PREPARE d FROM 'DELETE FROM log WHERE n >= 0';
+  INSERT INTO log (line) VALUES ('a'), ('b');
+  EXECUTE d;
+  GET DIAGNOSTICS n = ROW_COUNT;
+  IF k = 2 THEN EXECUTE d; END IF;
+END;
+-- call: p k = 1
+-- out: n = 2, none = FALSE
+-- call: p k = 2
+-- out: n = 2, none = TRUE

@@ -3,6 +3,7 @@ package dev.cantina.deploy;
 import dev.cantina.syntax.Source;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.Deque;
 import java.util.List;
 
@@ -64,8 +65,11 @@ final class Lines {
     /** Adds a line, or several; those after the first keep their distance from it. */
     Lines add(String text) {
         String indent = STEP.repeat(depth);
-        for (String line : text.split("\n", -1)) {
-            lines.add(line.isBlank() ? "" : indent + line.stripTrailing());
+        BitSet inside = Layout.insideLiterals(text);
+        String[] all = text.split("\n", -1);
+        for (int i = 0; i < all.length; i++) {
+            String line = inside.get(i) ? all[i] : all[i].isBlank() ? "" : indent + all[i];
+            lines.add(inside.get(i + 1) ? line : line.stripTrailing());
         }
         return this;
     }
@@ -86,16 +90,18 @@ final class Lines {
         while (own < before && Character.isWhitespace(source.text().charAt(start + own))) {
             own++;
         }
-        StringBuilder moved = new StringBuilder();
-        for (String line : text.split("\n", -1)) {
+        BitSet inside = Layout.insideLiterals(text);
+        String[] all = text.split("\n", -1);
+        StringBuilder moved = new StringBuilder(all[0]);
+        for (int i = 1; i < all.length; i++) {
             int cut = 0;
-            while (moved.length() > 0
-                    && cut < own
-                    && cut < line.length()
-                    && line.charAt(cut) == ' ') {
+            while (cut < own
+                    && cut < all[i].length()
+                    && all[i].charAt(cut) == ' '
+                    && !inside.get(i)) {
                 cut++;
             }
-            moved.append(moved.length() == 0 ? "" : "\n").append(line, cut, line.length());
+            moved.append('\n').append(all[i], cut, all[i].length());
         }
         return moved.toString();
     }

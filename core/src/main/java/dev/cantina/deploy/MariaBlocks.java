@@ -344,7 +344,7 @@ final class MariaBlocks {
         body.splice()
                 .around(
                         tree.span(),
-                        head.replace("\n", "\n" + indent),
+                        Layout.shifted(head, indent),
                         ";\n"
                                 + indent
                                 + "  RELEASE SAVEPOINT "
@@ -592,7 +592,7 @@ final class MariaBlocks {
         if (loop.cursor().positioning().query().isPresent()) {
             throw new Refusal(tree.span(), "MariaDB has no changes WHERE CURRENT OF a cursor");
         }
-        if (tree.query().span().text().matches("(?s).*[/(].*")
+        if (Written.works(tree.query().span())
                 && around.exceptions(effects.raisesItself(loop)).stream()
                         .anyMatch(a -> !a.isExit())) {
             throw new Refusal(

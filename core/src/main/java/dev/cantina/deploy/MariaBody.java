@@ -204,7 +204,7 @@ final class MariaBody {
         for (String statement : before) {
             block.append(indent)
                     .append(STEP)
-                    .append(statement.replace("\n", "\n" + indent + STEP))
+                    .append(Layout.shifted(statement, indent + STEP))
                     .append(";\n");
         }
         block.append(indent).append(STEP).append(shifted(text)).append(";\n");
@@ -216,26 +216,7 @@ final class MariaBody {
 
     /** A text one step further in, but for what is inside a literal. */
     static String shifted(String text) {
-        StringBuilder shifted = new StringBuilder();
-        char quote = 0;
-        for (int i = 0; i < text.length(); i++) {
-            char c = text.charAt(i);
-            shifted.append(c);
-            boolean comment = quote == 0 && text.startsWith("--", i);
-            if (comment) {
-                int end = text.indexOf('\n', i);
-                end = end < 0 ? text.length() : end;
-                shifted.append(text, i + 1, end);
-                i = end - 1;
-            } else if (quote == 0 && (c == '\'' || c == '"')) {
-                quote = c;
-            } else if (c == quote) {
-                quote = 0;
-            } else if (c == '\n' && quote == 0 && !text.startsWith("\n", i + 1)) {
-                shifted.append(STEP);
-            }
-        }
-        return shifted.toString();
+        return Layout.shifted(text, STEP);
     }
 
     private static String around(String head, String text, String foot, String indent) {
@@ -264,11 +245,9 @@ final class MariaBody {
         }
         String indent = indent(span) + (listed ? "" : STEP);
         StringBuilder head = new StringBuilder(listed ? "" : "BEGIN\n" + indent);
-        before.forEach(
-                s -> head.append(s.replace("\n", "\n" + indent)).append(";\n").append(indent));
+        before.forEach(s -> head.append(Layout.shifted(s, indent)).append(";\n").append(indent));
         StringBuilder foot = new StringBuilder();
-        after.forEach(
-                s -> foot.append(";\n").append(indent).append(s.replace("\n", "\n" + indent)));
+        after.forEach(s -> foot.append(";\n").append(indent).append(Layout.shifted(s, indent)));
         if (!listed) {
             foot.append(";\n").append(indent(span)).append("END");
         }

@@ -256,7 +256,7 @@ final class MariaStatements {
                     .append(";\n");
         }
         text.append("END");
-        body.splice().put(span, text.toString().replace("\n", "\n" + body.indent(span)));
+        body.splice().put(span, Layout.shifted(text.toString(), body.indent(span)));
     }
 
     private void fill(BoundStatement.Fill fill, Handlers around) {
@@ -316,8 +316,7 @@ final class MariaStatements {
 
     /** Whether a query can fail with some of its values in their variables already. */
     private boolean canFail(BoundStatement.Fill fill) {
-        String text = fill.query().source().span().text();
-        return text.matches("(?s).*[(/].*")
+        return Written.works(fill.query().source().span())
                 || MaybeManyRows.mayBeSeveral(fill.query(), words.catalog());
     }
 
@@ -353,7 +352,7 @@ final class MariaStatements {
             text.append("  SET cantina_rows = GREATEST(ROW_COUNT(), 0);\n");
         }
         text.append(after).append("END");
-        body.splice().put(span, text.toString().replace("\n", "\n" + body.indent(span)));
+        body.splice().put(span, Layout.shifted(text.toString(), body.indent(span)));
     }
 
     private void counted(Span span) {
