@@ -1,17 +1,13 @@
 package dev.cantina.check;
 
+import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
 import java.util.List;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 
 /** A function that has a RETURN, and a path past it: ending there is 2F005. */
 final class MissingReturn implements Advice.Rule {
     static final String NAME = "missing-return";
-    private static final Pattern HEAD =
-            Pattern.compile(
-                    "(?i)(?:\\w+\\s+)*?FUNCTION\\s+(?<name>(?:\"(?:[^\"]|\"\")*\"|[^\\s(.]+|\\s*[.]\\s*)+)");
 
     @Override
     public String name() {
@@ -25,7 +21,7 @@ final class MissingReturn implements Advice.Rule {
                 && subject.completion().canComplete(routine.body())) {
             advice.add(
                     Problem.advice(
-                            name(routine.span()),
+                            name(subject),
                             NAME,
                             routine.name() + " can reach its end without a RETURN, which is 2F005",
                             "end each path with RETURN or SIGNAL"));
@@ -33,14 +29,14 @@ final class MissingReturn implements Advice.Rule {
     }
 
     /** The name in the head of a function. */
-    private static Span name(Span function) {
-        Matcher head = HEAD.matcher(function.text());
-        return head.lookingAt()
-                ? new Span(
-                        function.source(),
-                        function.start() + head.start("name"),
-                        function.start() + head.end("name"))
-                : function;
+    private static Span name(Subject subject) {
+        Span function = subject.routine().span();
+        return subject.catalog().routines().stream()
+                .map(RoutineSymbol::tree)
+                .filter(tree -> tree.span().equals(function))
+                .map(tree -> tree.name().span())
+                .findFirst()
+                .orElse(function);
     }
 
     /** Whether a body has a RETURN at all, as each function must (ISO 9075-4, 15.1). */

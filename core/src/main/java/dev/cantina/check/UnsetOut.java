@@ -1,5 +1,6 @@
 package dev.cantina.check;
 
+import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Problem;
 import java.util.List;
 
@@ -57,9 +58,7 @@ final class UnsetOut implements Advice.Rule {
             if (s instanceof BoundStatement.Block block) {
                 boolean unset = walk(block.statements(), set);
                 for (BoundStatement.Handler handler : block.handlers()) {
-                    boolean exits =
-                            handler.action()
-                                    != dev.cantina.syntax.Declaration.HandlerAction.CONTINUE;
+                    boolean exits = handler.action() != HandlerAction.CONTINUE;
                     boolean reaches = walk(handler.body(), set);
                     unset |= exits && reaches && !setsBefore(block);
                 }

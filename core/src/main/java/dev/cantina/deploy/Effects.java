@@ -2,6 +2,7 @@ package dev.cantina.deploy;
 
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.check.Walker;
@@ -113,7 +114,7 @@ final class Effects {
     }
 
     /** The same of a body. */
-    boolean endsTransactions(dev.cantina.check.BoundRoutine routine) {
+    boolean endsTransactions(BoundRoutine routine) {
         return endsTransactions(routine.body(), new HashSet<>());
     }
 
@@ -156,7 +157,7 @@ final class Effects {
     }
 
     /** Whether START TRANSACTION stands in a routine, or in what it calls. */
-    boolean beginsTransactions(dev.cantina.check.BoundRoutine routine) {
+    boolean beginsTransactions(BoundRoutine routine) {
         boolean[] found = {begins(routine.body())};
         calls(
                 routine.body(),
@@ -182,7 +183,7 @@ final class Effects {
     }
 
     /** Whether a routine can call itself, by way of others too. */
-    boolean isRecursive(dev.cantina.check.BoundRoutine routine) {
+    boolean isRecursive(BoundRoutine routine) {
         boolean[] found = {false};
         Set<RoutineSymbol> seen = new HashSet<>();
         calls(
@@ -193,7 +194,7 @@ final class Effects {
     }
 
     /** Whether something that a routine calls declares a table of a name. */
-    boolean calledDeclares(dev.cantina.check.BoundRoutine routine, String table) {
+    boolean calledDeclares(BoundRoutine routine, String table) {
         Set<RoutineSymbol> called = new HashSet<>();
         calls(routine.body(), c -> {}, called);
         boolean[] found = {false};
@@ -236,7 +237,7 @@ final class Effects {
      *
      * @throws Refusal where only running it would show that it writes
      */
-    void heldTo(dev.cantina.check.BoundRoutine routine, String server) {
+    void heldTo(BoundRoutine routine, String server) {
         if (routine.access() == dev.cantina.syntax.Unit.SqlAccess.MODIFIES_SQL_DATA) {
             return;
         }
@@ -284,6 +285,11 @@ final class Effects {
         block.handlers().forEach(h -> classes.addAll(raises(h.body())));
         block.initial().forEach(i -> classes.addAll(raises(i)));
         return classes;
+    }
+
+    /** Whether a handler around a statement takes something that it can raise itself. */
+    boolean isCaught(BoundStatement s, Handlers around) {
+        return !around.exceptions(raisesItself(s)).isEmpty();
     }
 
     /** Those that a statement can raise by itself: the tests of an IF, not the statements in it. */

@@ -18,6 +18,10 @@ import java.util.Map;
  * its own around it.
  */
 final class MariaBody {
+    /** What fails, or is not found, leaves the block and goes to whoever handles it outside. */
+    static final String PASS_ON = "DECLARE EXIT HANDLER FOR %s RESIGNAL";
+
+    static final String SKIP = "DECLARE CONTINUE HANDLER FOR %s BEGIN END";
     private static final String STEP = "  ";
 
     private final BoundRoutine routine;
@@ -173,45 +177,52 @@ final class MariaBody {
             return inTransaction(text, indent);
         }
         return asksRows
-                ? block(List.of("DECLARE cantina_rows integer DEFAULT 0"), text, List.of(), indent)
+                ? block(List.of("DECLARE cantina_rows integer DEFAULT 0", text), indent)
                 : text;
     }
 
     /** A call is all or nothing, whether its caller has begun a transaction or not. */
     private String inTransaction(String text, String indent) {
         boolean begins = statements.reachesStart();
-        List<String> before = new ArrayList<>();
-        before.add("DECLARE cantina_own boolean DEFAULT @@autocommit AND NOT @@in_transaction");
+        List<String> all = new ArrayList<>();
+        all.add("DECLARE cantina_own boolean DEFAULT @@autocommit AND NOT @@in_transaction");
         if (asksRows) {
-            before.add("DECLARE cantina_rows integer DEFAULT 0");
+            all.add("DECLARE cantina_rows integer DEFAULT 0");
         }
-        before.add(
-                "DECLARE EXIT HANDLER FOR SQLEXCEPTION\nBEGIN\n  IF cantina_own THEN ROLLBACK; END IF;\n  RESIGNAL;\nEND");
-        before.add(
+        all.add(
+                Layout.shifted(
+                        "DECLARE EXIT HANDLER FOR SQLEXCEPTION\nBEGIN\n  IF cantina_own THEN ROLLBACK; END IF;\n  RESIGNAL;\nEND",
+                        indent));
+        all.add(
                 begins
                         ? "IF cantina_own THEN START TRANSACTION; SET @cantina_clean = TRUE; END IF"
                         : "IF cantina_own THEN START TRANSACTION; END IF");
-        String end =
+        all.add(text);
+        all.add(
                 begins
                         ? "IF cantina_own THEN COMMIT; SET @cantina_clean = NULL; END IF"
-                        : "IF cantina_own THEN COMMIT; END IF";
-        return block(before, text, List.of(end), indent);
+                        : "IF cantina_own THEN COMMIT; END IF");
+        return block(all, indent);
     }
 
-    /** A block around a text, with statements of its own before and after it. */
-    static String block(List<String> before, String text, List<String> after, String indent) {
+    /**
+     * A block of statements, each with the indentation that it would have in place of the block.
+     */
+    static String block(List<String> statements, String indent) {
         StringBuilder block = new StringBuilder("BEGIN\n");
-        for (String statement : before) {
-            block.append(indent)
-                    .append(STEP)
-                    .append(Layout.shifted(statement, indent + STEP))
-                    .append(";\n");
-        }
-        block.append(indent).append(STEP).append(shifted(text)).append(";\n");
-        for (String statement : after) {
-            block.append(indent).append(STEP).append(statement).append(";\n");
+        for (String statement : statements) {
+            block.append(indent).append(STEP).append(shifted(statement)).append(";\n");
         }
         return block.append(indent).append("END").toString();
+    }
+
+    /**
+     * A statement whose condition nobody here handles, and which nobody outside must see.
+     *
+     * @param condition a word for a class of them, such as NOT FOUND
+     */
+    String skipping(String condition, String statement, Span span) {
+        return block(List.of(SKIP.formatted(condition), statement), indent(span));
     }
 
     /** A text one step further in, but for what is inside a literal. */

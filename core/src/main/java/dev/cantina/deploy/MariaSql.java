@@ -234,7 +234,6 @@ final class MariaSql {
                 .orElseThrow(() -> new Refusal(use.span(), "this call has no end"));
     }
 
-    /** Tables by the names that the server knows, whose case counts there. */
     /**
      * {@code (query) AS x (a, b)}: only a common table expression can name the columns of a query
      * there.
@@ -259,6 +258,7 @@ final class MariaSql {
                 " SELECT * FROM " + name + ") AS " + name);
     }
 
+    /** Tables by the names that the server knows, whose case counts there. */
     private void tables(SqlText.Scope scope, Splice splice) {
         for (SqlText.TableUse use : scope.tables()) {
             if (use.visible() && use.alias().isPresent()) {

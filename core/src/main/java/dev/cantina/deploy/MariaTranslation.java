@@ -51,6 +51,9 @@ public final class MariaTranslation {
     /** What the procedures are called that stand there once more; see {@link MariaInside}. */
     private final Map<String, String> inside = new HashMap<>();
 
+    /** Those procedures as functions and triggers call them. */
+    private final Map<RoutineSymbol, String> again = new HashMap<>();
+
     /**
      * @param binder for a catalog without errors
      * @param collated whether texts say how they compare, because the database compares them
@@ -235,7 +238,10 @@ public final class MariaTranslation {
         parts.add(part(kind, bare(symbol), comments(span) + "CREATE OR REPLACE " + text));
         if (hasInside(symbol)) {
             parts.add(
-                    part(kind, fromInside(symbol), INSIDE + "CREATE OR REPLACE " + again(symbol)));
+                    part(
+                            kind,
+                            fromInside(symbol),
+                            INSIDE + "CREATE OR REPLACE " + again.get(symbol)));
         }
         return new ServerObject(kind, symbol.name(), span.source().name(), parts);
     }
@@ -245,11 +251,6 @@ public final class MariaTranslation {
                 kind + " " + name,
                 create,
                 "DROP " + kind.toUpperCase(Locale.ROOT) + " IF EXISTS " + name);
-    }
-
-    /** A procedure as functions and triggers call it. */
-    private String again(RoutineSymbol symbol) {
-        return routine(symbol, true);
     }
 
     /** The comments above a unit. */
@@ -262,7 +263,7 @@ public final class MariaTranslation {
     private String routine(RoutineSymbol symbol) {
         if (hasInside(symbol)) {
             // What is refused there is refused here.
-            routine(symbol, true);
+            again.put(symbol, routine(symbol, true));
         }
         return routine(symbol, symbol.isFunction());
     }
@@ -372,7 +373,7 @@ public final class MariaTranslation {
             return text;
         }
         String test = "IF " + String.join(" OR ", tests) + " THEN RETURN NULL; END IF";
-        return MariaBody.block(List.of(test), text, List.of(), indent);
+        return MariaBody.block(List.of(test, text), indent);
     }
 
     // ---------------------------------------------------------------- modules
@@ -433,7 +434,7 @@ public final class MariaTranslation {
             closed.append(indented(made.get(routine))).append(";\n");
             if (hasInside(routine)) {
                 closed.append("\n  ").append(INSIDE).append("  ");
-                closed.append(indented(again(routine))).append(";\n");
+                closed.append(indented(again.get(routine))).append(";\n");
             }
         }
         return Optional.of(

@@ -1,0 +1,166 @@
+package dev.cantina.deploy;
+
+import dev.cantina.check.BoundStatement;
+import dev.cantina.check.CursorSymbol;
+import dev.cantina.check.MaybeManyRows;
+import dev.cantina.check.MaybeNoRow;
+import dev.cantina.syntax.Span;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/** What brings rows into variables: SELECT INTO, queries as values, and cursors. */
+final class MariaQueries {
+    private static final String COUNT = "SET cantina_rows = GREATEST(ROW_COUNT(), 0)";
+
+    private final MariaBody body;
+    private final MariaExpressions words;
+    private final Effects effects;
+    private final MariaTargets named;
+
+    MariaQueries(MariaBody body, MariaExpressions words, Effects effects, MariaTargets named) {
+        this.body = body;
+        this.words = words;
+        this.effects = effects;
+        this.named = named;
+    }
+
+    void fill(BoundStatement.Fill fill, Handlers around) {
+        Span span = body.span(fill.at());
+        List<String> targets = new ArrayList<>();
+        fill.targets().forEach(t -> targets.add(named.of(t, span)));
+        boolean handled = around.completion("02000").isPresent();
+        boolean sure = MaybeNoRow.alwaysOneRow(fill.query());
+        boolean row =
+                fill.targets().stream()
+                        .anyMatch(t -> MariaTargets.typeOf(t) instanceof SqlType.Row);
+        if (row && fill.targets().size() > 1) {
+            throw new Refusal(span, "a row and other variables are filled by one query");
+        }
+        boolean converts = converts(fill) && !around.exceptions(Set.of("22")).isEmpty();
+        if (converts && (row || !fill.select())) {
+            throw new Refusal(
+                    span,
+                    "a value that may not fit its variable: MariaDB would leave NULL in it; cast it");
+        }
+        if (fill.select()
+                && !row
+                && effects.isCaught(fill, around)
+                && (converts || canFail(fill))) {
+            fillApart(fill, targets, handled || sure, span);
+            return;
+        }
+        String into = "INTO " + String.join(", ", targets);
+        String query = words.of(fill.query(), Optional.of(into));
+        if (!fill.select()) {
+            if (sure) {
+                body.splice().put(span, query);
+                return;
+            }
+            String empty =
+                    targets.stream()
+                            .map(t -> "SET " + t + " = NULL;")
+                            .collect(Collectors.joining(" "));
+            String handler = "DECLARE CONTINUE HANDLER FOR NOT FOUND BEGIN " + empty + " END";
+            body.splice().put(span, MariaBody.block(List.of(handler, query), body.indent(span)));
+            return;
+        }
+        body.splice().put(span, handled || sure ? query : body.skipping("NOT FOUND", query, span));
+        if (body.asksRows()) {
+            counted(span);
+        }
+    }
+
+    /** Whether a query can fail with some of its values in their variables already. */
+    private boolean canFail(BoundStatement.Fill fill) {
+        return Written.works(fill.query().source().span())
+                || MaybeManyRows.mayBeSeveral(fill.query(), words.catalog());
+    }
+
+    /**
+     * A query that fails would leave what it found till then in its variables, so the values go
+     * into variables of their own first, which hold what the others do where there is no row.
+     */
+    private void fillApart(
+            BoundStatement.Fill fill, List<String> targets, boolean told, Span span) {
+        List<String> all = new ArrayList<>();
+        List<String> after = new ArrayList<>();
+        List<String> own = new ArrayList<>();
+        for (int i = 0; i < targets.size(); i++) {
+            String name = "cantina_" + (i + 1);
+            String type = words.type(MariaTargets.typeOf(fill.targets().get(i)), span);
+            own.add(name);
+            all.add("DECLARE " + name + " " + type + " DEFAULT " + targets.get(i));
+            after.add("SET " + targets.get(i) + " = " + name);
+        }
+        all.add(MariaBody.PASS_ON.formatted("SQLEXCEPTION"));
+        all.add((told ? MariaBody.PASS_ON : MariaBody.SKIP).formatted("NOT FOUND"));
+        if (body.asksRows()) {
+            all.add("SET cantina_rows = 0");
+        }
+        all.add(words.of(fill.query(), Optional.of("INTO " + String.join(", ", own))));
+        if (body.asksRows()) {
+            all.add(COUNT);
+        }
+        all.addAll(after);
+        body.splice().put(span, MariaBody.block(all, body.indent(span)));
+    }
+
+    private void counted(Span span) {
+        body.splice().behind(span, ";\n" + body.indent(span) + COUNT);
+    }
+
+    /** Whether a column's value may not fit the variable that it goes into. */
+    private static boolean converts(BoundStatement.Fill fill) {
+        List<SqlType.Field> columns = fill.query().columns();
+        if (columns.size() != fill.targets().size()) {
+            return false;
+        }
+        for (int i = 0; i < columns.size(); i++) {
+            SqlType from = columns.get(i).type();
+            SqlType to = MariaTargets.typeOf(fill.targets().get(i));
+            boolean text = from instanceof SqlType.Text && !(to instanceof SqlType.Text);
+            boolean longer =
+                    from instanceof SqlType.Text a
+                            && to instanceof SqlType.Text b
+                            && b.length() > 0
+                            && (a.length() == 0 || a.length() > b.length());
+            if (text || longer) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    void open(BoundStatement.Open open, Span span) {
+        CursorSymbol cursor = open.cursor();
+        if (cursor.returned()) {
+            body.splice().put(span, words.of(cursor.query().orElseThrow()));
+        }
+    }
+
+    void fetch(BoundStatement.Fetch fetch, Handlers around, Span span) {
+        if (fetch.cursor().scroll() && !fetch.orientation().equals("NEXT")
+                || !fetch.orientation().equals("NEXT")) {
+            throw new Refusal(span, "MariaDB's cursors go forwards alone");
+        }
+        if (fetch.cursor().returned()) {
+            throw new Refusal(span, "a cursor WITH RETURN hands its rows out as it is opened");
+        }
+        if (fetch.cursor().positioning().query().isPresent()) {
+            throw new Refusal(span, "MariaDB has no changes WHERE CURRENT OF a cursor");
+        }
+        List<String> targets = new ArrayList<>();
+        fetch.targets().forEach(t -> targets.add(named.of(t, span)));
+        String text =
+                "FETCH "
+                        + words.names().of(fetch.cursor().name())
+                        + " INTO "
+                        + String.join(", ", targets);
+        boolean handled = around.completion("02000").isPresent();
+        body.splice().put(span, handled ? text : body.skipping("NOT FOUND", text, span));
+    }
+}
