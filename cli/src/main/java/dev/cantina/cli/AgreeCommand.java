@@ -2,9 +2,11 @@ package dev.cantina.cli;
 
 import dev.cantina.deploy.Agreement;
 import dev.cantina.deploy.Agreement.Compared;
+import dev.cantina.deploy.Agreement.Verdict;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.testing.CaseFiles;
+import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.Selector;
 import dev.cantina.testing.TestCase;
 import java.sql.SQLException;
@@ -33,7 +35,7 @@ final class AgreeCommand implements Command {
 
     @Override
     public String example() {
-        return "cantina --project demo/winery agree --cases move_wine";
+        return "cantina --project demo/winery agree press-house --cases move_wine";
     }
 
     @Override
@@ -56,6 +58,10 @@ final class AgreeCommand implements Command {
         if (databases.isEmpty()) {
             databases.addAll(project.databases().keySet());
         }
+        if (databases.isEmpty()) {
+            throw new UsageException(
+                    "there is no server to compare with; name one under databases: in cantina.yaml");
+        }
         for (String database : databases) {
             project.address(database);
         }
@@ -66,7 +72,9 @@ final class AgreeCommand implements Command {
                         .filter(selector::selects)
                         .filter(c -> c.skip().isEmpty())
                         .toList();
-        if (cases.isEmpty()) {
+        List<CaseResult> broken =
+                found.broken().stream().filter(r -> selector.selects(r.testCase())).toList();
+        if (cases.isEmpty() && broken.isEmpty()) {
             throw new UsageException(
                     found.cases().isEmpty()
                             ? "the project has no cases yet; they stand in cases/*.yaml"
@@ -77,6 +85,11 @@ final class AgreeCommand implements Command {
         try (Agreement agreement =
                 new Agreement(project, databases, call.limits(project), still(call.clock()))) {
             view = new AgreeView(call, agreement.ways());
+            for (CaseResult result : broken) {
+                Compared one = agreement.broken(result.testCase(), result.problem().orElseThrow());
+                compared.add(one);
+                view.show(one);
+            }
             for (TestCase testCase : cases) {
                 Compared one = agreement.compare(testCase);
                 compared.add(one);
@@ -84,6 +97,11 @@ final class AgreeCommand implements Command {
             }
         }
         view.end(compared);
-        return compared.stream().allMatch(Compared::agrees) ? ExitCode.WELL : ExitCode.FAILED;
+        boolean well =
+                compared.stream()
+                        .map(Compared::verdict)
+                        .allMatch(v -> v == Verdict.AGREES || v == Verdict.ALONE);
+        boolean some = compared.stream().anyMatch(c -> c.verdict() == Verdict.AGREES);
+        return well && some ? ExitCode.WELL : ExitCode.FAILED;
     }
 }

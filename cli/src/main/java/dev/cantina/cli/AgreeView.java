@@ -3,11 +3,13 @@ package dev.cantina.cli;
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.deploy.Agreement;
 import dev.cantina.deploy.Agreement.Compared;
+import dev.cantina.deploy.Agreement.Verdict;
 import dev.cantina.deploy.Seen;
 import dev.cantina.testing.TestCase;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -48,7 +50,7 @@ final class AgreeView {
 
     /** A case as soon as it has been run. */
     void show(Compared compared) {
-        if (call.json() || call.quiet() && compared.agrees()) {
+        if (call.json() || call.quiet() && compared.verdict() == Verdict.AGREES) {
             return;
         }
         TestCase testCase = compared.testCase();
@@ -86,6 +88,7 @@ final class AgreeView {
                                     : screen.tone(Tone.GOOD, cell));
         }
         screen.line(line.toString().stripTrailing());
+        compared.problem().ifPresent(p -> new ProblemView(screen).toOutput(p));
         compared.differences().forEach(this::difference);
     }
 
@@ -126,7 +129,6 @@ final class AgreeView {
                                                     way + ": " + reason, r -> new ArrayList<>())
                                             .add(compared.testCase().name()));
         }
-        long agree = all.stream().filter(Compared::agrees).count();
         if (!call.quiet() && !reasons.isEmpty()) {
             screen.line();
             reasons.forEach(
@@ -140,22 +142,43 @@ final class AgreeView {
                                                     + reason)));
         }
         screen.line();
-        long differ = all.size() - agree;
-        String verdict =
-                differ == 0
-                        ? screen.tone(
-                                Tone.GOOD,
-                                all.size() == 1
-                                        ? "the case agrees"
-                                        : "all " + all.size() + " cases agree")
-                        : screen.tone(
-                                Tone.BAD,
-                                differ
-                                        + " of "
-                                        + ShipView.count(all.size(), "case")
-                                        + " differ"
-                                        + (differ == 1 ? "s" : ""));
-        screen.line(verdict + " in " + ways.size() + " ways: " + String.join(", ", ways));
+        screen.line(
+                verdict(all)
+                        + " in "
+                        + ShipView.count(ways.size(), "way")
+                        + ": "
+                        + String.join(", ", ways));
+    }
+
+    private static long count(List<Compared> all, Verdict verdict) {
+        return all.stream().filter(c -> c.verdict() == verdict).count();
+    }
+
+    /** Only what ran in two ways or more is counted as agreeing. */
+    private String verdict(List<Compared> all) {
+        long agree = count(all, Verdict.AGREES);
+        long differ = count(all, Verdict.DIFFERS);
+        long broken = count(all, Verdict.BROKEN);
+        long alone = count(all, Verdict.ALONE);
+        if (agree == all.size()) {
+            return screen.tone(
+                    Tone.GOOD, agree == 1 ? "the case agrees" : "all " + agree + " cases agree");
+        }
+        List<String> parts = new ArrayList<>();
+        if (differ > 0) {
+            parts.add(differ + (differ == 1 ? " differs" : " differ"));
+        }
+        if (broken > 0) {
+            parts.add(broken + (broken == 1 ? " is broken" : " are broken"));
+        }
+        if (alone > 0) {
+            parts.add(alone + " ran in one way alone, which compares nothing");
+        }
+        parts.add(agree + (agree == 1 ? " agrees" : " agree"));
+        boolean well = differ == 0 && broken == 0 && agree > 0;
+        return screen.tone(
+                well ? Tone.GOOD : Tone.BAD,
+                "of " + ShipView.count(all.size(), "case") + " " + String.join(", ", parts));
     }
 
     private void json(List<Compared> all) {
@@ -169,6 +192,9 @@ final class AgreeView {
             Map<String, Object> ended = new LinkedHashMap<>();
             compared.seen()
                     .forEach((way, seen) -> ended.put(way, seen.map(Seen::ended).orElse(null)));
+            one.put("verdict", compared.verdict().name().toLowerCase(Locale.ROOT));
+            compared.problem()
+                    .ifPresent(p -> one.put("problem", p.span().place() + ": " + p.message()));
             one.put("ended", ended);
             one.put("not_run", compared.reasons());
             List<Map<String, Object>> differences = new ArrayList<>();
@@ -184,8 +210,10 @@ final class AgreeView {
             cases.add(one);
         }
         object.put("cases", cases);
-        object.put("agree", all.stream().filter(Compared::agrees).count());
-        object.put("differ", all.stream().filter(c -> !c.agrees()).count());
+        object.put("agree", count(all, Verdict.AGREES));
+        object.put("differ", count(all, Verdict.DIFFERS));
+        object.put("broken", count(all, Verdict.BROKEN));
+        object.put("alone", count(all, Verdict.ALONE));
         screen.line(Json.text(object));
     }
 }

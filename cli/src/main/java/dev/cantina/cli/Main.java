@@ -101,8 +101,8 @@ public final class Main {
             return ExitCode.DATABASE;
         } catch (Program.UnsoundException e) {
             e.problems().forEach(p -> new ProblemView(screen).toError(p));
-            screen.note("cantina: " + e.getMessage() + " and can't run; nothing was changed");
-            return ExitCode.FAILED;
+            screen.note("cantina: " + e.getMessage());
+            return ExitCode.USAGE;
         } catch (RuntimeException | Error e) {
             screen.note(
                     "cantina: a defect of Cantina's own: "

@@ -1,7 +1,9 @@
 package dev.cantina.catalog;
 
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -16,12 +18,21 @@ public final class Catalog {
     private final Map<String, List<RoutineSymbol>> routines;
     private final List<TriggerSymbol> triggers;
     private final List<ModuleSymbol> modules;
+    private final Map<Unit, List<Problem>> errors;
+    private final List<Fault> faults;
 
-    public Catalog(
+    /**
+     * @param errors what is wrong with the text of the routines, triggers and modules, by their
+     *     trees
+     * @param faults what could not be taken at all
+     */
+    Catalog(
             Collection<Table> tables,
             Collection<RoutineSymbol> routines,
             Collection<TriggerSymbol> triggers,
-            Collection<ModuleSymbol> modules) {
+            Collection<ModuleSymbol> modules,
+            Map<Unit, List<Problem>> errors,
+            Collection<Fault> faults) {
         Map<String, Table> byName = new LinkedHashMap<>();
         tables.forEach(table -> byName.put(table.key(), table));
         this.tables = byName;
@@ -32,6 +43,33 @@ public final class Catalog {
         this.routines = named;
         this.triggers = List.copyOf(triggers);
         this.modules = List.copyOf(modules);
+        this.errors = errors;
+        this.faults = List.copyOf(faults);
+    }
+
+    /** What could not be taken of the project's files. */
+    public List<Fault> faults() {
+        return faults;
+    }
+
+    /** The errors in the text of a routine, or of the module that it belongs to. */
+    public List<Problem> errors(RoutineSymbol routine) {
+        List<Problem> own = errors.getOrDefault(routine.tree(), List.of());
+        List<Problem> shared =
+                routine.module()
+                        .map(m -> errors.getOrDefault(m.tree(), List.of()))
+                        .orElse(List.of());
+        if (own.isEmpty() || shared.isEmpty()) {
+            return own.isEmpty() ? shared : own;
+        }
+        List<Problem> both = new ArrayList<>(own);
+        both.addAll(shared);
+        return both;
+    }
+
+    /** The errors in the text of a trigger. */
+    public List<Problem> errors(TriggerSymbol trigger) {
+        return errors.getOrDefault(trigger.tree(), List.of());
     }
 
     public Collection<Table> tables() {

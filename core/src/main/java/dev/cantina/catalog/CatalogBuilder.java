@@ -10,6 +10,7 @@ import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -23,10 +24,22 @@ public final class CatalogBuilder {
     private final Consumer<Problem> problems;
     private final TypeResolver types;
 
+    /** By tree: what is wrong with the text of units that the catalog takes. */
+    private final Map<Unit, List<Problem>> errors = new IdentityHashMap<>();
+
+    private final List<Fault> faults = new ArrayList<>();
+
+    /** What was found wrong with the unit at hand. */
+    private final List<Problem> found = new ArrayList<>();
+
     public CatalogBuilder(List<Table> tables, Consumer<Problem> problems) {
         tables.forEach(table -> this.tables.put(table.key(), table));
-        this.problems = problems;
-        this.types = new TypeResolver(this.tables, problems);
+        this.problems =
+                problem -> {
+                    found.add(problem);
+                    problems.accept(problem);
+                };
+        this.types = new TypeResolver(this.tables, this.problems);
     }
 
     /** The tables, and the routines and triggers of the files in their order. */
@@ -36,7 +49,9 @@ public final class CatalogBuilder {
         List<ModuleSymbol> modules = new ArrayList<>();
         for (ParsedFile file : files) {
             List<TriggerSymbol> inFile = new ArrayList<>();
+            file.faults().forEach(this::fault);
             for (Unit unit : file.units()) {
+                found.clear();
                 if (unit instanceof Unit.Routine routine) {
                     routine(routine, Optional.empty(), routines);
                 } else if (unit instanceof Unit.Module module) {
@@ -51,11 +66,61 @@ public final class CatalogBuilder {
                                     "a file in routines/ holds CREATE PROCEDURE, FUNCTION, TRIGGER or MODULE",
                                     "put statements to run into a script or a fixture"));
                 }
+                List<Problem> wrong = found.stream().filter(Problem::isError).toList();
+                if (!wrong.isEmpty()) {
+                    wrong(unit, wrong);
+                }
             }
             inFile.sort(Comparator.comparing(TriggerSymbol::name));
             triggers.addAll(inFile);
         }
-        return new Catalog(tables.values(), routines, triggers, modules);
+        return new Catalog(tables.values(), routines, triggers, modules, errors, faults);
+    }
+
+    /** What the reader found: it spoils the unit that was read there, and whatever was not. */
+    private void fault(ParsedFile.Fault fault) {
+        fault.unit().ifPresent(unit -> spoil(unit, fault.errors()));
+        FaultReader.of(fault).ifPresent(faults::add);
+    }
+
+    /** An error in a routine of a module is that routine's; any other the module's. */
+    private void spoil(Unit unit, List<Problem> wrong) {
+        for (Problem problem : wrong) {
+            Unit spoilt = unit;
+            if (unit instanceof Unit.Module module) {
+                for (Unit.Routine routine : module.routines()) {
+                    if (routine.span().start() <= problem.span().start()
+                            && problem.span().end() <= routine.span().end()) {
+                        spoilt = routine;
+                    }
+                }
+            }
+            errors.computeIfAbsent(spoilt, u -> new ArrayList<>()).add(problem);
+        }
+    }
+
+    /** What was found here; a unit that is not taken for it is as good as one not read. */
+    private void wrong(Unit unit, List<Problem> wrong) {
+        spoil(unit, wrong);
+        Optional<String> text = Optional.of(unit.span().text());
+        if (unit instanceof Unit.Step step) {
+            FaultReader.of(step, wrong).ifPresent(faults::add);
+        } else if (unit instanceof Unit.Trigger trigger) {
+            Optional<String> table = Optional.of(trigger.table().key()).filter(tables::containsKey);
+            faults.add(new Fault(wrong, text, true, table));
+        } else {
+            faults.add(new Fault(wrong, Optional.of(head(unit)), false, Optional.empty()));
+        }
+    }
+
+    /** The names that a routine or module would have been called by. */
+    private static String head(Unit unit) {
+        if (unit instanceof Unit.Module module) {
+            return module.routines().stream()
+                    .map(r -> r.name().key())
+                    .collect(java.util.stream.Collectors.joining(" "));
+        }
+        return ((Unit.Routine) unit).name().key();
     }
 
     private void module(

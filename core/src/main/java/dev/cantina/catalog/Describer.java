@@ -2,7 +2,9 @@ package dev.cantina.catalog;
 
 import dev.cantina.types.Condition;
 import dev.cantina.types.SqlType;
+import java.sql.SQLException;
 import java.util.List;
+import java.util.Set;
 
 /** Asks a database what it makes of a statement, without running it. */
 public interface Describer {
@@ -56,6 +58,13 @@ public interface Describer {
     default String called(String key) {
         return '"' + key + '"';
     }
+
+    /**
+     * The keys of the tables whose rows foreign keys change by themselves.
+     *
+     * @throws SQLException where the connection is broken
+     */
+    Set<String> cascaded() throws SQLException;
 
     /** What names a row of a table in a statement, whatever its key. */
     String rowIdentity();

@@ -27,6 +27,7 @@ import java.time.OffsetDateTime;
 import java.time.OffsetTime;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -226,6 +227,23 @@ public final class PostgresDatabase implements ServerDatabase {
                         + " AND c.relnamespace = current_schema::regnamespace",
                 PostgresCatalog::key,
                 tables);
+    }
+
+    @Override
+    public Set<String> cascaded() throws SQLException {
+        Set<String> tables = new HashSet<>();
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT DISTINCT c.relname FROM pg_constraint k"
+                                        + " JOIN pg_class c ON c.oid = k.conrelid"
+                                        + " WHERE k.contype = 'f' AND (k.confdeltype IN ('c', 'n', 'd')"
+                                        + " OR k.confupdtype IN ('c', 'n', 'd'))")) {
+            while (row.next()) {
+                tables.add(PostgresCatalog.key(row.getString(1)));
+            }
+        }
+        return tables;
     }
 
     @Override

@@ -7,7 +7,6 @@ import dev.cantina.runtime.Database;
 import dev.cantina.syntax.Source;
 import java.sql.SQLException;
 import java.util.List;
-import java.util.Set;
 
 /**
  * The database that a project's routines run on, open for as long as the project is. What is done
@@ -29,11 +28,6 @@ public interface ProjectDatabase extends Database, Describer, AutoCloseable {
 
     /** The keys of the same tables, those that others refer to before those. */
     List<String> inReferenceOrder(List<String> tables) throws SQLException;
-
-    /** The keys of the tables whose rows foreign keys change by themselves. */
-    default Set<String> cascaded() throws SQLException {
-        return Set.of();
-    }
 
     /** A table's or a column's name, as a statement may say it whatever it is. */
     String written(String name, String key);

@@ -214,6 +214,9 @@ final class Looking {
         }
         try {
             return session.change(statement);
+        } catch (Program.UnsoundException e) {
+            throw new DebugException(
+                    "that would set off what can't be read: " + first(e.problems()));
         } catch (SQLException e) {
             for (Throwable cause = e; cause != null; cause = cause.getCause()) {
                 if (cause instanceof RaisedException raised) {
@@ -224,6 +227,10 @@ final class Looking {
             Condition condition = session.database().condition(e);
             throw new DebugException(condition.sqlstate() + " " + condition.message());
         }
+    }
+
+    private static String first(List<Problem> problems) {
+        return problems.get(0).span().place() + ": " + problems.get(0).message();
     }
 
     private static final List<String> CHANGES = List.of("INSERT", "UPDATE", "DELETE", "MERGE");

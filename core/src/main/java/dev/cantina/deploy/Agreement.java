@@ -4,10 +4,13 @@ import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Limits;
+import dev.cantina.runtime.Program;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.TableChanges;
+import dev.cantina.syntax.Problem;
 import dev.cantina.testing.CaseRunner;
 import dev.cantina.testing.TestCase;
+import dev.cantina.types.ConditionException;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.ArrayList;
@@ -31,15 +34,47 @@ public final class Agreement implements AutoCloseable {
      * @param seen by way; empty where it could not be run in that way
      * @param reasons why it could not, by way
      * @param differences by place, what each way says
+     * @param problem why the case could not be run at all, where it is broken
      */
     public record Compared(
             TestCase testCase,
             Map<String, Optional<Seen>> seen,
             Map<String, String> reasons,
-            Map<String, Map<String, String>> differences) {
-        public boolean agrees() {
-            return differences.isEmpty();
+            Map<String, Map<String, String>> differences,
+            Optional<Problem> problem) {
+        /** How a case came out. */
+        public Verdict verdict() {
+            if (problem.isPresent()) {
+                return Verdict.BROKEN;
+            }
+            if (!differences.isEmpty()) {
+                return Verdict.DIFFERS;
+            }
+            long ran = seen.values().stream().filter(Optional::isPresent).count();
+            return ran < 2 ? Verdict.ALONE : Verdict.AGREES;
         }
+    }
+
+    /** How a case came out; alone is one that ran in one way, with nothing to compare it to. */
+    public enum Verdict {
+        AGREES,
+        DIFFERS,
+        ALONE,
+        BROKEN
+    }
+
+    /** A case that is broken before it begins. */
+    public Compared broken(TestCase testCase, Problem problem) {
+        Map<String, Optional<Seen>> nowhere = new LinkedHashMap<>();
+        ways().forEach(way -> nowhere.put(way, Optional.empty()));
+        return new Compared(testCase, nowhere, Map.of(), Map.of(), Optional.of(problem));
+    }
+
+    /** What is wrong with a case, however it is told. */
+    private static Problem problem(TestCase testCase, ProjectException e) {
+        return e.problems().isEmpty()
+                ? Problem.error(testCase.place(), "case", e.getMessage())
+                : e.problems().get(0);
     }
 
     private final Project project;
@@ -107,6 +142,9 @@ public final class Agreement implements AutoCloseable {
             try {
                 ordered.put(way.getKey(), Optional.of(seen(way.getValue(), testCase)));
             } catch (ProjectException e) {
+                if (way.getKey().equals(EMBEDDED)) {
+                    return broken(testCase, problem(testCase, e));
+                }
                 reasons.put(way.getKey(), reason(e));
             }
         }
@@ -122,9 +160,12 @@ public final class Agreement implements AutoCloseable {
                 }
             } catch (ProjectException e) {
                 reasons.put(way, reason(e));
+            } catch (Program.UnsoundException e) {
+                reasons.put(way, reason(new ProjectException(e.problems())));
             }
         }
-        return new Compared(testCase, ordered, reasons, Seen.differences(ordered));
+        return new Compared(
+                testCase, ordered, reasons, Seen.differences(ordered), Optional.empty());
     }
 
     private static String reason(ProjectException e) {
@@ -135,7 +176,16 @@ public final class Agreement implements AutoCloseable {
             throws ProjectException, SQLException {
         Seen seen = new Seen();
         List<RowEvent> events = new ArrayList<>();
-        for (CaseRunner.Called called : runner.calls(testCase)) {
+        List<CaseRunner.Called> calls;
+        try {
+            calls = runner.calls(testCase);
+        } catch (Program.UnsoundException e) {
+            throw new ProjectException(e.problems());
+        } catch (ConditionException e) {
+            throw new ProjectException(
+                    Problem.error(testCase.place(), "case", e.condition().message()));
+        }
+        for (CaseRunner.Called called : calls) {
             seen.call(called.call().at(), called.routine(), Behaviour.of(called.outcome()));
             events.addAll(called.outcome().events());
         }

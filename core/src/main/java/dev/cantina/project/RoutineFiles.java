@@ -2,7 +2,6 @@ package dev.cantina.project;
 
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Parser;
-import dev.cantina.syntax.Problem;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -70,13 +69,12 @@ final class RoutineFiles {
     }
 
     /**
-     * All files that could be read, in name order. The caller has nothing else to do: what is left
-     * is shared by two threads.
+     * All files, in name order; one in another encoding holds nothing but that problem. The caller
+     * has nothing else to do: what is left is shared by two threads.
      *
-     * @param problems takes what is wrong with a file as a whole, such as another encoding
      * @throws ProjectException where a file can't be read at all
      */
-    List<ParsedFile> get(List<Problem> problems) throws ProjectException {
+    List<ParsedFile> get() throws ProjectException {
         if (results.length - next.get() >= MANY) {
             await(start());
         }
@@ -89,7 +87,7 @@ final class RoutineFiles {
                 if (unreadable.reason().problems().isEmpty()) {
                     throw unreadable.reason();
                 }
-                problems.addAll(unreadable.reason().problems());
+                files.add(ParsedFile.unreadable(unreadable.reason().problems()));
             }
         }
         return files;

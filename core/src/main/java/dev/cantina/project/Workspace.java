@@ -35,6 +35,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /**
  * A project made ready: its routines read, an embedded database with its tables and, where one is
@@ -92,7 +93,7 @@ public final class Workspace implements AutoCloseable {
                 database.create(tableScript);
             }
             List<Table> tables = database.tables();
-            List<ParsedFile> files = reading.get(problems);
+            List<ParsedFile> files = reading.get();
             List<ParsedFile> all = new ArrayList<>(files);
             script.ifPresent(s -> all.add(withoutSteps(s)));
             Catalog catalog = new CatalogBuilder(tables, problems::add).build(all);
@@ -108,6 +109,7 @@ public final class Workspace implements AutoCloseable {
             }
             database.install(catalog);
             if (fires) {
+                workspace.admitFixture(fixture.get());
                 workspace.loadWatched(database, tables, plan.get());
             }
             database.connection().commit();
@@ -191,7 +193,7 @@ public final class Workspace implements AutoCloseable {
             throws ProjectException, SQLException {
         ServerConnection.Address address = project.address(name);
         List<Problem> problems = new ArrayList<>();
-        List<ParsedFile> files = RoutineFiles.begin(project).get(problems);
+        List<ParsedFile> files = RoutineFiles.begin(project).get();
         ServerDatabase database = ServerDatabase.open(address, project.root());
         try {
             List<ParsedFile> all = new ArrayList<>(files);
@@ -217,6 +219,7 @@ public final class Workspace implements AutoCloseable {
                     new Workspace(project, database, files, problems, catalog, externals(project));
             code.place(catalog, workspace.program.binder(), database);
             if (fires) {
+                workspace.admitFixture(fixture.get());
                 new FixtureLoader(project, database, database.tables()).load(plan.get());
             }
             if (running) {
@@ -249,7 +252,7 @@ public final class Workspace implements AutoCloseable {
     private static ParsedFile withoutSteps(ParsedFile script) {
         List<Unit> routines =
                 script.units().stream().filter(unit -> !(unit instanceof Unit.Step)).toList();
-        return new ParsedFile(script.source(), routines, script.problems());
+        return new ParsedFile(script.source(), routines, script.problems(), script.faults());
     }
 
     /**
@@ -311,6 +314,17 @@ public final class Workspace implements AutoCloseable {
             }
         }
         found.stream().filter(Problem::isError).forEach(errors::add);
+    }
+
+    /** A fixture's rows fire triggers only where all of these can be read. */
+    private void admitFixture(String fixture) throws ProjectException {
+        try {
+            program.admit(
+                    "the fixture " + fixture,
+                    catalog.tables().stream().map(Table::key).collect(Collectors.toSet()));
+        } catch (Program.UnsoundException e) {
+            throw new ProjectException(e.problems());
+        }
     }
 
     /** Loads a fixture whose rows fire the project's triggers. */
@@ -390,10 +404,14 @@ public final class Workspace implements AutoCloseable {
             return chosen;
         }
         List<Problem> errors =
-                files.stream()
-                        .flatMap(f -> f.problems().stream())
-                        .filter(Problem::isError)
+                catalog.faults().stream()
+                        .filter(f -> f.mayDefine(name.toUpperCase(Locale.ROOT)))
+                        .flatMap(f -> f.errors().stream())
+                        .distinct()
                         .toList();
+        if (!errors.isEmpty()) {
+            throw new ProjectException(errors);
+        }
         List<String> known = catalog.routines().stream().map(RoutineSymbol::name).toList();
         String mend =
                 Nearest.to(name, known)
@@ -402,13 +420,7 @@ public final class Workspace implements AutoCloseable {
                                 known.isEmpty()
                                         ? "; the project has no routines yet"
                                         : "; there are " + String.join(", ", known));
-        String unread =
-                errors.isEmpty()
-                        ? ""
-                        : " ("
-                                + errors.get(0).span().source().name()
-                                + " can't be read as it is: run cantina check)";
-        throw new ProjectException("there is no routine " + name + mend + unread);
+        throw new ProjectException("there is no routine " + name + mend);
     }
 
     /**

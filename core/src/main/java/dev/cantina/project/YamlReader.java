@@ -45,7 +45,16 @@ public final class YamlReader {
             if (parser.nextToken() == null) {
                 return new YamlNode.Mapping(source.span(0, 0), Map.of(), Map.of());
             }
-            return reader.node();
+            YamlNode node = reader.node();
+            if (parser.nextToken() != null) {
+                throw new ProjectException(
+                        Problem.error(
+                                reader.span(),
+                                "yaml",
+                                "a second document begins here, and a file holds one",
+                                "take the line --- out, or move what follows into a file of its own"));
+            }
+            return node;
         } catch (JsonProcessingException e) {
             JsonLocation at = e.getLocation();
             int offset = at == null ? 0 : offset(source, at);

@@ -9,10 +9,12 @@ import dev.cantina.check.Binder;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.syntax.Problem;
 import dev.cantina.types.ConditionException;
+import java.util.ArrayList;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.atomic.AtomicInteger;
 
 /**
@@ -20,13 +22,13 @@ import java.util.concurrent.atomic.AtomicInteger;
  * Safe for use by several sessions at once.
  */
 public final class Program {
-    /** A routine was wanted that has errors. */
+    /** A run was wanted that can reach something with errors. */
     public static final class UnsoundException extends RuntimeException {
         private static final long serialVersionUID = 1L;
         private final transient List<Problem> problems;
 
         UnsoundException(String routine, List<Problem> problems) {
-            super(routine + " has errors");
+            super(routine + " can't run before that is right; nothing was changed");
             this.problems = problems;
         }
 
@@ -38,6 +40,8 @@ public final class Program {
     private final Catalog catalog;
     private final Optional<Describer> describer;
     private final Map<Object, Routine> routines = new IdentityHashMap<>();
+    private final Map<Object, Binder.Result> bound = new IdentityHashMap<>();
+    private final Gate gate;
     private final ClassLoader externals;
     private final Map<RoutineSymbol, ExternalRoutine> found = new IdentityHashMap<>();
     private final AtomicInteger sites = new AtomicInteger();
@@ -55,6 +59,63 @@ public final class Program {
         this.catalog = catalog;
         this.describer = describer;
         this.externals = externals;
+        this.gate = new Gate(this, describer);
+    }
+
+    /**
+     * Looks whether a routine may run.
+     *
+     * @param standIn replaces routines that are called; null for none
+     * @throws UnsoundException where it, or something that it can reach, has errors
+     */
+    synchronized void admit(RoutineSymbol routine, StandIn standIn) {
+        gate.admit(routine, r -> standIn != null && standIn.replaces(r));
+    }
+
+    /**
+     * The same of a script's statements; those of one that makes tables are looked at again when
+     * they are called.
+     */
+    synchronized void admit(BoundRoutine script) {
+        gate.admit(script);
+    }
+
+    /**
+     * Looks whether a statement may be sent that no routine holds.
+     *
+     * @throws UnsoundException where something that it can set off has errors
+     */
+    public synchronized void admit(String statement) {
+        gate.admit(statement);
+    }
+
+    /**
+     * Looks whether rows of tables may be changed from outside any routine.
+     *
+     * @param what who changes them, for a person
+     * @param tables their keys
+     * @throws UnsoundException where something that it sets off has errors
+     */
+    public synchronized void admit(String what, Set<String> tables) {
+        gate.admit(what, tables);
+    }
+
+    synchronized Binder.Result bound(RoutineSymbol symbol) {
+        Binder.Result known = bound.get(symbol);
+        if (known == null) {
+            known = binder().bind(symbol);
+            bound.put(symbol, known);
+        }
+        return known;
+    }
+
+    synchronized Binder.Result bound(TriggerSymbol symbol) {
+        Binder.Result known = bound.get(symbol);
+        if (known == null) {
+            known = binder().bind(symbol);
+            bound.put(symbol, known);
+        }
+        return known;
     }
 
     /**
@@ -101,7 +162,7 @@ public final class Program {
     public synchronized Routine routine(RoutineSymbol symbol) {
         Routine known = routines.get(symbol);
         if (known == null) {
-            known = sound(symbol.name(), new Binder(catalog, describer).bind(symbol));
+            known = sound(symbol.name(), catalog.errors(symbol), bound(symbol));
             routines.put(symbol, known);
         }
         return known;
@@ -111,14 +172,15 @@ public final class Program {
     public synchronized Routine routine(TriggerSymbol symbol) {
         Routine known = routines.get(symbol);
         if (known == null) {
-            known = sound(symbol.name(), new Binder(catalog, describer).bind(symbol));
+            known = sound(symbol.name(), catalog.errors(symbol), bound(symbol));
             routines.put(symbol, known);
         }
         return known;
     }
 
-    private Routine sound(String name, Binder.Result result) {
-        List<Problem> errors = result.problems().stream().filter(Problem::isError).toList();
+    private Routine sound(String name, List<Problem> unread, Binder.Result result) {
+        List<Problem> errors = new ArrayList<>(unread);
+        result.problems().stream().filter(Problem::isError).forEach(errors::add);
         if (!errors.isEmpty()) {
             throw new UnsoundException(name, errors);
         }

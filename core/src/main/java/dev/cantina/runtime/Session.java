@@ -185,6 +185,7 @@ public final class Session implements AutoCloseable {
      * @throws Program.UnsoundException where the routine, or one that it calls, has errors
      */
     public Outcome run(RoutineSymbol symbol, List<Optional<Object>> arguments) {
+        program.admit(symbol, standIn);
         Map<String, Object> out = new LinkedHashMap<>();
         boolean rows = symbol.returns().filter(SqlType.Table.class::isInstance).isPresent();
         return finished(
@@ -248,6 +249,7 @@ public final class Session implements AutoCloseable {
 
     /** Runs the statements of a script, in one transaction, as {@link #run} does a routine. */
     public Outcome runScript(BoundRoutine script) {
+        program.admit(script);
         return finished(
                 script.name(),
                 false,
@@ -1077,6 +1079,7 @@ public final class Session implements AutoCloseable {
      * @throws SQLException where the database refuses
      */
     public int change(String sql) throws SQLException {
+        program.admit(sql);
         transaction.written(null, true);
         try (var statement = database.connection().createStatement()) {
             return statement.executeUpdate(database.words(sql));

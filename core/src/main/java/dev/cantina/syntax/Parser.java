@@ -28,6 +28,9 @@ public final class Parser {
     private final ExpressionParser expressions;
     private final StatementParser statements;
 
+    /** The table of the trigger that is read, as far as it is. */
+    private Optional<Name> triggerTable = Optional.empty();
+
     private Parser(Source source) {
         this.reader = new TokenReader(source, new Lexer(source, problems).tokens());
         this.types = new TypeParser(reader);
@@ -39,9 +42,44 @@ public final class Parser {
     /** Reads all units of a file. */
     public static ParsedFile parse(Source source) {
         Parser parser = new Parser(source);
-        List<Unit> units = parser.units();
+        List<Stretch> stretches = parser.stretches();
+        List<Unit> units = stretches.stream().flatMap(s -> s.unit().stream()).toList();
         parser.problems.sort(Comparator.comparingInt(problem -> problem.span().start()));
-        return new ParsedFile(source, units, List.copyOf(parser.problems));
+        List<Problem> problems = List.copyOf(parser.problems);
+        return new ParsedFile(source, units, problems, faults(source, stretches, problems));
+    }
+
+    /** From where a unit, or something else, begins to where the next does. */
+    private record Stretch(int start, Optional<Unit> unit, Optional<Name> table) {}
+
+    /** Each error belongs to the stretch that it stands in: a quote left open spoils its own. */
+    private static List<ParsedFile.Fault> faults(
+            Source source, List<Stretch> stretches, List<Problem> problems) {
+        List<ParsedFile.Fault> faults = new ArrayList<>();
+        int next = 0;
+        for (int i = 0; i < stretches.size() && next < problems.size(); i++) {
+            boolean last = i == stretches.size() - 1;
+            int end = last ? source.text().length() : stretches.get(i + 1).start();
+            List<Problem> errors = new ArrayList<>();
+            while (next < problems.size() && (last || problems.get(next).span().start() < end)) {
+                errors.add(problems.get(next++));
+            }
+            errors.removeIf(p -> !p.isError());
+            if (!errors.isEmpty()) {
+                int start = i == 0 ? 0 : stretches.get(i).start();
+                faults.add(
+                        new ParsedFile.Fault(
+                                source.span(start, end),
+                                stretches.get(i).unit(),
+                                stretches.get(i).table(),
+                                errors));
+            }
+        }
+        if (stretches.isEmpty() && problems.stream().anyMatch(Problem::isError)) {
+            Span all = source.span(0, source.text().length());
+            faults.add(new ParsedFile.Fault(all, Optional.empty(), Optional.empty(), problems));
+        }
+        return faults;
     }
 
     /** What stands in a source that is to hold one expression only, or the problem with it. */
@@ -97,15 +135,18 @@ public final class Parser {
         return spellings;
     }
 
-    private List<Unit> units() {
-        List<Unit> units = new ArrayList<>();
+    private List<Stretch> stretches() {
+        List<Stretch> stretches = new ArrayList<>();
         while (!reader.atEnd()) {
             int start = reader.position();
+            int offset = reader.peek().start();
+            Optional<Unit> unit = Optional.empty();
+            triggerTable = Optional.empty();
             try {
                 if (reader.accept(";")) {
                     continue;
                 }
-                units.add(unit());
+                unit = Optional.of(unit());
                 if (!reader.atEnd() && !reader.accept(";")) {
                     throw reader.expected("';'", "at the end");
                 }
@@ -114,8 +155,9 @@ public final class Parser {
                 reader.depth(0);
                 skipUnit(start);
             }
+            stretches.add(new Stretch(offset, unit, triggerTable));
         }
-        return units;
+        return stretches;
     }
 
     /** Passes on to the next CREATE that can begin a unit. */
@@ -357,6 +399,7 @@ public final class Parser {
         }
         reader.expect("ON", "before the trigger's table");
         Name table = reader.name("a table");
+        triggerTable = Optional.of(table);
         Optional<Name> oldRow = Optional.empty();
         Optional<Name> newRow = Optional.empty();
         Optional<Name> oldTable = Optional.empty();

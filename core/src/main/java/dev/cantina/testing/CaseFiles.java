@@ -68,6 +68,9 @@ public final class CaseFiles {
             if (top.get("cases").isEmpty()) {
                 throw top.wrong("a case file has a list called cases");
             }
+            if (top.get("cases").get().sequence("cases").items().isEmpty()) {
+                throw top.get("cases").get().wrong("this list of cases is empty; add a case");
+            }
             Set<String> names = new LinkedHashSet<>();
             for (YamlNode node : top.get("cases").get().sequence("cases").items()) {
                 try {

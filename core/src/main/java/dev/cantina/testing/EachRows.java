@@ -44,6 +44,10 @@ final class EachRows {
         for (YamlNode item : each.sequence("each").items()) {
             rows.add(new Row.Values(item.mapping("a row of each").fields()));
         }
+        if (rows.isEmpty()) {
+            throw each.wrong(
+                    "each has no rows, so no case would be run; add one, or leave each out");
+        }
         return rows;
     }
 
@@ -65,6 +69,10 @@ final class EachRows {
             }
             if (header == null) {
                 throw path.wrong(shown + " is empty; its first line names the columns");
+            }
+            if (rows.isEmpty()) {
+                throw path.wrong(
+                        shown + " has a header and no rows, so no case would be run; add a row");
             }
             return rows;
         } catch (IOException | java.io.UncheckedIOException | IllegalStateException e) {

@@ -1,7 +1,6 @@
 package dev.cantina.deploy;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
-import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.cantina.database.PostgresServer;
 import dev.cantina.deploy.Agreement.Compared;
@@ -146,7 +145,7 @@ class AgreementTest {
                           - case: takes it back
                             pass: {}
                         """);
-        assertTrue(all.get(0).agrees());
+        assertEquals(Agreement.Verdict.AGREES, all.get(0).verdict());
         assertEquals("PL/pgSQL has no savepoints", all.get(0).reasons().get("press-house itself"));
     }
 
