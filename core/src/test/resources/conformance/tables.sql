@@ -23,3 +23,5 @@ CREATE TABLE child (
 INSERT INTO child VALUES (11, 1, 'a'), (12, 1, 'b'), (21, 2, 'c');
 CREATE VIEW stock AS SELECT id, name, qty FROM item WHERE qty IS NOT NULL;
 CREATE TABLE must (id INTEGER PRIMARY KEY, code VARCHAR(8) NOT NULL, made VARCHAR(8) NOT NULL);
+CREATE TABLE tag (code VARCHAR(5) PRIMARY KEY, price INTEGER);
+INSERT INTO tag VALUES ('aa', 1), ('bb', NULL), ('cc', 3);

@@ -36,6 +36,10 @@ public final class Binder {
         this.describer = describer;
     }
 
+    public Catalog catalog() {
+        return catalog;
+    }
+
     /** What binding gave. */
     public record Result(BoundRoutine routine, List<Problem> problems) {}
 

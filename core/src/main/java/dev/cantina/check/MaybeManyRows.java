@@ -3,6 +3,7 @@ package dev.cantina.check;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Table;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.SqlWords;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -21,7 +22,7 @@ public final class MaybeManyRows implements Advice.Rule {
                 .forEach(
                         s -> {
                             if (s instanceof BoundStatement.Fill fill
-                                    && !MaybeNoRow.alwaysOneRow(fill.query())
+                                    && !QueryFacts.exactlyOneRow(fill.query())
                                     && !isLimited(fill.query())
                                     && !byKey(fill.query(), catalog)) {
                                 advice.add(
@@ -34,24 +35,8 @@ public final class MaybeManyRows implements Advice.Rule {
                         });
     }
 
-    /** Whether a query can give more than one row, as far as its text tells. */
-    public static boolean mayBeSeveral(BoundSql query, Catalog catalog) {
-        boolean joins = query.scope().tables().size() > 1 || !query.scope().children().isEmpty();
-        return !MaybeNoRow.alwaysOneRow(query)
-                && !oneOnly(query)
-                && (joins || !byKey(query, catalog));
-    }
-
-    private static boolean oneOnly(BoundSql sql) {
-        String text = sql.span().text().toUpperCase(Locale.ROOT);
-        return text.matches("(?s).*(FETCH\\s+(FIRST|NEXT)(\\s+1)?\\s+ROWS?|LIMIT\\s+1\\b).*");
-    }
-
     private static boolean isLimited(BoundSql sql) {
-        String text = sql.span().text().toUpperCase(Locale.ROOT);
-        return text.contains("FETCH FIRST")
-                || text.contains("FETCH NEXT")
-                || text.contains("LIMIT ");
+        return SqlWords.of(sql.source().span().text()).hasAny("FETCH", "LIMIT");
     }
 
     /** Whether every table in it is asked by equality with a whole unique key; views are let be. */

@@ -3,13 +3,9 @@ package dev.cantina.check;
 import dev.cantina.syntax.Problem;
 import java.util.BitSet;
 import java.util.List;
-import java.util.regex.Pattern;
 
 /** SELECT INTO that may find no row, with no handler for that and no look at what came of it. */
 public final class MaybeNoRow implements Advice.Rule {
-    private static final Pattern AGGREGATE =
-            Pattern.compile("SELECT\\s+(COUNT|SUM|MIN|MAX|AVG|COALESCE)\\s*\\(");
-
     @Override
     public String name() {
         return "maybe-no-row";
@@ -35,7 +31,7 @@ public final class MaybeNoRow implements Advice.Rule {
                         s -> {
                             if (s instanceof BoundStatement.Fill fill
                                     && fill.select()
-                                    && !alwaysOneRow(fill.query())
+                                    && !QueryFacts.exactlyOneRow(fill.query())
                                     && fill.targets().stream()
                                             .noneMatch(t -> tested.get(t.variable().slot()))) {
                                 advice.add(
@@ -48,12 +44,5 @@ public final class MaybeNoRow implements Advice.Rule {
                                                 "declare a handler for NOT FOUND, or test it with IS NULL"));
                             }
                         });
-    }
-
-    /** An aggregate without GROUP BY always gives one row. */
-    public static boolean alwaysOneRow(BoundSql sql) {
-        String text = sql.span().text().toUpperCase(java.util.Locale.ROOT);
-        return sql.tables().isEmpty()
-                || AGGREGATE.matcher(text).lookingAt() && !text.contains("GROUP BY");
     }
 }

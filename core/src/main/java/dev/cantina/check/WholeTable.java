@@ -2,7 +2,6 @@ package dev.cantina.check;
 
 import dev.cantina.syntax.Problem;
 import java.util.List;
-import java.util.Locale;
 
 /** UPDATE or DELETE without WHERE. */
 final class WholeTable implements Advice.Rule {
@@ -16,7 +15,7 @@ final class WholeTable implements Advice.Rule {
         for (Subject.Sent sent : subject.sent()) {
             BoundSql sql = sent.sql();
             boolean change = sql.verb().equals("UPDATE") || sql.verb().equals("DELETE");
-            if (change && !sql.span().text().toUpperCase(Locale.ROOT).contains("WHERE")) {
+            if (change && !QueryFacts.hasCondition(sql)) {
                 advice.add(
                         Problem.advice(
                                 sql.span(),

@@ -51,7 +51,7 @@ final class WideNotFound implements Advice.Rule {
         }
         for (BoundStatement other : others) {
             BoundSql sql = Walker.sql(other).orElseThrow();
-            if (other instanceof BoundStatement.Fill && MaybeNoRow.alwaysOneRow(sql)) {
+            if (other instanceof BoundStatement.Fill && QueryFacts.exactlyOneRow(sql)) {
                 continue;
             }
             advice.add(

@@ -1,5 +1,6 @@
 package dev.cantina.deploy;
 
+import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.Binder;
@@ -18,6 +19,10 @@ final class BoundRoutines {
 
     Binder binder() {
         return binder;
+    }
+
+    Catalog catalog() {
+        return binder.catalog();
     }
 
     BoundRoutine of(RoutineSymbol routine) {

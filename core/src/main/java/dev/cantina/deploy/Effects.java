@@ -5,6 +5,7 @@ import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Target;
+import dev.cantina.check.QueryFacts;
 import dev.cantina.check.Walker;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Statement.TransactionVerb;
@@ -313,15 +314,10 @@ final class Effects {
             classes.add(ANY);
         } else if (s instanceof BoundStatement.For loop) {
             boolean plain =
-                    loop.cursor().query().isPresent()
-                            && loop.cursor()
-                                    .query()
-                                    .get()
-                                    .source()
-                                    .span()
-                                    .text()
-                                    .matches(
-                                            "(?is)SELECT(?:(?!\\w\\s*\\(|[-+/|]|CAST)[^*]|(?<=[.\\s])\\*)*");
+                    loop.cursor()
+                            .query()
+                            .filter(q -> QueryFacts.neverRaises(q, routines.catalog()))
+                            .isPresent();
             if (!plain) {
                 classes.add(ANY);
             }

@@ -1,10 +1,12 @@
 package dev.cantina.deploy;
 
+import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Handled;
 import dev.cantina.check.BoundStatement.Handler;
 import dev.cantina.check.CursorSymbol;
 import dev.cantina.check.DeclaredTable;
+import dev.cantina.check.QueryFacts;
 import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
 import dev.cantina.database.MariaConditions;
@@ -35,18 +37,27 @@ final class MariaBlocks {
             Pattern.compile("(?is)^(?:(?<label>[\\w\"]+)\\s*:\\s*)?(?<word>REPEAT)\\b");
 
     /** The last condition of the area is the newest, but for what the server adds of its own. */
+    /**
+     * What a handler was set off by: the last that was signalled, since RESIGNAL adds to those
+     * before; otherwise the first error, since others only follow from that.
+     */
     private static final List<String> CAPTURE =
             List.of(
-                    "DECLARE cantina_error char(5)",
-                    "DECLARE cantina_number, cantina_count integer",
-                    "DECLARE cantina_message longtext",
+                    "DECLARE cantina_error, cantina_state char(5)",
+                    "DECLARE cantina_number, cantina_errno, cantina_count integer",
+                    "DECLARE cantina_message, cantina_text longtext",
                     "GET DIAGNOSTICS cantina_count = NUMBER",
                     """
-                    REPEAT
-                      GET DIAGNOSTICS CONDITION cantina_count cantina_error = RETURNED_SQLSTATE,
-                        cantina_number = MYSQL_ERRNO, cantina_message = MESSAGE_TEXT;
-                      SET cantina_count = cantina_count - 1;
-                    UNTIL cantina_count = 0 OR cantina_number NOT IN (4094, 1105) END REPEAT""");
+                    WHILE cantina_count > 0 DO
+                      GET DIAGNOSTICS CONDITION cantina_count cantina_state = RETURNED_SQLSTATE,
+                        cantina_errno = MYSQL_ERRNO, cantina_text = MESSAGE_TEXT;
+                      IF cantina_errno NOT IN (4094, 1105)
+                        AND (cantina_error IS NULL OR cantina_state > '03') THEN
+                        SET cantina_error = cantina_state, cantina_number = cantina_errno,
+                          cantina_message = cantina_text;
+                      END IF;
+                      SET cantina_count = IF(cantina_number = 1644, 0, cantina_count - 1);
+                    END WHILE""");
 
     private final MariaBody body;
     private final MariaExpressions words;
@@ -235,7 +246,7 @@ final class MariaBlocks {
         cursorsLeftOpen(block);
         boolean outer = atomic;
         atomic |= block.atomic();
-        if (block.atomic() && effects.changes(block)) {
+        if (block.atomic() && effects.changes(block) && !undoneWhole(block, tree, around)) {
             undo(block, tree, around, listed);
         } else {
             savepoints.add("");
@@ -306,6 +317,28 @@ final class MariaBlocks {
 
     private static Span part(Span whole, int from, int to) {
         return new Span(whole.source(), whole.start() + from, whole.start() + to);
+    }
+
+    /**
+     * Whether an exception that leaves an ATOMIC block ends the statement that set the function or
+     * trigger off, which the server undoes whole. It does so no more once a savepoint was set in
+     * the middle of it.
+     */
+    private boolean undoneWhole(
+            BoundStatement.Block block, Statement.Compound tree, Handlers around) {
+        if (body.isOutside()) {
+            return false;
+        }
+        boolean undo = block.handlers().stream().anyMatch(h -> h.action() == HandlerAction.UNDO);
+        boolean caught = !around.exceptions(effects.leaves(block)).isEmpty();
+        boolean called = body.routine().kind() == BoundRoutine.Kind.PROCEDURE;
+        if (undo || caught || called) {
+            throw new Refusal(
+                    tree.span(),
+                    "MariaDB can't undo an ATOMIC block by itself in the middle of a statement, as in"
+                            + " a function or a trigger");
+        }
+        return true;
     }
 
     /** An ATOMIC block: a savepoint before it, to which an exception that leaves it goes back. */
@@ -592,7 +625,7 @@ final class MariaBlocks {
         if (loop.cursor().positioning().query().isPresent()) {
             throw new Refusal(tree.span(), "MariaDB has no changes WHERE CURRENT OF a cursor");
         }
-        if (Written.works(tree.query().span())
+        if (!QueryFacts.neverRaises(loop.cursor().query().orElseThrow(), words.catalog())
                 && around.exceptions(effects.raisesItself(loop)).stream()
                         .anyMatch(a -> !a.isExit())) {
             throw new Refusal(

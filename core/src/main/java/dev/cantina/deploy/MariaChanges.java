@@ -2,7 +2,9 @@ package dev.cantina.deploy;
 
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.BoundStatement;
+import dev.cantina.check.QueryFacts;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlWords;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -32,7 +34,7 @@ final class MariaChanges {
             throw new Refusal(span, "MariaDB ends the transaction at a schema statement");
         }
         String text = words.of(sql);
-        boolean none = mayChangeNone(sql) && around.completion("02000").isPresent();
+        boolean none = !QueryFacts.insertsForSure(sql) && around.completion("02000").isPresent();
         List<String> before = new ArrayList<>();
         List<String> after = new ArrayList<>();
         boolean update = sql.verb().equals("UPDATE");
@@ -82,49 +84,20 @@ final class MariaChanges {
         return MariaBody.block(all, body.indent(span));
     }
 
-    private static boolean mayChangeNone(BoundSql sql) {
-        return !sql.verb().equals("INSERT")
-                || sql.source().span().text().matches("(?is).*\\b(SELECT|TABLE|WITH)\\b.*");
-    }
-
     /**
      * How many rows an UPDATE finds: what the server counts afterwards are those alone that it made
      * another.
      */
     private String counting(String update, String rows, Span span) {
-        int set = keyword(update, "SET", 0);
-        int where = keyword(update, "WHERE", set);
-        if (set < 0 || !update.regionMatches(true, 0, "UPDATE", 0, 6)) {
+        SqlWords words = SqlWords.of(update);
+        int set = words.find("SET");
+        int where = words.findFrom(set, "WHERE");
+        int order = Math.max(words.find("ORDER"), words.find("LIMIT"));
+        if (set < 0 || !words.sees(0, "UPDATE") || order >= 0) {
             throw new Refusal(span, "what this changes can't be counted on MariaDB");
         }
-        String table = update.substring(6, set).strip();
-        String condition = where < 0 ? "" : " " + update.substring(where).strip();
+        String table = words.between(1, set);
+        String condition = where < 0 ? "" : " " + words.between(where, words.all().size());
         return "SELECT COUNT(*) INTO " + rows + " FROM " + table + condition + " FOR UPDATE";
-    }
-
-    /** Where a word stands outside brackets and quotes; -1 where it does not. */
-    private static int keyword(String text, String word, int from) {
-        int depth = 0;
-        char quote = 0;
-        for (int i = 0; i < text.length(); i++) {
-            char c = text.charAt(i);
-            if (quote != 0) {
-                quote = c == quote ? 0 : quote;
-            } else if (c == '\'' || c == '"' || c == '`') {
-                quote = c;
-            } else if (c == '(') {
-                depth++;
-            } else if (c == ')') {
-                depth--;
-            } else if (depth == 0
-                    && i >= from
-                    && text.regionMatches(true, i, word, 0, word.length())
-                    && (i == 0 || !Character.isJavaIdentifierPart(text.charAt(i - 1)))
-                    && (i + word.length() == text.length()
-                            || !Character.isJavaIdentifierPart(text.charAt(i + word.length())))) {
-                return i;
-            }
-        }
-        return -1;
     }
 }

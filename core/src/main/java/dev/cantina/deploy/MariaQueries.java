@@ -2,8 +2,7 @@ package dev.cantina.deploy;
 
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.CursorSymbol;
-import dev.cantina.check.MaybeManyRows;
-import dev.cantina.check.MaybeNoRow;
+import dev.cantina.check.QueryFacts;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -33,7 +32,7 @@ final class MariaQueries {
         List<String> targets = new ArrayList<>();
         fill.targets().forEach(t -> targets.add(named.of(t, span)));
         boolean handled = around.completion("02000").isPresent();
-        boolean sure = MaybeNoRow.alwaysOneRow(fill.query());
+        boolean sure = QueryFacts.exactlyOneRow(fill.query());
         boolean row =
                 fill.targets().stream()
                         .anyMatch(t -> MariaTargets.typeOf(t) instanceof SqlType.Row);
@@ -76,8 +75,8 @@ final class MariaQueries {
 
     /** Whether a query can fail with some of its values in their variables already. */
     private boolean canFail(BoundStatement.Fill fill) {
-        return Written.works(fill.query().source().span())
-                || MaybeManyRows.mayBeSeveral(fill.query(), words.catalog());
+        return QueryFacts.computes(fill.query())
+                || !QueryFacts.atMostOneRow(fill.query(), words.catalog());
     }
 
     /**

@@ -70,6 +70,10 @@ final class PostgresBody {
             taken.add(variable.name().toLowerCase(Locale.ROOT));
         }
         taken.addAll(signature.taken());
+        ShadowingNames shadowing = ShadowingNames.of(routine, words.catalog());
+        taken.addAll(shadowing.given());
+        words.name(shadowing.variables());
+        shadowing.cursors().forEach(data::renamed);
         effects.heldTo(routine, "PostgreSQL");
     }
 
@@ -286,7 +290,7 @@ final class PostgresBody {
                             && value.value() == null;
             boolean later = none || startsLater(assignment, around) || type.equals("record");
             out.add(
-                    names.of(variable)
+                    words.name(variable)
                             + (constant && !later ? " CONSTANT " : " ")
                             + type
                             + (later ? "" : " := " + words.of(assignment.value()))
@@ -300,13 +304,11 @@ final class PostgresBody {
             out.comments(cursor.span().start());
             if (cursor.query().isEmpty() || !data.isClosed(cursor, block)) {
                 data.watch(cursor);
-                out.add(names.of(cursor.name()) + " refcursor;");
+                out.add(data.name(cursor) + " refcursor;");
             } else {
                 BoundSql query = cursor.query().get();
                 out.add(
-                        names.of(cursor.name())
-                                + (cursor.scroll() ? " SCROLL" : "")
-                                + " CURSOR FOR ",
+                        data.name(cursor) + (cursor.scroll() ? " SCROLL" : "") + " CURSOR FOR ",
                         query.span().start(),
                         words.of(query),
                         ";");
@@ -361,7 +363,7 @@ final class PostgresBody {
                         "SELECT "
                                 + String.join(", ", fields)
                                 + " INTO "
-                                + names.of(variable)
+                                + words.name(variable)
                                 + ";");
                 if (!(Written.bare(assignment.value()) instanceof BoundExpression.Constant)) {
                     throw new Refusal(variable.span(), "a row variable with a first value");
@@ -484,7 +486,7 @@ final class PostgresBody {
     private void closing(BoundStatement.Block block) {
         for (CursorSymbol cursor : block.cursors()) {
             if (!cursor.returned() && data.isWatched(cursor)) {
-                String name = names.of(cursor.name());
+                String name = data.name(cursor);
                 out.add("IF " + name + " IS NOT NULL THEN");
                 out.in().add("CLOSE " + name + ";").out().add("END IF;");
             }

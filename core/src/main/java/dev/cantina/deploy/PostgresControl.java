@@ -254,7 +254,7 @@ final class PostgresControl {
         boolean named = !loop.cursor().name().equals(loop.row().name());
         boolean positioned = loop.cursor().positioning().query().isPresent();
         List<Arm> arms = around.exceptions(effects.raisesItself(loop));
-        String row = body.shared(loop.row().name(), "record");
+        String row = body.shared(words.name(loop.row()), "record");
         out.pass(query.span().start(), query.span().end());
         if (arms.isEmpty() && !positioned) {
             String label = loopLabel(loop.target(), false);

@@ -7,8 +7,7 @@ import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.check.CursorSymbol;
 import dev.cantina.check.DeclaredTable;
-import dev.cantina.check.MaybeManyRows;
-import dev.cantina.check.MaybeNoRow;
+import dev.cantina.check.QueryFacts;
 import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
 import dev.cantina.database.PostgresTables;
@@ -127,16 +126,11 @@ final class PostgresData {
                 s instanceof BoundStatement.Fetch
                         || s instanceof BoundStatement.Perform
                         || s instanceof BoundStatement.Fill fill
-                                && !MaybeNoRow.alwaysOneRow(fill.query())
+                                && !QueryFacts.exactlyOneRow(fill.query())
                         || s instanceof BoundStatement.Execute execute
                                 && execute.sql().changesRows()
-                                && !isInsertOfValues(execute.sql());
+                                && !QueryFacts.insertsForSure(execute.sql());
         return possible ? around.completion("02000") : Optional.empty();
-    }
-
-    private static boolean isInsertOfValues(BoundSql sql) {
-        return sql.verb().equals("INSERT")
-                && !sql.source().span().text().matches("(?is).*\\b(SELECT|TABLE|WITH)\\b.*");
     }
 
     void write(BoundStatement s, Handlers around) {
@@ -213,8 +207,8 @@ final class PostgresData {
 
     private void fill(BoundStatement.Fill fill, Handlers around) {
         boolean plain = fill.targets().stream().allMatch(t -> t instanceof Target.Whole);
-        boolean sure = MaybeNoRow.alwaysOneRow(fill.query());
-        boolean several = MaybeManyRows.mayBeSeveral(fill.query(), catalog);
+        boolean sure = QueryFacts.exactlyOneRow(fill.query());
+        boolean several = !QueryFacts.atMostOneRow(fill.query(), catalog);
         Span span = fill.query().source().span();
         if (plain && sure) {
             List<String> targets = new ArrayList<>();
@@ -337,7 +331,7 @@ final class PostgresData {
 
     // ---------------------------------------------------------------- cursors
 
-    private String name(CursorSymbol cursor) {
+    String name(CursorSymbol cursor) {
         return renamed.getOrDefault(cursor, names.of(cursor.name()));
     }
 

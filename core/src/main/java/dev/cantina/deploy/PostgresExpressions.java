@@ -172,6 +172,19 @@ final class PostgresExpressions {
         }
     }
 
+    private Map<Variable, String> shadowing = Map.of();
+
+    /** Gives names to the variables that would hide others of their name. */
+    void name(Map<Variable, String> own) {
+        shadowing = own;
+    }
+
+    /** A variable's name. */
+    String name(Variable variable) {
+        String own = shadowing.get(variable);
+        return own == null ? names.of(variable) : own;
+    }
+
     private String read(BoundExpression.Read read) {
         String text = read.span().text();
         Variable variable = read.variable();
@@ -180,6 +193,9 @@ final class PostgresExpressions {
         }
         if (variable.kind() == Variable.Kind.NEW_ROW) {
             return "NEW";
+        }
+        if (shadowing.containsKey(variable)) {
+            return shadowing.get(variable);
         }
         boolean hidden =
                 !text.contains(".") && rows.contains(variable.name().toUpperCase(Locale.ROOT));
@@ -228,7 +244,7 @@ final class PostgresExpressions {
                 switch (read.variable().kind()) {
                     case OLD_ROW -> "OLD";
                     case NEW_ROW -> "NEW";
-                    default -> names.of(read.variable());
+                    default -> name(read.variable());
                 };
         splice.put(field.span(), row + "." + column);
     }

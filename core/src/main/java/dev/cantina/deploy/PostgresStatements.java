@@ -10,7 +10,6 @@ import dev.cantina.syntax.Statement.TransactionVerb;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 
 /**
@@ -56,16 +55,7 @@ final class PostgresStatements {
         return true;
     }
 
-    private boolean isSeen(Variable variable, String key, int at) {
-        return routine.places()
-                .get(at)
-                .scope()
-                .find(key)
-                .filter(f -> f.variable() == variable)
-                .isPresent();
-    }
-
-    /** A variable as it is named at a place, with the label of its block where another hides it. */
+    /** A variable, or the field of a row, as it is set. */
     String target(Target target, int at) {
         Variable variable = target.variable();
         if (target instanceof Target.OfModule) {
@@ -75,17 +65,8 @@ final class PostgresStatements {
                 switch (variable.kind()) {
                     case OLD_ROW -> "OLD";
                     case NEW_ROW -> "NEW";
-                    default -> names.of(variable);
+                    default -> words.name(variable);
                 };
-        boolean seen =
-                variable.isHidden()
-                        || isSeen(variable, variable.name().toUpperCase(Locale.ROOT), at)
-                        || isSeen(variable, variable.name(), at)
-                        || !name.equals(variable.name()) && !name.startsWith("\"");
-        if (!seen) {
-            throw new Refusal(
-                    body.span(at), "a variable that is hidden by another of its name is set here");
-        }
         if (target instanceof Target.OfRow field) {
             SqlType.Row row = (SqlType.Row) variable.type();
             return name + "." + names.of(row.fields().get(field.field()).name());

@@ -50,11 +50,6 @@ final class Written {
         return Optional.empty();
     }
 
-    /** Whether a query works anything out, by a sign or a function: that may fail as it runs. */
-    static boolean works(Span query) {
-        return query.text().matches("(?s).*[-+*/(].*");
-    }
-
     /** Whether it is a CAST that somebody wrote. */
     static boolean isCast(BoundExpression.Convert convert) {
         if (convert.span().equals(convert.operand().span())) {

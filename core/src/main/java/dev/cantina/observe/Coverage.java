@@ -193,7 +193,7 @@ public final class Coverage {
                                 ? Integer.compare(a.line(), b.line())
                                 : Integer.compare(a.number(), b.number()));
         return new OfFile(
-                name, list.get(0).routine.span().source().text(), routines, lines, branches);
+                name, list.get(0).routine.span().source().written(), routines, lines, branches);
     }
 
     /** How many in a hundred of all statements were reached. */

@@ -45,6 +45,7 @@ final class Lexer {
 
     private final List<Problem> problems;
     private final List<Token> tokens;
+    private final List<Comments.Comment> comments = new ArrayList<>();
     private final Words words = new Words();
     private int at;
 
@@ -65,6 +66,11 @@ final class Lexer {
         }
         tokens.add(new Token(Token.Kind.END, length, length, ""));
         return tokens;
+    }
+
+    /** The source without the comments in its statements; {@link #tokens} comes first. */
+    Source quiet() {
+        return source.read(Comments.masked(text, tokens, comments));
     }
 
     /** A word of a text, the same for all the places where it is written the same way. */
@@ -142,11 +148,15 @@ final class Lexer {
             if (at == length) {
                 return false;
             } else if (c == '-' && next(1) == '-') {
+                int start = at;
                 while (at < length && characters[at] != '\n') {
                     at++;
                 }
+                comments.add(new Comments.Comment(start, at, tokens.size()));
             } else if (c == '/' && next(1) == '*') {
+                int start = at;
                 bracketedComment();
+                comments.add(new Comments.Comment(start, at, tokens.size()));
             } else {
                 return true;
             }

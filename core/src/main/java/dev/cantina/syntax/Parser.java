@@ -23,6 +23,7 @@ import java.util.Set;
  */
 public final class Parser {
     private final List<Problem> problems = new ArrayList<>();
+    private final Source source;
     private final TokenReader reader;
     private final TypeParser types;
     private final ExpressionParser expressions;
@@ -31,8 +32,11 @@ public final class Parser {
     /** The table of the trigger that is read, as far as it is. */
     private Optional<Name> triggerTable = Optional.empty();
 
-    private Parser(Source source) {
-        this.reader = new TokenReader(source, new Lexer(source, problems).tokens());
+    private Parser(Source written) {
+        Lexer lexer = new Lexer(written, problems);
+        List<Token> tokens = lexer.tokens();
+        this.source = lexer.quiet();
+        this.reader = new TokenReader(source, tokens);
         this.types = new TypeParser(reader);
         SqlReader sql = new SqlReader(reader);
         this.expressions = new ExpressionParser(reader, types, sql);
@@ -46,7 +50,8 @@ public final class Parser {
         List<Unit> units = stretches.stream().flatMap(s -> s.unit().stream()).toList();
         parser.problems.sort(Comparator.comparingInt(problem -> problem.span().start()));
         List<Problem> problems = List.copyOf(parser.problems);
-        return new ParsedFile(source, units, problems, faults(source, stretches, problems));
+        return new ParsedFile(
+                parser.source, units, problems, faults(parser.source, stretches, problems));
     }
 
     /** From where a unit, or something else, begins to where the next does. */
@@ -108,7 +113,9 @@ public final class Parser {
 
     /** The statements of a script that goes to a database as it is, without their {@code ;}. */
     public static List<Span> statements(Source source) {
-        TokenReader reader = new TokenReader(source, new Lexer(source, new ArrayList<>()).tokens());
+        Lexer lexer = new Lexer(source, new ArrayList<>());
+        List<Token> tokens = lexer.tokens();
+        TokenReader reader = new TokenReader(lexer.quiet(), tokens);
         List<Span> spans = new ArrayList<>();
         while (!reader.atEnd()) {
             Token first = reader.peek();

@@ -8,6 +8,7 @@ import java.util.Arrays;
  */
 public final class Source {
     private final String name;
+    private final String written;
     private final String text;
 
     /** Found when somebody first asks: most files have nothing to show a line of. */
@@ -18,14 +19,33 @@ public final class Source {
      * @param text the whole text
      */
     public Source(String name, String text) {
+        this(name, text, text);
+    }
+
+    private Source(String name, String written, String text) {
         this.name = name;
+        this.written = written;
         this.text = text;
+    }
+
+    /**
+     * The same source, of which this is what is read: each character at its place, some of them
+     * blank.
+     */
+    Source read(String what) {
+        return what.equals(text) ? this : new Source(name, written, what);
+    }
+
+    /** The whole text as its author wrote it. */
+    public String written() {
+        return written;
     }
 
     public String name() {
         return name;
     }
 
+    /** What is read of it: the comments in the middle of statements are blank. */
     public String text() {
         return text;
     }
@@ -54,7 +74,7 @@ public final class Source {
         if (end > start && text.charAt(end - 1) == '\r') {
             end--;
         }
-        return text.substring(start, end);
+        return written.substring(start, end);
     }
 
     /** The stretch from offset {@code start} up to and without {@code end}. */
