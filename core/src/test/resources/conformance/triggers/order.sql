@@ -180,3 +180,104 @@ END;
 -- data: SELECT id, price FROM item ORDER BY id : [1, 0.25] [2, 1.10] [3, 1.50]
 -- data: SELECT note FROM parent WHERE id = 1 : ['changed']
 -- data: SELECT line FROM log : ['zero 2']
+-- behaviour: a BEFORE INSERT trigger supplies the key
+CREATE TRIGGER fill BEFORE INSERT ON item FOR EACH ROW
+BEGIN
+  IF NEW.id IS NULL THEN
+    SET NEW.id = 77;
+  END IF;
+  IF NEW.name IS NULL THEN
+    SET NEW.name = 'made';
+  END IF;
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  INSERT INTO item (qty) VALUES (1);
+END;
+-- call: p
+-- data: SELECT id, name FROM item WHERE qty = 1 : [77, 'made']
+-- behaviour: a BEFORE INSERT trigger supplies a key that is a text
+CREATE TRIGGER fill BEFORE INSERT ON tag FOR EACH ROW SET NEW.code = COALESCE(NEW.code, 'new');
+CREATE PROCEDURE p (OUT s CHAR(5))
+BEGIN
+  INSERT INTO tag (price) VALUES (5);
+  INSERT INTO tag (code, price) VALUES ('own', 6);
+END;
+-- call: p
+-- out: s = NULL
+-- data: SELECT code FROM tag WHERE price > 4 ORDER BY code : ['new'] ['own']
+-- behaviour: a key that no trigger supplies is 23502 still
+CREATE TRIGGER fill BEFORE INSERT ON tag FOR EACH ROW
+BEGIN
+  IF NEW.price = 1 THEN
+    SET NEW.code = 'one';
+  END IF;
+END;
+CREATE PROCEDURE p (OUT s CHAR(5))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLEXCEPTION GET DIAGNOSTICS CONDITION 1 s = RETURNED_SQLSTATE;
+  INSERT INTO tag (price) VALUES (5);
+END;
+-- call: p
+-- out: s = '23502'
+-- data: SELECT COUNT(*) FROM tag : [3]
+-- behaviour: AFTER row triggers see all rows of their statement
+CREATE TRIGGER total AFTER INSERT ON child FOR EACH ROW
+BEGIN
+  DECLARE n INTEGER;
+  SELECT COUNT(*) INTO n FROM child;
+  INSERT INTO log (line) VALUES (CAST(NEW.id AS VARCHAR(5)) || ' of ' || CAST(n AS VARCHAR(5)));
+END;
+CREATE PROCEDURE p () INSERT INTO child VALUES (31, 1, 'x'), (32, 1, 'y');
+-- call: p
+-- data: SELECT line FROM log ORDER BY n : ['31 of 5'] ['32 of 5']
+-- behaviour: AFTER row triggers of an UPDATE and a DELETE see all rows of their statement
+CREATE TRIGGER upd AFTER UPDATE ON tag FOR EACH ROW
+BEGIN
+  DECLARE n INTEGER;
+  SELECT SUM(price) INTO n FROM tag;
+  INSERT INTO log (line) VALUES (NEW.code || ' ' || CAST(n AS VARCHAR(5)));
+END;
+CREATE TRIGGER del AFTER DELETE ON tag FOR EACH ROW
+BEGIN
+  DECLARE n INTEGER;
+  SELECT COUNT(*) INTO n FROM tag;
+  INSERT INTO log (line) VALUES (OLD.code || ' ' || CAST(n AS VARCHAR(5)));
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  UPDATE tag SET price = 10 WHERE price IS NOT NULL;
+  DELETE FROM tag WHERE price IS NOT NULL;
+END;
+-- call: p
+-- data: SELECT line FROM log ORDER BY line : ['aa 1'] ['aa 20'] ['cc 1'] ['cc 20']
+-- behaviour: the rows of a statement inside an AFTER trigger fire triggers of their own
+CREATE TRIGGER upd AFTER UPDATE ON tag FOR EACH ROW
+BEGIN
+  INSERT INTO log (line) VALUES (NEW.code || CAST(NEW.price AS VARCHAR(5)));
+  IF NEW.price < 3 THEN
+    UPDATE tag SET price = NEW.price + 1 WHERE code = NEW.code;
+  END IF;
+END;
+CREATE PROCEDURE p () UPDATE tag SET price = 1 WHERE code IN ('aa', 'cc');
+-- call: p
+-- data: SELECT line FROM log ORDER BY line : ['aa1'] ['aa2'] ['aa3'] ['cc1'] ['cc2'] ['cc3']
+-- data: SELECT price FROM tag ORDER BY code : [3] [NULL] [3]
+-- behaviour: AFTER row triggers run row by row, each row through all of them
+CREATE TRIGGER a AFTER UPDATE ON tag FOR EACH ROW INSERT INTO log (line) VALUES ('a ' || NEW.code);
+CREATE TRIGGER b AFTER UPDATE ON tag FOR EACH ROW INSERT INTO log (line) VALUES ('b ' || NEW.code);
+CREATE PROCEDURE p () UPDATE tag SET price = 1 WHERE code = 'aa' OR code = 'cc';
+-- call: p
+-- data: SELECT COUNT(*) FROM log WHERE n IN (SELECT MIN(n) + 1 FROM log) AND line LIKE 'b%' : [1]
+-- data: SELECT line FROM log ORDER BY line : ['a aa'] ['a cc'] ['b aa'] ['b cc']
+-- behaviour: a statement that fails in its third row runs no AFTER trigger
+CREATE TRIGGER a AFTER INSERT ON must FOR EACH ROW REPORT_ROW: BEGIN INSERT INTO log (line) VALUES (NEW.code); END;
+CREATE PROCEDURE p (OUT s CHAR(5))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '23502' SET s = '23502';
+  INSERT INTO must VALUES (1, 'a', 'x'), (2, 'b', 'x'), (3, 'c', NULL);
+  INSERT INTO must VALUES (4, 'd', 'x');
+END;
+-- call: p
+-- out: s = '23502'
+-- data: SELECT line FROM log : ['d']

@@ -1,9 +1,11 @@
 package dev.cantina.catalog;
 
+import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.SqlType;
 import java.sql.SQLException;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 
 /** Asks a database what it makes of a statement, without running it. */
@@ -60,11 +62,12 @@ public interface Describer {
     }
 
     /**
-     * The keys of the tables whose rows foreign keys change by themselves.
+     * The keys of the tables whose rows foreign keys change by themselves, and what they do with
+     * them: UPDATE or DELETE.
      *
      * @throws SQLException where the connection is broken
      */
-    Set<String> cascaded() throws SQLException;
+    Map<String, Set<Unit.Event>> cascaded() throws SQLException;
 
     /** What names a row of a table in a statement, whatever its key. */
     String rowIdentity();

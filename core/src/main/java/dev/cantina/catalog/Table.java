@@ -12,6 +12,7 @@ import java.util.Optional;
  * @param primaryKey the positions in {@code columns}, from 0; empty where it has none
  * @param uniqueKeys the positions of each unique constraint's columns, the primary key's included
  * @param view whether it is a view
+ * @param refersToItself whether a foreign key of it refers to rows of its own
  */
 public record Table(
         String name,
@@ -19,7 +20,8 @@ public record Table(
         List<Column> columns,
         List<Integer> primaryKey,
         List<List<Integer>> uniqueKeys,
-        boolean view) {
+        boolean view,
+        boolean refersToItself) {
     /** The position of a column, from 0; -1 where there is none. */
     public int position(String columnKey) {
         for (int i = 0; i < columns.size(); i++) {

@@ -92,6 +92,7 @@ final class Binding {
                         made.table().columns(),
                         made.table().primaryKey(),
                         made.table().uniqueKeys(),
+                        false,
                         false);
         return Optional.of(new DeclaredTable(tables++, table, made.sqlName(), preserve, readOnly));
     }

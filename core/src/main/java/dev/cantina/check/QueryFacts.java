@@ -264,6 +264,17 @@ public final class QueryFacts {
                 && !words.hasAny("SELECT", "TABLE", "WITH", "ON", "IGNORE");
     }
 
+    /** Whether an INSERT is of the one row that it names. */
+    public static boolean insertsOneRow(BoundSql sql) {
+        if (!insertsForSure(sql)) {
+            return false;
+        }
+        SqlWords words = words(sql);
+        int values = words.find("VALUES");
+        int open = values + 1;
+        return words.sees(open, "(") && words.closing(open) >= words.all().size() - 1;
+    }
+
     /** Whether a query can't raise: it reads columns and values as they are, and orders them. */
     public static boolean neverRaises(BoundSql sql, Catalog catalog) {
         if (!sql.verb().equals("SELECT") || !sql.scope().children().isEmpty()) {

@@ -40,6 +40,17 @@ final class EmbeddedCatalog {
         Map<String, String> primary = new LinkedHashMap<>();
         keys(columns, keys, primary);
         Set<String> views = views();
+        Set<String> own =
+                ServerValues.names(
+                        connection,
+                        "SELECT C.TABLE_NAME FROM INFORMATION_SCHEMA.REFERENTIAL_CONSTRAINTS R"
+                                + " JOIN INFORMATION_SCHEMA.TABLE_CONSTRAINTS C"
+                                + " ON C.CONSTRAINT_NAME = R.CONSTRAINT_NAME"
+                                + " AND C.CONSTRAINT_SCHEMA = R.CONSTRAINT_SCHEMA"
+                                + " JOIN INFORMATION_SCHEMA.TABLE_CONSTRAINTS P"
+                                + " ON P.CONSTRAINT_NAME = R.UNIQUE_CONSTRAINT_NAME"
+                                + " AND P.CONSTRAINT_SCHEMA = R.UNIQUE_CONSTRAINT_SCHEMA"
+                                + " WHERE C.TABLE_NAME = P.TABLE_NAME");
         List<Table> tables = new ArrayList<>();
         columns.forEach(
                 (table, list) -> {
@@ -52,7 +63,8 @@ final class EmbeddedCatalog {
                                     List.copyOf(list),
                                     unique.getOrDefault(primary.get(table), List.of()),
                                     List.copyOf(unique.values()),
-                                    views.contains(table)));
+                                    views.contains(table),
+                                    own.contains(table)));
                 });
         return tables;
     }

@@ -11,6 +11,7 @@ import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.IntervalValue;
 import dev.cantina.types.SqlType;
@@ -34,8 +35,10 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.IntPredicate;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import org.h2.engine.Constants;
 import org.h2.engine.SessionLocal;
 import org.h2.jdbc.JdbcConnection;
 import org.h2.schema.Schema;
@@ -298,6 +301,22 @@ public final class EmbeddedDatabase implements ProjectDatabase {
         return value;
     }
 
+    /**
+     * Lets NULL into columns, whose NOT NULL somebody else sees to. Those of a key can't be had
+     * that way by a statement.
+     */
+    void allowNulls(Table table, IntPredicate columns) {
+        org.h2.table.Table known =
+                engine().getDatabase()
+                        .getSchema(Constants.SCHEMA_MAIN)
+                        .getTableOrView(engine(), table.key());
+        for (int i = 0; i < table.columns().size(); i++) {
+            if (columns.test(i)) {
+                known.getColumn(table.columns().get(i).key()).setNullable(true);
+            }
+        }
+    }
+
     private SessionLocal engine() {
         return (SessionLocal) ((JdbcConnection) connection).getSession();
     }
@@ -434,23 +453,15 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     }
 
     @Override
-    public Set<String> cascaded() throws SQLException {
-        Set<String> tables = new HashSet<>();
-        try (Statement statement = connection.createStatement();
-                ResultSet row =
-                        statement.executeQuery(
-                                "SELECT T.TABLE_NAME"
-                                        + " FROM INFORMATION_SCHEMA.REFERENTIAL_CONSTRAINTS R"
-                                        + " JOIN INFORMATION_SCHEMA.TABLE_CONSTRAINTS T"
-                                        + " ON T.CONSTRAINT_NAME = R.CONSTRAINT_NAME"
-                                        + " AND T.CONSTRAINT_SCHEMA = R.CONSTRAINT_SCHEMA"
-                                        + " WHERE R.DELETE_RULE IN ('CASCADE', 'SET NULL', 'SET DEFAULT')"
-                                        + " OR R.UPDATE_RULE IN ('CASCADE', 'SET NULL', 'SET DEFAULT')")) {
-            while (row.next()) {
-                tables.add(row.getString(1));
-            }
-        }
-        return tables;
+    public Map<String, Set<Unit.Event>> cascaded() throws SQLException {
+        return ServerValues.cascaded(
+                connection,
+                "SELECT T.TABLE_NAME, R.DELETE_RULE, R.UPDATE_RULE"
+                        + " FROM INFORMATION_SCHEMA.REFERENTIAL_CONSTRAINTS R"
+                        + " JOIN INFORMATION_SCHEMA.TABLE_CONSTRAINTS T"
+                        + " ON T.CONSTRAINT_NAME = R.CONSTRAINT_NAME"
+                        + " AND T.CONSTRAINT_SCHEMA = R.CONSTRAINT_SCHEMA",
+                name -> name);
     }
 
     static void place(

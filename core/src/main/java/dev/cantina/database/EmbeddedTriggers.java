@@ -13,8 +13,10 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.Deque;
 import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -25,9 +27,9 @@ import org.h2.api.ErrorCode;
 import org.h2.message.DbException;
 
 /**
- * Makes the engine fire the triggers of a catalog. Each becomes one of the engine's own; a trigger
- * with transition tables becomes two, one at each end of the statement, with its rows read from the
- * engine's log in between.
+ * Makes the engine fire the triggers of a catalog. A BEFORE row trigger becomes one of the engine's
+ * own; what runs after a statement becomes two, one at each end of it, with its rows kept in
+ * between.
  */
 final class EmbeddedTriggers {
     private final EmbeddedDatabase database;
@@ -48,9 +50,32 @@ final class EmbeddedTriggers {
      * @param type the class that the engine calls
      */
     void install(Statement statement, Catalog catalog, String type) throws SQLException {
+        new SelfReferences(database, changes)
+                .each(
+                        statement,
+                        (table, event, check) -> {
+                            Deque<Begun> begun = new ArrayDeque<>();
+                            begin(statement, table, event, type, begun);
+                            create(
+                                    statement,
+                                    "AFTER " + event,
+                                    table,
+                                    false,
+                                    type,
+                                    (before, after) ->
+                                            check.check(changes.since(end(begun).position)));
+                        },
+                        catalog);
+        Set<TriggerSymbol> queued = Collections.newSetFromMap(new IdentityHashMap<>());
         for (TriggerSymbol trigger : catalog.triggers()) {
             Unit.Trigger tree = trigger.tree();
-            if (tree.oldTable().isPresent() || tree.newTable().isPresent()) {
+            if (tree.timing() == Unit.Timing.AFTER && tree.eachRow()) {
+                if (!queued.contains(trigger)) {
+                    List<TriggerSymbol> together = together(trigger, catalog);
+                    queued.addAll(together);
+                    afterRows(statement, together, type);
+                }
+            } else if (tree.oldTable().isPresent() || tree.newTable().isPresent()) {
                 withTransition(statement, trigger, type);
             } else if (tree.eachRow()) {
                 create(statement, trigger, timing(tree), true, type, row(trigger));
@@ -71,6 +96,81 @@ final class EmbeddedTriggers {
         for (Table table : catalog.tables()) {
             late(statement, table, catalog, type);
         }
+    }
+
+    /** The AFTER row triggers of the same table and event, in their order. */
+    private static List<TriggerSymbol> together(TriggerSymbol first, Catalog catalog) {
+        return catalog.triggers().stream()
+                .filter(t -> t.table().key().equals(first.table().key()))
+                .filter(t -> t.tree().event() == first.tree().event())
+                .filter(t -> t.tree().timing() == Unit.Timing.AFTER && t.tree().eachRow())
+                .toList();
+    }
+
+    /**
+     * AFTER row triggers run when all rows of the statement have been changed (ISO 9075-2, 4.45.2):
+     * the rows wait till its end.
+     */
+    private void afterRows(Statement statement, List<TriggerSymbol> triggers, String type)
+            throws SQLException {
+        TriggerSymbol first = triggers.get(0);
+        Table table = first.table();
+        Unit.Event event = first.tree().event();
+        Deque<Begun> begun = new ArrayDeque<>();
+        begin(statement, table, event, type, begun);
+        create(
+                statement,
+                "AFTER " + event,
+                table,
+                true,
+                type,
+                (before, after) -> {
+                    normalize(before);
+                    normalize(after);
+                    current(begun).rows.add(new RowChange(table, before, after, 0));
+                });
+        create(
+                statement,
+                "AFTER " + event,
+                table,
+                false,
+                type,
+                (before, after) -> {
+                    List<RowChange> rows = end(begun).rows;
+                    for (RowChange row : rows) {
+                        for (TriggerSymbol trigger : triggers) {
+                            if (session() != null && concerns(trigger, row.before(), row.after())) {
+                                session().fire(trigger, row.before(), row.after(), rows);
+                            }
+                        }
+                    }
+                });
+    }
+
+    private void begin(
+            Statement statement, Table table, Unit.Event event, String type, Deque<Begun> begun)
+            throws SQLException {
+        create(
+                statement,
+                "BEFORE " + event,
+                table,
+                false,
+                type,
+                (before, after) ->
+                        begun.push(new Begun(depth(), changes.position(), new ArrayList<>())));
+    }
+
+    /** The statement that runs; one inside this one that failed has left its place behind. */
+    private Begun current(Deque<Begun> begun) {
+        while (begun.peek().depth > depth()) {
+            begun.pop();
+        }
+        return begun.peek();
+    }
+
+    private Begun end(Deque<Begun> begun) {
+        current(begun);
+        return begun.pop();
     }
 
     private Session session() {
@@ -141,8 +241,8 @@ final class EmbeddedTriggers {
         };
     }
 
-    /** Where in the log a statement has begun. */
-    private record Begun(int depth, long position) {}
+    /** Where in the log a statement has begun, and the rows that it has changed since. */
+    private record Begun(int depth, long position, List<RowChange> rows) {}
 
     private int depth() {
         return session() == null ? 0 : session().changeDepth();
@@ -151,13 +251,7 @@ final class EmbeddedTriggers {
     private void withTransition(Statement statement, TriggerSymbol trigger, String type)
             throws SQLException {
         Deque<Begun> begun = new ArrayDeque<>();
-        create(
-                statement,
-                trigger,
-                "BEFORE",
-                false,
-                type,
-                (before, after) -> begun.push(new Begun(depth(), changes.position())));
+        begin(statement, trigger.table(), trigger.tree().event(), type, begun);
         create(
                 statement,
                 trigger,
@@ -165,25 +259,11 @@ final class EmbeddedTriggers {
                 false,
                 type,
                 (before, after) -> {
-                    // A statement inside this one that failed has left its place behind.
-                    while (begun.peek().depth > depth()) {
-                        begun.pop();
-                    }
-                    long since = begun.pop().position;
+                    long since = end(begun).position;
                     if (session() != null && isSet(trigger)) {
-                        fire(trigger, of(trigger, changes.since(since)));
+                        session().fire(trigger, null, null, of(trigger, changes.since(since)));
                     }
                 });
-    }
-
-    private void fire(TriggerSymbol trigger, List<RowChange> rows) {
-        if (!trigger.tree().eachRow()) {
-            session().fire(trigger, null, null, rows);
-            return;
-        }
-        for (RowChange row : rows) {
-            session().fire(trigger, row.before(), row.after(), rows);
-        }
     }
 
     /** The changes that are the trigger's: of its table, and of its event. */
@@ -275,24 +355,12 @@ final class EmbeddedTriggers {
                     type,
                     (before, after) -> checkNulls(table, after));
         }
-        for (int i = 0; i < table.columns().size(); i++) {
-            if (isLate(table, i)) {
-                statement.execute(
-                        "ALTER TABLE "
-                                + EmbeddedDatabase.quoted(table.key())
-                                + " ALTER COLUMN "
-                                + EmbeddedDatabase.quoted(table.columns().get(i).key())
-                                + " SET NULL");
-            }
-        }
+        database.allowNulls(table, i -> isLate(table, i));
     }
 
     private static boolean isLate(Table table, int index) {
         Column column = table.columns().get(index);
-        return !column.nullable()
-                && !column.identity()
-                && !column.generated()
-                && !table.primaryKey().contains(index);
+        return !column.nullable() && !column.identity() && !column.generated();
     }
 
     private static void checkNulls(Table table, Object[] row) throws SQLException {

@@ -15,6 +15,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** Reads the tables of a MariaDB server: those of the connection's database, views too. */
 final class MariaCatalog {
@@ -59,6 +60,12 @@ final class MariaCatalog {
             }
         }
         Map<String, Map<String, List<Integer>>> unique = keys(columns);
+        Set<String> own =
+                ServerValues.names(
+                        connection,
+                        "SELECT TABLE_NAME FROM information_schema.REFERENTIAL_CONSTRAINTS"
+                                + " WHERE CONSTRAINT_SCHEMA = DATABASE()"
+                                + " AND TABLE_NAME = REFERENCED_TABLE_NAME");
         List<Table> tables = new ArrayList<>();
         columns.forEach(
                 (name, list) -> {
@@ -70,7 +77,8 @@ final class MariaCatalog {
                                     List.copyOf(list),
                                     keys.getOrDefault("PRIMARY", List.of()),
                                     List.copyOf(keys.values()),
-                                    views.get(name)));
+                                    views.get(name),
+                                    own.contains(name)));
                 });
         return tables;
     }
@@ -140,6 +148,7 @@ final class MariaCatalog {
                 columns,
                 primary,
                 primary.isEmpty() ? List.of() : List.of(primary),
+                false,
                 false);
     }
 

@@ -9,7 +9,9 @@ import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
+import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -23,7 +25,6 @@ import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -206,25 +207,18 @@ public final class MariaDatabase implements ServerDatabase {
     }
 
     @Override
-    public Set<String> cascaded() throws SQLException {
+    public Map<String, Set<Unit.Event>> cascaded() throws SQLException {
         return cascaded(connection);
     }
 
-    /** The keys of the tables whose rows foreign keys change, which sets off no trigger there. */
-    public static Set<String> cascaded(Connection connection) throws SQLException {
-        Set<String> tables = new HashSet<>();
-        try (Statement statement = connection.createStatement();
-                ResultSet row =
-                        statement.executeQuery(
-                                "SELECT TABLE_NAME FROM information_schema.REFERENTIAL_CONSTRAINTS"
-                                        + " WHERE CONSTRAINT_SCHEMA = DATABASE()"
-                                        + " AND (DELETE_RULE IN ('CASCADE', 'SET NULL')"
-                                        + " OR UPDATE_RULE IN ('CASCADE', 'SET NULL'))")) {
-            while (row.next()) {
-                tables.add(MariaCatalog.key(row.getString(1)));
-            }
-        }
-        return tables;
+    /** What foreign keys do with the rows of which tables, which sets off no trigger there. */
+    public static Map<String, Set<Unit.Event>> cascaded(Connection connection) throws SQLException {
+        return ServerValues.cascaded(
+                connection,
+                "SELECT TABLE_NAME, DELETE_RULE, UPDATE_RULE"
+                        + " FROM information_schema.REFERENTIAL_CONSTRAINTS"
+                        + " WHERE CONSTRAINT_SCHEMA = DATABASE()",
+                MariaCatalog::key);
     }
 
     @Override
@@ -343,7 +337,13 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public Object read(ResultSet row, int column, SqlType type) throws SQLException {
-        return ServerValues.read(row, column, type, LocalTime.class, LocalDateTime.class);
+        Object value = ServerValues.read(row, column, type, LocalTime.class, LocalDateTime.class);
+        // The server keeps the blanks of a CHAR and does not send them.
+        return value instanceof String text
+                        && type instanceof SqlType.Text of
+                        && of.shape() == SqlType.Shape.FIXED
+                ? Conversion.store(text, type)
+                : value;
     }
 
     @Override

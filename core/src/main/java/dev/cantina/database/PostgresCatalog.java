@@ -14,6 +14,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** Reads the tables of a PostgreSQL server: those of the current schema, views too. */
 final class PostgresCatalog {
@@ -85,6 +86,11 @@ final class PostgresCatalog {
         Map<String, Map<Long, List<Integer>>> unique = new LinkedHashMap<>();
         Map<String, Long> primary = new LinkedHashMap<>();
         keys(schema, columns, unique, primary);
+        Set<String> own =
+                ServerValues.names(
+                        connection,
+                        "SELECT c.relname FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid"
+                                + " WHERE k.contype = 'f' AND k.conrelid = k.confrelid");
         List<Table> tables = new ArrayList<>();
         columns.forEach(
                 (name, list) -> {
@@ -98,7 +104,8 @@ final class PostgresCatalog {
                                             ? keys.get(primary.get(name))
                                             : List.of(),
                                     List.copyOf(keys.values()),
-                                    views.get(name)));
+                                    views.get(name),
+                                    own.contains(name)));
                 });
         return tables;
     }

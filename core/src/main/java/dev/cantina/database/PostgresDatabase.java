@@ -10,6 +10,7 @@ import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.IntervalValue;
 import dev.cantina.types.SqlType;
@@ -27,7 +28,6 @@ import java.time.OffsetDateTime;
 import java.time.OffsetTime;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -230,20 +230,18 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
-    public Set<String> cascaded() throws SQLException {
-        Set<String> tables = new HashSet<>();
-        try (Statement statement = connection.createStatement();
-                ResultSet row =
-                        statement.executeQuery(
-                                "SELECT DISTINCT c.relname FROM pg_constraint k"
-                                        + " JOIN pg_class c ON c.oid = k.conrelid"
-                                        + " WHERE k.contype = 'f' AND (k.confdeltype IN ('c', 'n', 'd')"
-                                        + " OR k.confupdtype IN ('c', 'n', 'd'))")) {
-            while (row.next()) {
-                tables.add(PostgresCatalog.key(row.getString(1)));
-            }
-        }
-        return tables;
+    public Map<String, Set<Unit.Event>> cascaded() throws SQLException {
+        String rule =
+                "CASE %s WHEN 'c' THEN 'CASCADE' WHEN 'n' THEN 'SET NULL' WHEN 'd' THEN 'SET DEFAULT' END";
+        return ServerValues.cascaded(
+                connection,
+                "SELECT c.relname, "
+                        + rule.formatted("k.confdeltype")
+                        + ", "
+                        + rule.formatted("k.confupdtype")
+                        + " FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid"
+                        + " WHERE k.contype = 'f'",
+                PostgresCatalog::key);
     }
 
     @Override

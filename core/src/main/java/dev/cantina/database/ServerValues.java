@@ -1,5 +1,6 @@
 package dev.cantina.database;
 
+import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.sql.Connection;
 import java.sql.ResultSet;
@@ -7,11 +8,13 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.LocalDate;
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.function.UnaryOperator;
 
 /** What is read alike from every server. */
@@ -82,5 +85,50 @@ final class ServerValues {
         }
         ordered.retainAll(tables);
         return List.copyOf(ordered);
+    }
+
+    /**
+     * What foreign keys do by themselves.
+     *
+     * @param query gives tables, and the rules of DELETE and UPDATE of a foreign key of each
+     */
+    static Map<String, Set<Unit.Event>> cascaded(
+            Connection connection, String query, UnaryOperator<String> key) throws SQLException {
+        Map<String, Set<Unit.Event>> changed = new HashMap<>();
+        Set<String> acting = Set.of("CASCADE", "SET NULL", "SET DEFAULT");
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(query)) {
+            while (row.next()) {
+                Set<Unit.Event> events = EnumSet.noneOf(Unit.Event.class);
+                String deleting = row.getString(2);
+                if (deleting != null && acting.contains(deleting)) {
+                    boolean deletes = deleting.equals("CASCADE");
+                    events.add(deletes ? Unit.Event.DELETE : Unit.Event.UPDATE);
+                }
+                String updating = row.getString(3);
+                if (updating != null && acting.contains(updating)) {
+                    events.add(Unit.Event.UPDATE);
+                }
+                if (!events.isEmpty()) {
+                    changed.computeIfAbsent(
+                                    key.apply(row.getString(1)),
+                                    k -> EnumSet.noneOf(Unit.Event.class))
+                            .addAll(events);
+                }
+            }
+        }
+        return changed;
+    }
+
+    /** The names in the first column of a query. */
+    static Set<String> names(Connection connection, String query) throws SQLException {
+        Set<String> names = new HashSet<>();
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(query)) {
+            while (row.next()) {
+                names.add(row.getString(1));
+            }
+        }
+        return names;
     }
 }

@@ -4,9 +4,12 @@ import dev.cantina.check.BoundSql;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.QueryFacts;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlWords;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 
 /** Changes of rows, which are counted where somebody asks. */
 final class MariaChanges {
@@ -69,6 +72,34 @@ final class MariaChanges {
         body.splice().put(span, goesOn ? countedWhole(text, update, span) : text);
         body.surround(span, before, after, listed);
         KeyUpdates.refuse(sql, words.catalog(), span, "MariaDB");
+        boolean several = !isOfOneRow(sql) && !QueryFacts.insertsOneRow(sql);
+        if (several && sql.scope().tables().stream().anyMatch(this::refersToItself)) {
+            throw new Refusal(
+                    span,
+                    "MariaDB looks at the rows one by one, and rows of this table refer to each other");
+        }
+    }
+
+    private boolean refersToItself(SqlText.TableUse use) {
+        return use.role() != SqlText.Role.READ
+                && !use.names().isEmpty()
+                && words.catalog()
+                        .table(use.names().get(use.names().size() - 1))
+                        .filter(dev.cantina.catalog.Table::refersToItself)
+                        .isPresent();
+    }
+
+    /** Whether a change is of one row at most, and sets nothing else off. */
+    boolean isOfOneRow(BoundSql sql) {
+        Set<String> changed = new HashSet<>();
+        sql.scope().tables().forEach(t -> t.names().forEach(n -> changed.add(n.key())));
+        boolean fires =
+                words.catalog().triggers().stream()
+                        .anyMatch(t -> changed.contains(t.table().key()));
+        boolean one =
+                QueryFacts.insertsOneRow(sql)
+                        || QueryFacts.changesOneRowAtMost(sql, words.catalog());
+        return one && !fires;
     }
 
     /** A change that is counted only where it does not fail, after which a handler goes on. */

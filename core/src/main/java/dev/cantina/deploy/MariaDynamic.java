@@ -52,6 +52,7 @@ final class MariaDynamic {
 
     void perform(BoundStatement.Perform perform, Handlers around, Span span, boolean listed) {
         dynamic(span);
+        DynamicCalls.refuse(perform, body.routine(), span, "MariaDB");
         List<String> using = new ArrayList<>();
         List<String> before = new ArrayList<>();
         for (BoundExpression value : perform.using()) {
@@ -102,7 +103,7 @@ final class MariaDynamic {
                             + String.join(", ", held)
                             + " FROM (' || "
                             + source
-                            + " || ') AS got'"
+                            + " || CHAR(10) || ') AS got'"
                             + marks;
             boolean handled = around.completion("02000").isPresent();
             String none = "DECLARE EXIT HANDLER FOR NOT FOUND BEGIN END";

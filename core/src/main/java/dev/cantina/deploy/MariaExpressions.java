@@ -285,6 +285,11 @@ final class MariaExpressions {
             splice.put(convert.span(), cast(convert.operand(), convert.type(), convert.span()));
             return;
         }
+        BoundExpression bare = Written.bare(convert.operand());
+        if (PostgresExpressions.losesBlanks(bare, convert.type())) {
+            splice.put(bare.span(), text(bare));
+            return;
+        }
         edit(convert.operand(), splice);
     }
 
@@ -345,9 +350,11 @@ final class MariaExpressions {
                                     && exact.precision() + 2 <= text.length()
                                     && exact.precision() > 0
                             || from instanceof SqlType.Date && text.length() >= 10;
-            return fits && text.shape() != Shape.FIXED
-                    ? "CAST(" + value + " AS CHAR)"
-                    : made(to, maria, value);
+            if (fits && text.shape() != Shape.FIXED) {
+                return "CAST(" + value + " AS CHAR)";
+            }
+            // A number that goes to a function as it is may lose its decimals on the way.
+            return made(to, maria, from.isNumeric() ? "CONCAT(" + value + ")" : value);
         }
         if (from.equals(to)) {
             return of(operand);
@@ -529,6 +536,12 @@ final class MariaExpressions {
             splice.put(
                     pattern.span(),
                     "cantina_pattern(" + text(pattern) + ", " + of(like.escape().get()) + ")");
+            BoundExpression escape = Written.bare(like.escape().get());
+            if (!PostgresExpressions.isOneCharacter(escape)) {
+                // The server has an error of its own for one that is too long, and looks first.
+                splice.put(escape.span(), "LEFT(CONCAT(" + of(escape) + ", '|'), 1)");
+                return;
+            }
         }
         parts(like, splice);
     }
@@ -548,6 +561,9 @@ final class MariaExpressions {
                                                                     BoundExpression.Constant));
             if (variable) {
                 throw new Refusal(apply.span(), "MariaDB keeps no intervals");
+            }
+            if (name.startsWith("TRIM ")) {
+                trim(given, splice);
             }
             parts(apply, splice);
             if (apply.type() instanceof SqlType.Time && name.contains("INTERVAL")) {
@@ -581,6 +597,17 @@ final class MariaExpressions {
             }
         }
         parts(apply, splice);
+    }
+
+    private void trim(List<BoundExpression> given, Splice splice) {
+        BoundExpression from = Written.bare(given.get(0));
+        if (from.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED) {
+            splice.put(from.span(), text(from));
+        }
+        if (given.size() > 1 && !PostgresExpressions.isOneCharacter(Written.bare(given.get(1)))) {
+            BoundExpression what = Written.bare(given.get(1));
+            splice.put(what.span(), "cantina_trimmed(" + text(what) + ")");
+        }
     }
 
     private static Span end(Span span) {

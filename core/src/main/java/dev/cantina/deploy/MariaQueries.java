@@ -1,6 +1,7 @@
 package dev.cantina.deploy;
 
 import dev.cantina.check.BoundStatement;
+import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.check.CursorSymbol;
 import dev.cantina.check.QueryFacts;
 import dev.cantina.syntax.Span;
@@ -40,16 +41,14 @@ final class MariaQueries {
             throw new Refusal(span, "a row and other variables are filled by one query");
         }
         boolean converts = converts(fill) && !around.exceptions(Set.of("22")).isEmpty();
-        if (converts && (row || !fill.select())) {
+        if (converts && row) {
             throw new Refusal(
                     span,
                     "a value that may not fit its variable: MariaDB would leave NULL in it; cast it");
         }
-        if (fill.select()
-                && !row
-                && effects.isCaught(fill, around)
-                && (converts || canFail(fill))) {
-            fillApart(fill, targets, handled || sure, span);
+        boolean padded = !row && isPadded(fill.targets(), fill.query().columns());
+        if (padded || !row && effects.isCaught(fill, around) && (converts || canFail(fill))) {
+            fillApart(fill, targets, fill.select() && (handled || sure), span);
             return;
         }
         String into = "INTO " + String.join(", ", targets);
@@ -92,20 +91,55 @@ final class MariaQueries {
             String name = "cantina_" + (i + 1);
             String type = words.type(MariaTargets.typeOf(fill.targets().get(i)), span);
             own.add(name);
-            all.add("DECLARE " + name + " " + type + " DEFAULT " + targets.get(i));
-            after.add("SET " + targets.get(i) + " = " + name);
+            // A query as a value is NULL where it finds no row.
+            String initial = fill.select() ? " DEFAULT " + targets.get(i) : "";
+            all.add("DECLARE " + name + " " + type + initial);
+            String value = padded(name, fill.targets(), fill.query().columns(), i);
+            after.add("SET " + targets.get(i) + " = " + value);
         }
         all.add(MariaBody.PASS_ON.formatted("SQLEXCEPTION"));
-        all.add((told ? MariaBody.PASS_ON : MariaBody.SKIP).formatted("NOT FOUND"));
-        if (body.asksRows()) {
+        boolean padded = isPadded(fill.targets(), fill.query().columns());
+        String passed = padded && fill.select() ? LEAVE : MariaBody.SKIP;
+        all.add((told ? MariaBody.PASS_ON : passed).formatted("NOT FOUND"));
+        boolean counted = body.asksRows() && fill.select();
+        if (counted) {
             all.add("SET cantina_rows = 0");
         }
         all.add(words.of(fill.query(), Optional.of("INTO " + String.join(", ", own))));
-        if (body.asksRows()) {
+        if (counted) {
             all.add(COUNT);
         }
         all.addAll(after);
         body.splice().put(span, MariaBody.block(all, body.indent(span)));
+    }
+
+    /** Leaves the block, its variables as they are. */
+    private static final String LEAVE = "DECLARE EXIT HANDLER FOR %s BEGIN END";
+
+    private static boolean isPadded(List<Target> targets, List<SqlType.Field> columns) {
+        boolean padded = false;
+        for (int i = 0; i < targets.size() && columns.size() == targets.size(); i++) {
+            padded |=
+                    PostgresExpressions.losesBlanks(
+                            columns.get(i).type(), MariaTargets.typeOf(targets.get(i)));
+        }
+        return padded;
+    }
+
+    /** A value out of a row, with the blanks that the server keeps of no CHAR. */
+    private static String padded(
+            String value, List<Target> targets, List<SqlType.Field> columns, int i) {
+        boolean loses =
+                columns.size() == targets.size()
+                        && PostgresExpressions.losesBlanks(
+                                columns.get(i).type(), MariaTargets.typeOf(targets.get(i)));
+        return loses
+                ? "RPAD("
+                        + value
+                        + ", "
+                        + ((SqlType.Text) columns.get(i).type()).length()
+                        + ", ' ')"
+                : value;
     }
 
     private void counted(Span span) {
@@ -134,6 +168,26 @@ final class MariaQueries {
         return false;
     }
 
+    private void fetchPadded(
+            BoundStatement.Fetch fetch, List<String> targets, boolean told, Span span) {
+        List<String> all = new ArrayList<>();
+        List<String> own = new ArrayList<>();
+        List<String> after = new ArrayList<>();
+        for (int i = 0; i < targets.size(); i++) {
+            String name = "cantina_" + (i + 1);
+            SqlType type = MariaTargets.typeOf(fetch.targets().get(i));
+            own.add(name);
+            all.add("DECLARE " + name + " " + words.type(type, span));
+            String value = padded(name, fetch.targets(), fetch.cursor().columns(), i);
+            after.add("SET " + targets.get(i) + " = " + value);
+        }
+        all.add((told ? MariaBody.PASS_ON : LEAVE).formatted("NOT FOUND"));
+        String cursor = words.names().of(fetch.cursor().name());
+        all.add("FETCH " + cursor + " INTO " + String.join(", ", own));
+        all.addAll(after);
+        body.splice().put(span, MariaBody.block(all, body.indent(span)));
+    }
+
     void open(BoundStatement.Open open, Span span) {
         CursorSymbol cursor = open.cursor();
         if (cursor.returned()) {
@@ -154,6 +208,10 @@ final class MariaQueries {
         }
         List<String> targets = new ArrayList<>();
         fetch.targets().forEach(t -> targets.add(named.of(t, span)));
+        if (isPadded(fetch.targets(), fetch.cursor().columns())) {
+            fetchPadded(fetch, targets, around.completion("02000").isPresent(), span);
+            return;
+        }
         String text =
                 "FETCH "
                         + words.names().of(fetch.cursor().name())

@@ -85,6 +85,9 @@ final class MariaStatements {
 
     void write(BoundStatement s, Handlers around, boolean listed) {
         Span span = body.span(s.at());
+        if (!body.isOutside()) {
+            refuseHalves(s, around, span);
+        }
         if (s instanceof BoundStatement.Assign assign) {
             assign(assign, around);
         } else if (s instanceof BoundStatement.Fill fill) {
@@ -133,6 +136,44 @@ final class MariaStatements {
         } else {
             throw new Refusal(span, "this statement has no counterpart on MariaDB");
         }
+    }
+
+    /**
+     * In a function or a trigger the server undoes no statement by itself: one of several rows that
+     * fails keeps those that it had changed, for whoever handles that and goes on.
+     */
+    private void refuseHalves(BoundStatement s, Handlers around, Span span) {
+        boolean goesOn =
+                around.exceptions(effects.raisesItself(s)).stream()
+                        .anyMatch(arm -> !passesOn(arm.handler().body()));
+        if (!goesOn) {
+            return;
+        }
+        boolean halves =
+                s instanceof BoundStatement.Execute execute && !changes.isOfOneRow(execute.sql())
+                        || s instanceof BoundStatement.Call call && effects.changes(call.routine());
+        boolean[] found = {halves};
+        Walker.expressions(
+                s,
+                e ->
+                        found[0] |=
+                                e instanceof BoundExpression.Invoke invoke
+                                        && effects.changes(invoke.routine()));
+        if (found[0]) {
+            throw new Refusal(
+                    span,
+                    "MariaDB can't undo this by itself in a function or a trigger, and a handler goes"
+                            + " on where it fails");
+        }
+    }
+
+    /** Whether a handler raises its condition again, whatever it does before. */
+    private static boolean passesOn(BoundStatement handler) {
+        BoundStatement last = handler;
+        while (last instanceof BoundStatement.Block block && !block.statements().isEmpty()) {
+            last = block.statements().get(block.statements().size() - 1);
+        }
+        return last instanceof BoundStatement.Signal signal && signal.resignal();
     }
 
     /** A label by a name that the server takes. */
@@ -223,16 +264,21 @@ final class MariaStatements {
 
     private void give(BoundStatement.Return give, Handlers around, Span span, boolean listed) {
         if (give.value().isPresent()) {
-            words.edit(give.value().get(), body.splice());
             boolean goesOn =
                     around.exceptions(effects.raisesItself(give)).stream()
                             .anyMatch(a -> !a.isExit());
-            if (goesOn) {
-                // Where it fails and a handler goes on, there is no value.
-                String none =
-                        "SIGNAL SQLSTATE '2F005' SET MESSAGE_TEXT = 'the function ended without RETURN'";
-                body.surround(span, List.of(), List.of(none), listed);
+            if (!goesOn) {
+                words.edit(give.value().get(), body.splice());
+                return;
             }
+            // Where RETURN itself fails the server takes NULL for the value, and a handler goes on.
+            String type = words.type(body.routine().returns().orElseThrow(), span);
+            List<String> all = new ArrayList<>();
+            all.add("DECLARE cantina_1 " + type);
+            all.add(MariaBody.PASS_ON.formatted("SQLEXCEPTION"));
+            all.add("SET cantina_1 = " + words.of(give.value().get()));
+            all.add("RETURN cantina_1");
+            body.splice().put(span, MariaBody.block(all, body.indent(span)));
         } else if (body.isProcedure()) {
             body.splice().put(span, body.leave(body.blocks().inHandler()));
         } else {

@@ -82,6 +82,18 @@ final class MariaSupport {
               END WHILE;
               RETURN pattern;
             END""";
+    private static final String TRIMMED =
+            """
+            CREATE OR REPLACE FUNCTION cantina_trimmed (what longtext)
+            RETURNS longtext
+            NO SQL DETERMINISTIC
+            BEGIN
+              -- What TRIM takes away: one character, 22027 otherwise.
+              IF CHAR_LENGTH(what) <> 1 THEN
+                SIGNAL SQLSTATE '22027' SET MESSAGE_TEXT = 'TRIM takes one character';
+              END IF;
+              RETURN what;
+            END""";
     private static final String MAY_BEGIN =
             """
             CREATE OR REPLACE PROCEDURE cantina_may_begin ()
@@ -107,6 +119,8 @@ final class MariaSupport {
                     SUBSTRING,
                     "cantina_pattern",
                     PATTERN,
+                    "cantina_trimmed",
+                    TRIMMED,
                     "cantina_may_begin",
                     MAY_BEGIN,
                     "cantina_state",

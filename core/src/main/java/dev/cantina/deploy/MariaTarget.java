@@ -427,7 +427,7 @@ public final class MariaTarget implements Server {
     @Override
     public String circumstances() throws SQLException {
         return one("SELECT @@collation_database")
-                + new java.util.TreeSet<>(MariaDatabase.cascaded(connection));
+                + new java.util.TreeMap<>(MariaDatabase.cascaded(connection));
     }
 
     private void forget(String project, String identity) throws SQLException {

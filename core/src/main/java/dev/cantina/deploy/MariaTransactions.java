@@ -125,8 +125,10 @@ final class MariaTransactions {
         boolean ends =
                 transaction.verb() == TransactionVerb.COMMIT
                         || transaction.verb() == TransactionVerb.ROLLBACK;
+        List<String> before = new ArrayList<>();
         if (transaction.verb() == TransactionVerb.COMMIT) {
-            emptied(after);
+            // In the same transaction: a ROLLBACK of the next would bring the rows back.
+            emptied(before);
         }
         if (ends) {
             closed(transaction, after);
@@ -134,7 +136,7 @@ final class MariaTransactions {
         if (ends && startsAfter(span)) {
             after.add(CLEAN);
         }
-        body.surround(span, List.of(), after, listed);
+        body.surround(span, before, after, listed);
     }
 
     /** The end of a transaction closes cursors, which the server leaves open. */

@@ -43,7 +43,7 @@ public final class MariaTranslation {
     private final BoundRoutines routines;
     private final Effects effects;
     private final boolean collated;
-    private final Set<String> cascaded;
+    private final Map<String, Set<Unit.Event>> cascaded;
     private final Losses losses;
     private final Map<String, String> called = new HashMap<>();
     private final Map<String, String> casts = new TreeMap<>();
@@ -58,10 +58,13 @@ public final class MariaTranslation {
      * @param binder for a catalog without errors
      * @param collated whether texts say how they compare, because the database compares them
      *     otherwise
-     * @param cascaded the keys of the tables whose rows foreign keys change
+     * @param cascaded what foreign keys do with the rows of which tables
      */
     public MariaTranslation(
-            Catalog catalog, Binder binder, boolean collated, Set<String> cascaded) {
+            Catalog catalog,
+            Binder binder,
+            boolean collated,
+            Map<String, Set<Unit.Event>> cascaded) {
         this.catalog = catalog;
         this.binder = binder;
         this.routines = new BoundRoutines(binder);
@@ -582,7 +585,7 @@ public final class MariaTranslation {
                     "MariaDB does not know which columns an UPDATE sets; with WHEN (old.c <> new.c)"
                             + " it need not");
         }
-        if (cascaded.contains(symbol.table().key())) {
+        if (cascaded.getOrDefault(symbol.table().key(), Set.of()).contains(tree.event())) {
             throw new Refusal(
                     place,
                     "a foreign key changes rows of "

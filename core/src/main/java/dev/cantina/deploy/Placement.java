@@ -10,12 +10,14 @@ import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ServerPart;
 import dev.cantina.project.ProjectException;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -44,7 +46,7 @@ public final class Placement {
             if (!unsaid.isEmpty()) {
                 throw new ProjectException(unsaid);
             }
-            Set<String> cascaded = MariaDatabase.cascaded(database.connection());
+            Map<String, Set<Unit.Event>> cascaded = MariaDatabase.cascaded(database.connection());
             database.place(
                     new MariaTranslation(catalog, binder, false, cascaded).signatures(wanted));
             translation = new MariaTranslation(catalog, binder, false, cascaded).translate();

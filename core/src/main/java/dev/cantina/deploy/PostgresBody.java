@@ -132,9 +132,12 @@ final class PostgresBody {
     }
 
     String free(String wish) {
-        String name = wish.toLowerCase(Locale.ROOT);
+        // A name that its author put in quotes can hold anything.
+        String plain = wish.toLowerCase(Locale.ROOT).replaceAll("[^\\p{L}\\p{N}_]", "_");
+        String base = plain.isEmpty() || Character.isDigit(plain.charAt(0)) ? "v" + plain : plain;
+        String name = base;
         for (int i = 2; !taken.add(name) || names.isReserved(name); i++) {
-            name = wish.toLowerCase(Locale.ROOT) + "_" + i;
+            name = base + "_" + i;
         }
         return name;
     }
@@ -171,6 +174,7 @@ final class PostgresBody {
         out.add("BEGIN").in();
         if (merged) {
             BoundStatement.Block block = (BoundStatement.Block) body;
+            open.push(block);
             opening(block, Handlers.NONE);
             if (nested) {
                 out.add("<<" + label + ">>").add("BEGIN").in();
@@ -441,6 +445,33 @@ final class PostgresBody {
         return found[0];
     }
 
+    /** The blocks that are being written, the innermost first. */
+    private final java.util.Deque<BoundStatement.Block> open = new java.util.ArrayDeque<>();
+
+    /**
+     * Whether an EXIT handler stands between a cursor and here: its error block would take back the
+     * OPEN too.
+     */
+    boolean isLeftBefore(CursorSymbol cursor) {
+        for (BoundStatement.Block block : open) {
+            if (block.cursors().contains(cursor)) {
+                return false;
+            }
+            boolean leaves =
+                    block.handlers().stream()
+                            .filter(h -> h.action() != HandlerAction.CONTINUE)
+                            .flatMap(h -> h.conditions().stream())
+                            .anyMatch(
+                                    c ->
+                                            c.kind() != HandledKind.NOT_FOUND
+                                                    && c.kind() != HandledKind.SQLWARNING);
+            if (leaves) {
+                return true;
+            }
+        }
+        return false;
+    }
+
     void block(BoundStatement.Block block, Handlers around) {
         Handlers outside = around;
         List<Arm> passing = List.of();
@@ -469,8 +500,10 @@ final class PostgresBody {
             out.out();
         }
         out.add("BEGIN").in();
+        open.push(block);
         opening(block, outside);
         contents(block, label, outside);
+        open.pop();
         out.comments(span(block.at()).end());
         closing(block);
         out.out();

@@ -206,7 +206,10 @@ final class PostgresData {
     // ---------------------------------------------------------------- rows into variables
 
     private void fill(BoundStatement.Fill fill, Handlers around) {
-        boolean plain = fill.targets().stream().allMatch(t -> t instanceof Target.Whole);
+        List<SqlType.Field> columns = fill.query().columns();
+        boolean plain =
+                fill.targets().stream().allMatch(t -> t instanceof Target.Whole)
+                        && padded(fill.targets(), columns).isEmpty();
         boolean sure = QueryFacts.exactlyOneRow(fill.query());
         boolean several = !QueryFacts.atMostOneRow(fill.query(), catalog);
         Span span = fill.query().source().span();
@@ -220,7 +223,7 @@ final class PostgresData {
                     ";");
             return;
         }
-        List<String> held = held(fill.targets(), fill.at());
+        List<String> held = held(fill.targets(), columns, fill.at());
         String strict = several ? "STRICT " : "";
         String query = words.of(fill.query(), "INTO " + strict + String.join(", ", held));
         if (!several) {
@@ -262,6 +265,35 @@ final class PostgresData {
     /** Variables that hold a value between its row and its target, each for many statements. */
     private final Map<String, String> passing = new HashMap<>();
 
+    /** The lengths of the columns whose blanks the server would drop on their way, by position. */
+    private Map<Integer, Integer> padded(List<Target> targets, List<SqlType.Field> columns) {
+        Map<Integer, Integer> lengths = new HashMap<>();
+        for (int i = 0; i < targets.size() && columns.size() == targets.size(); i++) {
+            SqlType column = columns.get(i).type();
+            if (PostgresExpressions.losesBlanks(column, typeOf(targets.get(i)))) {
+                lengths.put(i, Math.max(1, ((SqlType.Text) column).length()));
+            }
+        }
+        return lengths;
+    }
+
+    private List<String> held(List<Target> targets, List<SqlType.Field> columns, int at) {
+        List<String> held = held(targets, at);
+        for (Map.Entry<Integer, Integer> padded : padded(targets, columns).entrySet()) {
+            String name = targets.get(padded.getKey()).variable().name() + "_padded";
+            held.set(padded.getKey(), body.local(name, "char(" + padded.getValue() + ")"));
+            lengths.put(held.get(padded.getKey()), padded.getValue());
+        }
+        return held;
+    }
+
+    /** What holds a CHAR, and its length. */
+    private final Map<String, Integer> lengths = new HashMap<>();
+
+    private String whole(String held) {
+        return lengths.containsKey(held) ? "rpad(" + held + ", " + lengths.get(held) + ")" : held;
+    }
+
     private List<String> held(List<Target> targets, int at) {
         List<String> held = new ArrayList<>();
         for (Target target : targets) {
@@ -284,17 +316,21 @@ final class PostgresData {
     }
 
     private String heldType(Target target, int at) {
+        SqlType type = typeOf(target);
+        return type instanceof SqlType.Row ? "record" : PostgresTypes.of(type, body.span(at));
+    }
+
+    private static SqlType typeOf(Target target) {
         SqlType type = target.variable().type();
         if (target instanceof Target.OfRow field) {
-            type = ((SqlType.Row) type).fields().get(field.field()).type();
-        } else if (target instanceof Target.OfArray) {
-            type = ((SqlType.Array) type).element();
-        } else if (target instanceof Target.OfModule shared) {
-            type = shared.module().variables().get(shared.index()).type();
-        } else if (type instanceof SqlType.Row) {
-            return "record";
+            return ((SqlType.Row) type).fields().get(field.field()).type();
         }
-        return PostgresTypes.of(type, body.span(at));
+        if (target instanceof Target.OfArray) {
+            return ((SqlType.Array) type).element();
+        }
+        return target instanceof Target.OfModule shared
+                ? shared.module().variables().get(shared.index()).type()
+                : type;
     }
 
     /** Passes on what was found; and where nothing was, runs the handler of that. */
@@ -325,7 +361,7 @@ final class PostgresData {
 
     private void stores(List<Target> targets, List<String> held, int at) {
         for (int i = 0; i < targets.size(); i++) {
-            body.statements().store(targets.get(i), held.get(i), at);
+            body.statements().store(targets.get(i), whole(held.get(i)), at);
         }
     }
 
@@ -367,6 +403,12 @@ final class PostgresData {
                     body.span(open.at()), "PL/pgSQL closes a cursor WITH HOLD at COMMIT too");
         }
         wanted(cursor, false);
+        if (body.isLeftBefore(cursor)) {
+            throw new Refusal(
+                    body.span(open.at()),
+                    "an EXIT handler between the cursor and this OPEN closes it on PostgreSQL; declare"
+                            + " the cursor in the block of the handler");
+        }
         if (cursor.statement().isPresent()) {
             out.add(
                     "OPEN "
@@ -459,7 +501,7 @@ final class PostgresData {
                                     return words.of(o) + " ";
                                 })
                         .orElse("");
-        List<String> held = held(fetch.targets(), fetch.at());
+        List<String> held = held(fetch.targets(), fetch.cursor().columns(), fetch.at());
         String words = way.equals("NEXT") ? "" : way + " " + offset + "FROM ";
         out.add("FETCH " + words + name(fetch.cursor()) + " INTO " + String.join(", ", held) + ";");
         taken(fetch, fetch.targets(), held, around, false);
@@ -531,6 +573,7 @@ final class PostgresData {
     }
 
     private void perform(BoundStatement.Perform perform, Handlers around) {
+        DynamicCalls.refuse(perform, body.routine(), body.span(perform.at()), "PostgreSQL");
         String text =
                 perform.name().isPresent()
                         ? statement(perform.name().get())

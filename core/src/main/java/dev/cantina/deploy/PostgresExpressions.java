@@ -120,7 +120,9 @@ final class PostgresExpressions {
         } else if (e instanceof BoundExpression.Several array
                 && array.type() instanceof SqlType.Array
                 && array.parts().isEmpty()) {
-            splice.put(array.span(), "'{}'");
+            splice.put(
+                    array.span(),
+                    "CAST('{}' AS " + PostgresTypes.of(array.type(), array.span()) + ")");
         } else if (e instanceof BoundExpression.CursorRow) {
             return;
         } else {
@@ -279,7 +281,24 @@ final class PostgresExpressions {
                 && (isInteger(sum.left()) || isInteger(sum.right()))) {
             narrow.add(sum);
         }
+        BoundExpression bare = Written.bare(convert.operand());
+        if (losesBlanks(bare, convert.type())) {
+            splice.put(bare.span(), text(bare));
+            return;
+        }
         edit(convert.operand(), splice);
+    }
+
+    /** Whether a CHAR goes into a text of another kind, where the server drops its blanks. */
+    static boolean losesBlanks(BoundExpression e, SqlType to) {
+        return !(e instanceof BoundExpression.Constant) && losesBlanks(e.type(), to);
+    }
+
+    static boolean losesBlanks(SqlType from, SqlType to) {
+        return from instanceof SqlType.Text a
+                && a.shape() == Shape.FIXED
+                && to instanceof SqlType.Text b
+                && b.shape() != Shape.FIXED;
     }
 
     private static boolean isInteger(BoundExpression e) {
@@ -305,6 +324,9 @@ final class PostgresExpressions {
                 && (from instanceof SqlType.Bytes
                         || from instanceof SqlType.Approximate
                         || from instanceof SqlType.Timestamp stamp && stamp.zone())) {
+            operand = text(convert.operand());
+        }
+        if (losesBlanks(Written.bare(convert.operand()), convert.type())) {
             operand = text(convert.operand());
         }
         if (convert.type() instanceof SqlType.Text text && from instanceof SqlType.Bool) {
@@ -395,7 +417,14 @@ final class PostgresExpressions {
     private final Set<BoundExpression> narrow = Collections.newSetFromMap(new IdentityHashMap<>());
 
     private void concatenate(BoundExpression.Concatenate both, Splice splice) {
-        if (both.type() instanceof SqlType.Array || both.type() instanceof SqlType.Bytes) {
+        if (both.type() instanceof SqlType.Array) {
+            // The server's own takes NULL for an array without elements.
+            splice.put(
+                    both.span(),
+                    "cantina.joined(" + of(both.left()) + ", " + of(both.right()) + ")");
+            return;
+        }
+        if (both.type() instanceof SqlType.Bytes) {
             parts(both, splice);
             return;
         }
@@ -492,6 +521,14 @@ final class PostgresExpressions {
         String name = apply.function().name();
         List<BoundExpression> arguments = apply.arguments();
         if (name.startsWith("TRIM ")) {
+            BoundExpression what = arguments.size() > 1 ? Written.bare(arguments.get(1)) : null;
+            if (what != null && !isOneCharacter(what)) {
+                splice.put(what.span(), "cantina.trimmed(" + text(what) + ")");
+            }
+            BoundExpression from = Written.bare(arguments.get(0));
+            if (from.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED) {
+                splice.put(from.span(), text(from));
+            }
             parts(apply, splice);
             return;
         }
@@ -569,6 +606,12 @@ final class PostgresExpressions {
             }
         }
         parts(apply, splice);
+    }
+
+    static boolean isOneCharacter(BoundExpression e) {
+        return e instanceof BoundExpression.Constant constant
+                && constant.value() instanceof String text
+                && text.codePointCount(0, text.length()) == 1;
     }
 
     private static boolean wantsInteger(String name, int position) {

@@ -1,10 +1,12 @@
 package dev.cantina.deploy;
 
+import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.check.Variable;
+import dev.cantina.check.Walker;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement.TransactionVerb;
 import dev.cantina.types.SqlType;
@@ -339,7 +341,11 @@ final class PostgresStatements {
             BoundStatement.Argument argument = call.arguments().get(i);
             var parameter = call.routine().parameters().get(i);
             if (!parameter.mode().gives()) {
-                arguments.add(words.typed(argument.value().orElseThrow(), parameter.type()));
+                String value = words.typed(argument.value().orElseThrow(), parameter.type());
+                arguments.add(
+                        asksDatabase(argument.value().get())
+                                ? held(value, parameter, call)
+                                : value);
                 continue;
             }
             String bare = PostgresTypes.bare(parameter.type(), body.span(call.at()));
@@ -349,7 +355,8 @@ final class PostgresStatements {
                             && PostgresTypes.bare(whole.variable().type(), body.span(call.at()))
                                     .equals(bare)
                             && !PostgresTypes.isBounded(whole.variable().type())
-                            && !parameter.mode().takes();
+                            && !parameter.mode().takes()
+                            && timesSet(call, whole.variable()) == 1;
             if (same) {
                 arguments.add(target(argument.result().get().target(), call.at()));
                 continue;
@@ -375,4 +382,27 @@ final class PostgresStatements {
     }
 
     private final List<BoundStatement.Assignment> results = new ArrayList<>();
+
+    /** How many parameters of a call give a variable its value. */
+    private static long timesSet(BoundStatement.Call call, Variable variable) {
+        return call.arguments().stream()
+                .flatMap(a -> a.result().stream())
+                .filter(r -> r.target().variable() == variable)
+                .count();
+    }
+
+    /** Whether a query stands in an expression, which the server takes in no argument of CALL. */
+    private static boolean asksDatabase(BoundExpression value) {
+        boolean[] found = {false};
+        Walker.expressions(value, e -> found[0] |= e instanceof BoundExpression.Ask);
+        return found[0];
+    }
+
+    /** An argument that is worked out before the call. */
+    private String held(String value, ParameterSymbol parameter, BoundStatement.Call call) {
+        String type = PostgresTypes.bare(parameter.type(), body.span(call.at()));
+        String name = body.local(parameter.name().text() + "_given", type);
+        out.add(name + " := " + value + ";");
+        return name;
+    }
 }

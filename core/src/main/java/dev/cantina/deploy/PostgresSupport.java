@@ -307,6 +307,30 @@ final class PostgresSupport {
             END
             $body$""";
 
+    private static final String JOINED =
+            """
+            CREATE OR REPLACE FUNCTION cantina.joined (first anycompatiblearray, second anycompatiblearray)
+            RETURNS anycompatiblearray
+            LANGUAGE sql IMMUTABLE STRICT
+            AS $body$
+            -- Two arrays as one, which is NULL where one of them is.
+            SELECT first || second
+            $body$""";
+    private static final String TRIMMED =
+            """
+            CREATE OR REPLACE FUNCTION cantina.trimmed (what text)
+            RETURNS text
+            LANGUAGE plpgsql IMMUTABLE
+            AS $body$
+            -- What TRIM takes away: one character, 22027 otherwise.
+            BEGIN
+              IF char_length(what) <> 1 THEN
+                RAISE EXCEPTION USING ERRCODE = '22027', MESSAGE = 'TRIM takes one character';
+              END IF;
+              RETURN what;
+            END
+            $body$""";
+
     private PostgresSupport() {}
 
     static List<ServerObject> objects() {
@@ -331,6 +355,8 @@ final class PostgresSupport {
         add(objects, "function", "cantina.prepared(text)", PREPARED);
         add(objects, "function", "cantina.open(refcursor, boolean)", OPEN);
         add(objects, "function", "cantina.bounded(anyarray, integer)", BOUNDED);
+        add(objects, "function", "cantina.joined(anycompatiblearray, anycompatiblearray)", JOINED);
+        add(objects, "function", "cantina.trimmed(text)", TRIMMED);
         return objects;
     }
 

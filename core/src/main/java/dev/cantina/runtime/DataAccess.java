@@ -3,6 +3,9 @@ package dev.cantina.runtime;
 import dev.cantina.catalog.Table;
 import dev.cantina.check.CursorSymbol;
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
@@ -338,7 +341,9 @@ public final class DataAccess {
         prepared.remove(name);
         String statement = dynamic(text);
         try {
-            if (!TRANSACTION_WORDS.contains(firstWord(statement))) {
+            if (firstWord(statement).equals("CALL")) {
+                DynamicCall.of(statement, session.program().catalog());
+            } else if (!TRANSACTION_WORDS.contains(firstWord(statement))) {
                 statements.tryOut(statement);
             }
         } catch (SQLException e) {
@@ -351,8 +356,15 @@ public final class DataAccess {
         if (text == null) {
             throw new ConditionException("22004", "the text of a statement is NULL");
         }
-        String statement = text.toString().strip();
-        return statement.endsWith(";") ? statement.substring(0, statement.length() - 1) : statement;
+        List<Span> statements = Parser.statements(new Source("statement", text.toString()));
+        if (statements.size() != 1) {
+            throw new ConditionException(
+                    "42000",
+                    statements.isEmpty()
+                            ? "the text of a statement is empty"
+                            : "a text is executed that holds more than one statement");
+        }
+        return statements.get(0).text();
     }
 
     private static String firstWord(String statement) {
@@ -374,6 +386,9 @@ public final class DataAccess {
     public Object[] execute(String name, Object text, Object[] values, int width) {
         String statement = name == null ? dynamic(text) : prepared(name);
         String verb = firstWord(statement);
+        if (verb.equals("CALL")) {
+            return call(name, statement, values, width);
+        }
         if (TRANSACTION_WORDS.contains(verb)) {
             throw new ConditionException(
                     "0A000", verb + " can't be executed dynamically; write it as a statement");
@@ -397,6 +412,24 @@ public final class DataAccess {
             return null;
         }
         return only(performed.rows().get(), width);
+    }
+
+    private Object[] call(String name, String statement, Object[] values, int width) {
+        Object[] given =
+                DynamicCall.of(statement, session.program().catalog()).run(session, values);
+        succeeded(name == null ? "EXECUTE IMMEDIATE" : "EXECUTE", 0, false);
+        if (width == 0) {
+            return null;
+        }
+        if (given.length != width) {
+            throw new ConditionException(
+                    "07002",
+                    "the procedure gives "
+                            + given.length
+                            + " values back, and INTO takes "
+                            + width);
+        }
+        return given;
     }
 
     private Statements.Performed perform(String statement, Object[] values, long most) {

@@ -240,7 +240,7 @@ final class Gate {
                 try {
                     cascaded =
                             describer.isPresent()
-                                    ? Optional.of(describer.get().cascaded())
+                                    ? Optional.of(describer.get().cascaded().keySet())
                                     : Optional.empty();
                 } catch (SQLException e) {
                     // What is not known counts as everything.

@@ -7,9 +7,12 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.Binder;
 import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.Reach;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Unit;
 import dev.cantina.types.ConditionException;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
@@ -98,6 +101,32 @@ public final class Program {
      */
     public synchronized void admit(String what, Set<String> tables) {
         gate.admit(what, tables);
+    }
+
+    private final Map<RoutineSymbol, Boolean> changing = new IdentityHashMap<>();
+
+    /** Whether a routine may change rows, itself or by what it calls. */
+    synchronized boolean mayChange(RoutineSymbol symbol) {
+        Boolean known = changing.get(symbol);
+        if (known != null) {
+            return known;
+        }
+        boolean may = mayChange(symbol, Collections.newSetFromMap(new IdentityHashMap<>()));
+        changing.put(symbol, may);
+        return may;
+    }
+
+    private boolean mayChange(RoutineSymbol symbol, Set<RoutineSymbol> seen) {
+        Unit.SqlAccess access =
+                symbol.tree().characteristics().access().orElse(Unit.SqlAccess.MODIFIES_SQL_DATA);
+        if (access != Unit.SqlAccess.MODIFIES_SQL_DATA || !seen.add(symbol)) {
+            return false;
+        }
+        if (symbol.tree().body().isEmpty()) {
+            return true;
+        }
+        Reach reach = Reach.of(bound(symbol).routine(), catalog, symbol.module());
+        return reach.changesRows() || reach.routines().stream().anyMatch(r -> mayChange(r, seen));
     }
 
     synchronized Binder.Result bound(RoutineSymbol symbol) {

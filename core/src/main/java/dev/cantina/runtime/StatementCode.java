@@ -9,6 +9,7 @@ import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.check.CursorSymbol;
 import dev.cantina.check.DeclaredTable;
 import dev.cantina.check.JumpTarget;
+import dev.cantina.check.Walker;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Carrier;
@@ -116,6 +117,8 @@ final class StatementCode {
 
     void write(BoundStatement s, Region region) {
         int locals = code.locals();
+        boolean outer = undoing;
+        undoing = region != null && region.hasHandlers() && changesInExpressions(s);
         if (s instanceof BoundStatement.Block block) {
             block(block, region);
         } else if (s instanceof BoundStatement.If choice) {
@@ -153,6 +156,7 @@ final class StatementCode {
             }
             guarded(region, new Label(), () -> plain(s, region));
         }
+        undoing = outer;
         code.release(locals);
     }
 
@@ -251,6 +255,10 @@ final class StatementCode {
             body.run();
             return;
         }
+        int mark = undoing ? compiler.newMark() : -1;
+        if (mark >= 0) {
+            mark(mark);
+        }
         Label start = new Label();
         Label end = new Label();
         Label caught = new Label();
@@ -261,6 +269,10 @@ final class StatementCode {
         code.jump(done);
         code.mark(caught);
         int thrown = code.keep(Carrier.OBJECT);
+        if (mark >= 0) {
+            undone(mark, thrown);
+            thrown = code.keep(Carrier.OBJECT);
+        }
         code.loadFrame();
         code.load(Carrier.OBJECT, thrown);
         code.cast(Throwable.class);
@@ -288,11 +300,7 @@ final class StatementCode {
         if (block.atomic()) {
             mark = compiler.newMark();
             around = new Region(outer, null, mark);
-            loadMarks();
-            code.push(mark);
-            code.loadSession();
-            code.callSession("mark", "()Ldev/cantina/runtime/Mark;");
-            code.m.visitInsn(Opcodes.AASTORE);
+            mark(mark);
             code.mark(start);
         }
         Region inner = block.handlers().isEmpty() ? around : new Region(around, block, -1);
@@ -312,20 +320,7 @@ final class StatementCode {
             code.jump(leave);
             code.mark(end);
             code.mark(undo);
-            int thrown = code.keep(Carrier.OBJECT);
-            code.loadSession();
-            code.loadFrame();
-            code.load(Carrier.OBJECT, thrown);
-            code.cast(Throwable.class);
-            loadMarks();
-            code.push(mark);
-            code.m.visitInsn(Opcodes.AALOAD);
-            code.callSession(
-                    "undone",
-                    "("
-                            + FRAME
-                            + "Ljava/lang/Throwable;Ldev/cantina/runtime/Mark;)"
-                            + "Ljava/lang/RuntimeException;");
+            undone(mark, code.keep(Carrier.OBJECT));
             code.m.visitInsn(Opcodes.ATHROW);
             code.m.visitTryCatchBlock(start, end, undo, "java/lang/Throwable");
         }
@@ -336,6 +331,52 @@ final class StatementCode {
             code.push(block.tables().get(0).number());
             code.callSession("closeTables", "(" + FRAME + "I)V");
         }
+    }
+
+    /** Takes a mark of where the transaction is. */
+    private void mark(int mark) {
+        loadMarks();
+        code.push(mark);
+        code.loadSession();
+        code.callSession("mark", "()Ldev/cantina/runtime/Mark;");
+        code.m.visitInsn(Opcodes.AASTORE);
+    }
+
+    /** Goes back to a mark, and leaves on the stack what to throw on. */
+    private void undone(int mark, int thrown) {
+        code.loadSession();
+        code.loadFrame();
+        code.load(Carrier.OBJECT, thrown);
+        code.cast(Throwable.class);
+        loadMarks();
+        code.push(mark);
+        code.m.visitInsn(Opcodes.AALOAD);
+        code.callSession(
+                "undone",
+                "("
+                        + FRAME
+                        + "Ljava/lang/Throwable;Ldev/cantina/runtime/Mark;)"
+                        + "Ljava/lang/RuntimeException;");
+    }
+
+    /**
+     * Whether what the statement at hand has changed, by functions in its expressions, is undone
+     * where it fails (ISO 9075-2, 4.33.2: all statements but CALL and compound ones are atomic).
+     */
+    private boolean undoing;
+
+    private boolean changesInExpressions(BoundStatement s) {
+        if (s instanceof BoundStatement.Call || s instanceof BoundStatement.Block) {
+            return false;
+        }
+        boolean[] found = {false};
+        Walker.expressions(
+                s,
+                e ->
+                        found[0] |=
+                                e instanceof BoundExpression.Invoke invoke
+                                        && compiler.program().mayChange(invoke.routine()));
+        return found[0];
     }
 
     private void initials(List<BoundStatement> statements, Region region) {
