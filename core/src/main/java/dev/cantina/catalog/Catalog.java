@@ -9,6 +9,7 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -87,6 +88,45 @@ public final class Catalog {
     /** All routines of a name, whatever their parameters. */
     public List<RoutineSymbol> routines(String key) {
         return routines.getOrDefault(key, List.of());
+    }
+
+    /**
+     * The routines of a name as a person writes it, outside any SQL: an ordinary name in whatever
+     * case, or a delimited one, with its quotes or without.
+     */
+    public List<RoutineSymbol> routinesCalled(String name) {
+        for (String key : keys(name)) {
+            if (routines.containsKey(key)) {
+                return routines.get(key);
+            }
+        }
+        List<String> alike =
+                routines.keySet().stream().filter(k -> k.equalsIgnoreCase(name)).toList();
+        return alike.size() == 1 ? routines.get(alike.get(0)) : List.of();
+    }
+
+    /** The same of a table. */
+    public Optional<Table> tableCalled(String name) {
+        return tableCalled(name, tables);
+    }
+
+    /** The same among tables by their keys. */
+    public static Optional<Table> tableCalled(String name, Map<String, Table> tables) {
+        for (String key : keys(name)) {
+            if (tables.containsKey(key)) {
+                return Optional.of(tables.get(key));
+            }
+        }
+        List<String> alike =
+                tables.keySet().stream().filter(k -> k.equalsIgnoreCase(name)).toList();
+        return alike.size() == 1 ? Optional.of(tables.get(alike.get(0))) : Optional.empty();
+    }
+
+    private static List<String> keys(String name) {
+        boolean quoted = name.length() > 2 && name.startsWith("\"") && name.endsWith("\"");
+        return quoted
+                ? List.of(name.substring(1, name.length() - 1).replace("\"\"", "\""))
+                : List.of(name.toUpperCase(Locale.ROOT), name);
     }
 
     public List<RoutineSymbol> routines() {

@@ -69,6 +69,11 @@ public interface Describer {
      */
     Map<String, Set<Unit.Event>> cascaded() throws SQLException;
 
+    /** Whether it has users with rights, so that SQL SECURITY means something. */
+    default boolean knowsRights() {
+        return true;
+    }
+
     /** What names a row of a table in a statement, whatever its key. */
     String rowIdentity();
 

@@ -2,6 +2,7 @@ package dev.cantina.catalog;
 
 import dev.cantina.types.SqlType;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 
 /**
@@ -30,6 +31,19 @@ public record Table(
             }
         }
         return -1;
+    }
+
+    /** The position of a column by its name as a person writes it; -1 where there is none. */
+    public int positionCalled(String name) {
+        int ordinary = position(name.toUpperCase(Locale.ROOT));
+        if (ordinary >= 0) {
+            return ordinary;
+        }
+        int exact = position(name);
+        for (int i = 0; exact < 0 && i < columns.size(); i++) {
+            exact = columns.get(i).name().equalsIgnoreCase(name) ? i : exact;
+        }
+        return exact;
     }
 
     public Optional<Column> column(String columnKey) {

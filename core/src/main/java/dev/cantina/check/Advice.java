@@ -1,9 +1,11 @@
 package dev.cantina.check;
 
 import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.syntax.Problem;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /** Gives advice on bound routines, by the rules that a project has not silenced. */
 public final class Advice {
@@ -42,9 +44,33 @@ public final class Advice {
     private final Catalog catalog;
     private final List<String> silenced;
 
+    private static final String RIGHTS = "rights-not-shown";
+
     /** The names of all rules. */
     public static List<String> names() {
-        return RULES.stream().map(Rule::name).toList();
+        List<String> names = new ArrayList<>(RULES.stream().map(Rule::name).toList());
+        names.add(RIGHTS);
+        return names;
+    }
+
+    /** What a database without users can't show of a routine. */
+    Optional<Problem> rights(RoutineSymbol routine) {
+        return routine.tree()
+                .characteristics()
+                .rights()
+                .filter(whose -> !silenced.contains(RIGHTS))
+                .map(
+                        whose ->
+                                Problem.advice(
+                                        routine.tree().name().span(),
+                                        RIGHTS,
+                                        routine.name()
+                                                + " says SQL SECURITY "
+                                                + whose
+                                                + ", and the embedded database has no users: every"
+                                                + " right is there",
+                                        "see what it may do with a case --on a server"))
+                .filter(problem -> !Silence.covers(problem));
     }
 
     public Advice(Catalog catalog, List<String> silenced) {

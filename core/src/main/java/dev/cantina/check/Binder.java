@@ -36,6 +36,11 @@ public final class Binder {
         this.describer = describer;
     }
 
+    /** Whether the database has users, so that SQL SECURITY can be seen to work. */
+    boolean knowsRights() {
+        return describer.map(Describer::knowsRights).orElse(true);
+    }
+
     public Catalog catalog() {
         return catalog;
     }

@@ -86,9 +86,14 @@ public record BoundSql(
                 || type instanceof SqlType.Text text && text.shape() == SqlType.Shape.VARYING;
     }
 
-    /** Whether it changes rows or tables. */
+    /** Whether it changes rows or tables; a query does so over the rows of a change. */
     public boolean changes() {
-        return !query;
+        return !query || changes(source.scope());
+    }
+
+    private static boolean changes(SqlText.Scope scope) {
+        return scope.tables().stream().anyMatch(t -> t.role() != SqlText.Role.READ)
+                || scope.children().stream().anyMatch(BoundSql::changes);
     }
 
     /** Whether it changes rows: not a query, and not a schema statement. */

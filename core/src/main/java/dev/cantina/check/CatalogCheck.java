@@ -110,9 +110,14 @@ public final class CatalogCheck {
     }
 
     private Found look(RoutineSymbol routine, Advice advice) {
-        return routine.tree().body().isEmpty()
-                ? new Found(externals.apply(routine).stream().toList(), TriggerCycle.Effects.NONE)
-                : judge(binder.bind(routine), advice);
+        if (routine.tree().body().isEmpty()) {
+            return new Found(externals.apply(routine).stream().toList(), TriggerCycle.Effects.NONE);
+        }
+        Found found = judge(binder.bind(routine), advice);
+        if (!binder.knowsRights()) {
+            advice.rights(routine).ifPresent(found.problems()::add);
+        }
+        return found;
     }
 
     private static Found judge(Binder.Result result, Advice advice) {

@@ -132,9 +132,21 @@ final class SqlBinder {
                             + ", and this reads data",
                     "say READS SQL DATA, or say nothing: it is found out from the body");
         }
+        BoundSql whole = bound(text, pieces, parameters, List.of(), tables);
+        if (binding.access != Unit.SqlAccess.MODIFIES_SQL_DATA
+                && text.isQuery()
+                && whole.changes()) {
+            binding.error(
+                    text.span(),
+                    "wrong-access",
+                    "the routine says "
+                            + binding.access.name().replace('_', ' ')
+                            + ", and this changes data",
+                    "say MODIFIES SQL DATA, or say nothing: it is found out from the body");
+        }
         boolean cuts = binding.describer.map(Describer::cutsQuotients).orElse(true);
         if (!cuts && cut.isEmpty() && text.span().text().indexOf('/') >= 0) {
-            cut = wholeDivisions(bound(text, pieces, parameters, List.of(), tables));
+            cut = wholeDivisions(whole);
             if (!cut.isEmpty()) {
                 try {
                     return bind(text, scope, before, values, suffix);

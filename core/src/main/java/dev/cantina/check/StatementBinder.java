@@ -642,6 +642,14 @@ final class StatementBinder {
 
     /** Makes the cursor of WHERE CURRENT OF know its row (ISO 9075-2, 14.8 and 14.13). */
     private boolean position(Statement.Data data, SqlText.Positioned positioned, Scope scope) {
+        if (data.sql().isQuery() || data.sql().scope().tables().isEmpty()) {
+            binding.error(
+                    positioned.span(),
+                    "misplaced-statement",
+                    "WHERE CURRENT OF is for UPDATE and DELETE of one table",
+                    "name the row by its key");
+            return false;
+        }
         Optional<CursorSymbol> cursor = cursor(positioned.cursor(), scope);
         if (cursor.isEmpty()) {
             return false;

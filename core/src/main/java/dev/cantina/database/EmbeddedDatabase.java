@@ -453,6 +453,11 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     }
 
     @Override
+    public boolean knowsRights() {
+        return false;
+    }
+
+    @Override
     public Map<String, Set<Unit.Event>> cascaded() throws SQLException {
         return ServerValues.cascaded(
                 connection,

@@ -2,6 +2,7 @@ package dev.cantina.database;
 
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
@@ -71,8 +72,23 @@ public final class MariaWords {
 
     private MariaWords() {}
 
-    /** A statement. */
+    /** A statement; the rows of a change are returned by it where the server can. */
     public static String of(String statement) {
+        Optional<DeltaTable> delta =
+                DeltaTable.of(statement)
+                        .filter(d -> d.isReturned() && !d.verb().equals("UPDATE"))
+                        .filter(d -> d.isOrdered() && d.alias().isEmpty() && d.after().isEmpty());
+        if (delta.isPresent()) {
+            String list = delta.get().before().strip();
+            return words(delta.get().change())
+                    + " RETURNING "
+                    + words(list.substring(6, list.length() - 4).strip());
+        }
+        return words(statement);
+    }
+
+    /** A statement, its delta tables left as they are. */
+    public static String words(String statement) {
         Matcher alias = ALIAS_OF_DELETED.matcher(statement);
         String given =
                 alias.matches()

@@ -22,8 +22,35 @@ public final class PostgresWords {
 
     private PostgresWords() {}
 
-    /** The statement, its extremes by subqueries that name each value once. */
+    /** The statement in PostgreSQL's words. */
     public static String of(String sql) {
+        return extremes(DeltaTable.of(sql).map(PostgresWords::returning).orElse(sql));
+    }
+
+    /** The rows of a change, by a common table expression that returns them. */
+    private static String returning(DeltaTable delta) {
+        String words =
+                "WITH cantina_changed AS ("
+                        + delta.change()
+                        + " RETURNING *) "
+                        + delta.before()
+                        + "cantina_changed AS "
+                        + delta.known()
+                        + (delta.after().isEmpty() ? "" : " " + delta.after());
+        return delta.isReturned() && delta.isOrdered()
+                ? words
+                : delta.before()
+                        + delta.kind()
+                        + " TABLE ("
+                        + delta.change()
+                        + ") AS "
+                        + delta.known()
+                        + " "
+                        + delta.after();
+    }
+
+    /** The statement, its extremes by subqueries that name each value once. */
+    private static String extremes(String sql) {
         Matcher call = EXTREME.matcher(sql);
         StringBuilder text = new StringBuilder();
         int at = 0;
@@ -43,7 +70,7 @@ public final class PostgresWords {
                     .append("(v) END FROM (VALUES ");
             text.append(
                             values.stream()
-                                    .map(value -> "(" + of(value.strip()) + ")")
+                                    .map(value -> "(" + extremes(value.strip()) + ")")
                                     .collect(Collectors.joining(", ")))
                     .append(") AS among (v))");
             at = close + 1;

@@ -283,7 +283,11 @@ final class Breakpoints {
 
     private static boolean declares(BoundRoutine routine, String table) {
         String key = table.toUpperCase(Locale.ROOT);
-        return routine.places().stream().anyMatch(p -> p.scope().table(key).isPresent());
+        return routine.places().stream()
+                .anyMatch(
+                        p ->
+                                p.scope().table(key).isPresent()
+                                        || p.scope().table(table).isPresent());
     }
 
     private void table(BoundRoutine within, String name) throws DebugException {

@@ -70,6 +70,7 @@ final class Effects {
     private boolean changesItself(BoundStatement s) {
         return s instanceof BoundStatement.Execute
                 || s instanceof BoundStatement.Perform
+                || Walker.sql(s).filter(sql -> sql.changes()).isPresent()
                 || s instanceof BoundStatement.Transaction t && ends(t)
                 || s instanceof BoundStatement.Call call && changes(call.routine())
                 || s instanceof BoundStatement.Assign assign

@@ -3,11 +3,12 @@ package dev.cantina.deploy;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Table;
 import dev.cantina.check.BoundSql;
+import dev.cantina.check.QueryFacts;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlWords;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 
 /**
@@ -33,25 +34,44 @@ final class KeyUpdates {
                         .flatMap(List::stream)
                         .map(i -> table.get().columns().get(i).key())
                         .collect(Collectors.toSet());
-        String text = sql.source().span().text();
-        for (String key : keys) {
-            String name = "\\b" + Pattern.quote(key) + "\\b";
-            boolean moved =
-                    Pattern.compile(
-                                    "(?is).*\\bSET\\b.*"
-                                            + name
-                                            + "\\s*=[^=]*"
-                                            + name
-                                            + "\\s*[-+*].*")
-                            .matcher(text)
-                            .matches();
-            if (moved) {
+        if (QueryFacts.changesOneRowAtMost(sql, catalog)) {
+            return;
+        }
+        SqlWords words = SqlWords.of(sql.source().span().text());
+        int set = words.find("SET");
+        int end =
+                words.findFrom(set, "WHERE") < 0
+                        ? words.all().size()
+                        : words.findFrom(set, "WHERE");
+        for (int start = set + 1; set >= 0 && start < end; ) {
+            int next = start;
+            while (next < end && !(words.all().get(next).depth() == 0 && words.sees(next, ","))) {
+                next++;
+            }
+            if (passesOn(words, start, next, table.get(), keys)) {
                 throw new Refusal(
                         span,
                         server
                                 + " checks keys row by row, so a change of many keys at once can"
                                 + " fail there");
             }
+            start = next + 1;
         }
+    }
+
+    /** Whether {@code key = …} works the new key out from a column. */
+    private static boolean passesOn(
+            SqlWords words, int start, int end, Table table, Set<String> keys) {
+        int sign = start;
+        boolean key = false;
+        for (; sign < end && !words.sees(sign, "="); sign++) {
+            key |= keys.contains(words.all().get(sign).text());
+        }
+        for (int i = sign + 1; key && i < end; i++) {
+            if (words.all().get(i).isName() && table.position(words.all().get(i).text()) >= 0) {
+                return true;
+            }
+        }
+        return false;
     }
 }

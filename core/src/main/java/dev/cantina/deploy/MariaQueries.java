@@ -1,10 +1,14 @@
 package dev.cantina.deploy;
 
+import dev.cantina.catalog.Table;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.check.CursorSymbol;
 import dev.cantina.check.QueryFacts;
+import dev.cantina.database.DeltaTable;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.SqlWords;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
@@ -52,7 +56,20 @@ final class MariaQueries {
             return;
         }
         String into = "INTO " + String.join(", ", targets);
-        String query = words.of(fill.query(), Optional.of(into));
+        List<String> asked = asked(fill, into, span);
+        if (asked.size() > 1) {
+            List<String> all = new ArrayList<>();
+            if (!handled && !sure) {
+                all.add(MariaBody.SKIP.formatted("NOT FOUND"));
+            }
+            all.addAll(asked);
+            if (body.asksRows()) {
+                all.add(COUNT);
+            }
+            body.splice().put(span, MariaBody.block(all, body.indent(span)));
+            return;
+        }
+        String query = asked.get(0);
         if (!fill.select()) {
             if (sure) {
                 body.splice().put(span, query);
@@ -72,9 +89,78 @@ final class MariaQueries {
         }
     }
 
+    /**
+     * The statements that a query comes to: two where it goes over the row of an INSERT, which is
+     * found by the number that it was given.
+     */
+    private List<String> asked(BoundStatement.Fill fill, String into, Span span) {
+        String query = words.of(fill.query(), Optional.of(into));
+        if (!fill.query().changes()) {
+            return List.of(query);
+        }
+        DeltaTable delta =
+                DeltaTable.of(query)
+                        .filter(d -> d.verb().equals("INSERT") && !d.kind().equals("OLD"))
+                        .orElseThrow(() -> refusedDelta(span));
+        Table table =
+                fill.query().scope().tables().stream()
+                        .filter(t -> t.role() == SqlText.Role.INSERT)
+                        .flatMap(t -> words.catalog().table(t.names().get(0)).stream())
+                        .findFirst()
+                        .or(() -> inner(fill.query().scope()))
+                        .orElseThrow(() -> refusedDelta(span));
+        boolean numbered =
+                table.primaryKey().size() == 1
+                        && table.columns().get(table.primaryKey().get(0)).identity();
+        SqlWords change = SqlWords.of(delta.change());
+        int values = change.find("VALUES");
+        boolean one =
+                numbered
+                        && values > 0
+                        && change.sees(values + 1, "(")
+                        && change.closing(values + 1) >= change.all().size() - 1
+                        && change.sees(3, "(");
+        String key = numbered ? table.columns().get(table.primaryKey().get(0)).name() : "";
+        for (int i = 3; one && i < values; i++) {
+            one = !change.all().get(i).text().equalsIgnoreCase(key);
+        }
+        if (!one || !delta.after().isEmpty()) {
+            throw refusedDelta(span);
+        }
+        return List.of(
+                delta.change(),
+                delta.before()
+                        + delta.table()
+                        + (delta.alias().isEmpty() ? "" : " AS " + delta.alias())
+                        + " WHERE "
+                        + delta.known()
+                        + "."
+                        + words.names().of(key)
+                        + " = LAST_INSERT_ID()");
+    }
+
+    private Optional<Table> inner(SqlText.Scope scope) {
+        for (SqlText.Scope child : scope.children()) {
+            for (SqlText.TableUse use : child.tables()) {
+                if (use.role() == SqlText.Role.INSERT && !use.names().isEmpty()) {
+                    return words.catalog().table(use.names().get(use.names().size() - 1));
+                }
+            }
+        }
+        return Optional.empty();
+    }
+
+    private static Refusal refusedDelta(Span span) {
+        return new Refusal(
+                span,
+                "MariaDB gives only the row of an INSERT of one row into variables, and only where the"
+                        + " table numbers it");
+    }
+
     /** Whether a query can fail with some of its values in their variables already. */
     private boolean canFail(BoundStatement.Fill fill) {
-        return QueryFacts.computes(fill.query())
+        return fill.query().changes()
+                || QueryFacts.computes(fill.query())
                 || !QueryFacts.atMostOneRow(fill.query(), words.catalog());
     }
 
@@ -105,7 +191,7 @@ final class MariaQueries {
         if (counted) {
             all.add("SET cantina_rows = 0");
         }
-        all.add(words.of(fill.query(), Optional.of("INTO " + String.join(", ", own))));
+        all.addAll(asked(fill, "INTO " + String.join(", ", own), span));
         if (counted) {
             all.add(COUNT);
         }

@@ -43,6 +43,10 @@ final class MariaSql {
     String of(BoundSql sql, Optional<String> into) {
         SqlText source = sql.source();
         refuse(sql);
+        if (sql.query() && sql.changes() && into.isEmpty()) {
+            throw new Refusal(
+                    source.span(), "MariaDB gives the rows of a change to its caller alone");
+        }
         Splice splice = new Splice(source.span());
         boolean put = false;
         for (SqlText.Edit edit : source.edits()) {
@@ -59,7 +63,7 @@ final class MariaSql {
             }
         }
         render(sql, splice);
-        String text = MariaWords.of(splice.text()).stripTrailing();
+        String text = MariaWords.words(splice.text()).stripTrailing();
         return into.isPresent() && !put ? text + "\n" + into.get() : text;
     }
 

@@ -173,6 +173,28 @@ public final class MariaTarget implements Server {
         return entries;
     }
 
+    /** What Cantina needs itself goes with the last project whose routines call it. */
+    @Override
+    public boolean isShared(String project, Entry entry) throws SQLException {
+        String called = entry.name() + "(";
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "SELECT EXISTS (SELECT 1 FROM cantina_ledger WHERE kind <> 'sources'"
+                                + " AND project <> '' AND project <> ?"
+                                + " AND (LOCATE(?, shipped) > 0 OR EXISTS (SELECT 1 FROM"
+                                + " cantina_ledger s WHERE s.project = '' AND s.name <> ?"
+                                + " AND LOCATE(?, s.shipped) > 0)))")) {
+            statement.setString(1, project);
+            statement.setString(2, called);
+            statement.setString(3, entry.name());
+            statement.setString(4, called);
+            try (ResultSet row = statement.executeQuery()) {
+                row.next();
+                return row.getBoolean(1);
+            }
+        }
+    }
+
     // ---------------------------------------------------------------- what stands there
 
     /** Something that stands on the server, with the session that it was made in. */
@@ -205,7 +227,10 @@ public final class MariaTarget implements Server {
         String mode = one("SELECT @@sql_mode");
         Map<String, Stands> stands = new LinkedHashMap<>();
         for (String identity : identities) {
-            String plain = identity.replace("`", "").toLowerCase(java.util.Locale.ROOT);
+            String plain =
+                    identity.replaceAll("(?<!`)`(?!`)", "")
+                            .replace("``", "`")
+                            .toLowerCase(java.util.Locale.ROOT);
             if (known.contains(plain)) {
                 shown(identity, mode).ifPresent(s -> stands.put(identity, s));
             }
@@ -228,11 +253,13 @@ public final class MariaTarget implements Server {
     }
 
     private Optional<Stands> show(String identity) throws SQLException {
-        int space = identity.lastIndexOf(' ');
+        // The name is everything behind the kind: it may have blanks in it.
+        int space = identity.startsWith("package body ") ? 12 : identity.indexOf(' ');
         String kind = identity.substring(0, space).toUpperCase(java.util.Locale.ROOT);
-        String name = identity.substring(space + 1).replace("`", "");
+        String name = identity.substring(space + 1);
+        String quoted = name.startsWith("`") ? name : "`" + name + "`";
         try (Statement statement = connection.createStatement();
-                ResultSet row = statement.executeQuery("SHOW CREATE " + kind + " `" + name + "`")) {
+                ResultSet row = statement.executeQuery("SHOW CREATE " + kind + " " + quoted)) {
             if (!row.next() || row.getString(3) == null) {
                 return Optional.empty();
             }

@@ -334,10 +334,16 @@ public final class MariaTranslation {
         tree.characteristics()
                 .access()
                 .ifPresent(a -> head.append(a.name().replace('_', ' ')).append('\n'));
-        boolean invoker = tree.span().text().matches("(?is).*\\bSQL\\s+SECURITY\\s+INVOKER\\b.*");
-        if (invoker) {
-            head.append("SQL SECURITY INVOKER\n");
-        }
+        tree.characteristics()
+                .rights()
+                .ifPresent(whose -> head.append("SQL SECURITY ").append(whose).append('\n'));
+        tree.characteristics()
+                .comment()
+                .ifPresent(
+                        text ->
+                                head.append("COMMENT '")
+                                        .append(text.replace("'", "''"))
+                                        .append("'\n"));
         return head.toString();
     }
 

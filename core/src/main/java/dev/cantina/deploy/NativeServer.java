@@ -129,7 +129,7 @@ abstract class NativeServer implements AutoCloseable {
                 ", ",
                 table.columns().stream()
                         .filter(c -> !c.generated())
-                        .map(c -> '"' + c.name() + '"')
+                        .map(c -> '"' + c.name().replace("\"", "\"\"") + '"')
                         .toList());
     }
 
@@ -151,10 +151,7 @@ abstract class NativeServer implements AutoCloseable {
             return Optional.of("limits are Cantina's");
         }
         for (TestCase.Call call : testCase.calls()) {
-            for (RoutineSymbol routine :
-                    workspace
-                            .catalog()
-                            .routines(call.routine().toUpperCase(java.util.Locale.ROOT))) {
+            for (RoutineSymbol routine : workspace.catalog().routinesCalled(call.routine())) {
                 for (Problem problem : refused) {
                     boolean inside =
                             problem.span().source().name().equals(routine.span().source().name())

@@ -6,6 +6,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.Variable;
+import dev.cantina.database.DeltaTable;
 import dev.cantina.database.PostgresTables;
 import dev.cantina.database.PostgresWords;
 import dev.cantina.syntax.Span;
@@ -716,8 +717,28 @@ final class PostgresExpressions {
                 .forEach(p -> edit(p, splice));
     }
 
+    /**
+     * @throws Refusal for the rows of a change that the server does not return
+     */
+    private static void checkDelta(BoundSql sql) {
+        Span span = sql.source().span();
+        DeltaTable.of(span.text())
+                .filter(d -> !d.isReturned())
+                .ifPresent(
+                        d -> {
+                            throw new Refusal(
+                                    span,
+                                    "PostgreSQL does not give the rows of "
+                                            + d.kind()
+                                            + " TABLE ("
+                                            + d.verb()
+                                            + " …)");
+                        });
+    }
+
     /** A data statement in PostgreSQL's words. */
     String of(BoundSql sql) {
+        checkDelta(sql);
         Splice splice = new Splice(sql.source().span());
         sql(sql, splice);
         sql.source().edits().stream()
@@ -728,6 +749,7 @@ final class PostgresExpressions {
 
     /** The same, with its INTO clause naming other variables. */
     String of(BoundSql sql, String into) {
+        checkDelta(sql);
         Splice splice = new Splice(sql.source().span());
         sql(sql, splice);
         boolean found = false;

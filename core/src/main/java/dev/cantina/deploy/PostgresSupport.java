@@ -333,9 +333,18 @@ final class PostgresSupport {
 
     private PostgresSupport() {}
 
+    /** A schema whose functions those may call who may use the application's own. */
+    static String open(String schema) {
+        return "CREATE SCHEMA IF NOT EXISTS "
+                + schema
+                + ";\nGRANT USAGE ON SCHEMA "
+                + schema
+                + " TO PUBLIC";
+    }
+
     static List<ServerObject> objects() {
         List<ServerObject> objects = new ArrayList<>();
-        add(objects, "schema", "cantina", "CREATE SCHEMA IF NOT EXISTS cantina");
+        add(objects, "schema", "cantina", open("cantina"));
         add(objects, "function", "cantina.element(anyarray, bigint)", ELEMENT);
         add(
                 objects,

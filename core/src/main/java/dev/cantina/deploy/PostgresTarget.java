@@ -113,6 +113,30 @@ public final class PostgresTarget implements Server {
         return entries;
     }
 
+    /** What Cantina needs itself goes with the last project whose routines call it. */
+    @Override
+    public boolean isShared(String project, Entry entry) throws SQLException {
+        String name = entry.name() + "(";
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "SELECT EXISTS (SELECT FROM cantina.ledger WHERE project <> ''"
+                                + " AND kind <> 'sources' AND (project <> ? OR home <> ?)"
+                                + " AND (? OR EXISTS (SELECT FROM cantina.ledger s"
+                                + " WHERE s.project = '' AND strpos(s.shipped, ?) > 0"
+                                + " AND s.name <> ?) OR strpos(shipped, ?) > 0))")) {
+            statement.setString(1, project);
+            statement.setString(2, schema());
+            statement.setBoolean(3, entry.kind().equals("schema"));
+            statement.setString(4, name);
+            statement.setString(5, entry.name());
+            statement.setString(6, name);
+            try (ResultSet row = statement.executeQuery()) {
+                row.next();
+                return row.getBoolean(1);
+            }
+        }
+    }
+
     @Override
     public Map<String, String> standing(Collection<String> identities) throws SQLException {
         return PostgresDatabase.standing(connection, identities);
@@ -164,7 +188,7 @@ public final class PostgresTarget implements Server {
         if (!wanted || hasLedger()) {
             return;
         }
-        execute("CREATE SCHEMA IF NOT EXISTS cantina");
+        execute(PostgresSupport.open("cantina"));
         execute(
                 "CREATE TABLE cantina.ledger (number bigint GENERATED ALWAYS AS IDENTITY,"
                         + " project text, home text, identity text, kind text NOT NULL,"

@@ -95,14 +95,17 @@ public final class PostgresTranslation {
                                 + String.join(", ", signature.parameters())
                                 + ") RETURNS "
                                 + returned(routine.returns().orElseThrow(), routine.span(), words)
-                                + " LANGUAGE plpgsql AS $body$ BEGIN RETURN; END $body$";
+                                + " LANGUAGE plpgsql AS "
+                                + TAG
+                                + " BEGIN RETURN; END "
+                                + TAG;
                 boolean rows = routine.returns().get() instanceof SqlType.Table;
                 parts.add(
                         routinePart(
                                 "FUNCTION",
                                 name,
                                 signature.types(),
-                                rows ? create : create.replace("RETURN;", "RETURN NULL;")));
+                                tagged(rows ? create : create.replace("RETURN;", "RETURN NULL;"))));
             } catch (Refusal e) {
                 // It is refused with its reason when it is translated whole.
                 continue;
@@ -190,6 +193,13 @@ public final class PostgresTranslation {
         if (tree.characteristics().nullOnNull()) {
             out.add("STRICT");
         }
+        Optional<Unit.Rights> rights = tree.characteristics().rights();
+        rights.ifPresent(whose -> out.add("SECURITY " + whose));
+        if (rights.equals(Optional.of(Unit.Rights.DEFINER)) && effects.endsTransactions(symbol)) {
+            throw new Refusal(
+                    tree.name().span(),
+                    "PostgreSQL ends no transaction in a routine with SQL SECURITY DEFINER");
+        }
         out.pass(tree.span().start(), tree.body().get().span().start());
         body(bound, signature, words, out);
         List<ServerPart> parts = new ArrayList<>();
@@ -201,6 +211,24 @@ public final class PostgresTranslation {
                 parts.add(shorter);
             }
         }
+        tree.characteristics()
+                .comment()
+                .ifPresent(
+                        text -> {
+                            String routine =
+                                    kind + parts.get(0).identity().substring(kind.length());
+                            String comment = ";\nCOMMENT ON " + routine + " IS '";
+                            ServerPart whole = parts.get(0);
+                            parts.set(
+                                    0,
+                                    new ServerPart(
+                                            whole.identity(),
+                                            whole.create()
+                                                    + comment
+                                                    + text.replace("'", "''")
+                                                    + "'",
+                                            whole.drop()));
+                        });
         return new ServerObject(
                 kind.toLowerCase(Locale.ROOT), symbol.name(), tree.span().source().name(), parts);
     }
@@ -210,6 +238,18 @@ public final class PostgresTranslation {
         int parameters = symbol.parameters().size() - fewer;
         return catalog.routines(symbol.key()).stream()
                 .anyMatch(r -> r != symbol && r.parameters().size() == parameters);
+    }
+
+    /** Stands for what quotes a body till that is chosen. */
+    private static final String TAG = "\u0001";
+
+    /** A text whose body is quoted by something that does not stand in it. */
+    private static String tagged(String create) {
+        String tag = "$body$";
+        for (int i = 2; create.contains(tag); i++) {
+            tag = "$body_" + i + "$";
+        }
+        return create.replace(TAG, tag);
     }
 
     /** The server tells routines apart by the types of what they take. */
@@ -222,7 +262,7 @@ public final class PostgresTranslation {
                         .toList();
         return new ServerPart(
                 kind.toLowerCase(Locale.ROOT) + " " + name + "(" + String.join(", ", taken) + ")",
-                create.stripTrailing(),
+                tagged(create.stripTrailing()),
                 "DROP " + kind + " IF EXISTS " + name + "(" + String.join(", ", types) + ")");
     }
 
@@ -253,19 +293,22 @@ public final class PostgresTranslation {
                         + name
                         + " ("
                         + String.join(", ", parameters)
-                        + ")\nLANGUAGE plpgsql\nAS $body$\nBEGIN\n  CALL "
+                        + ")\nLANGUAGE plpgsql\nAS "
+                        + TAG
+                        + "\nBEGIN\n  CALL "
                         + name
                         + "("
                         + String.join(", ", passed)
-                        + ");\nEND\n$body$";
+                        + ");\nEND\n"
+                        + TAG;
         return routinePart("PROCEDURE", name, types, create);
     }
 
     private void body(
             BoundRoutine bound, PostgresSignature signature, PostgresExpressions words, Lines out) {
-        out.add("AS $body$").add("#variable_conflict use_column");
+        out.add("AS " + TAG).add("#variable_conflict use_column");
         new PostgresBody(bound, signature, words, effects, out).write();
-        out.add("$body$");
+        out.add(TAG);
     }
 
     private static String returned(SqlType type, Span span, PostgresExpressions words) {
@@ -331,6 +374,10 @@ public final class PostgresTranslation {
                     tree.name().span(), "a trigger UPDATE OF can't see transition tables there");
         }
         String name = names.of(tree.name());
+        String function =
+                tree.name().delimited()
+                        ? names.quoted(tree.name().text() + "_trigger")
+                        : names.of(tree.name().text() + "_trigger");
         String table = names.of(tree.table());
         String row =
                 !tree.eachRow() || tree.timing() == Unit.Timing.AFTER
@@ -338,7 +385,7 @@ public final class PostgresTranslation {
                         : tree.event() == Unit.Event.DELETE ? "OLD" : "NEW";
         Lines out = lines(tree.span());
         out.comments(tree.span().start());
-        out.add("CREATE OR REPLACE FUNCTION " + name + "_trigger ()");
+        out.add("CREATE OR REPLACE FUNCTION " + function + " ()");
         out.add("RETURNS trigger").add("LANGUAGE plpgsql");
         out.pass(tree.span().start(), tree.body().span().start());
         PostgresSignature signature = new PostgresSignature(name, row);
@@ -366,13 +413,13 @@ public final class PostgresTranslation {
         create.append("  FOR EACH ").append(tree.eachRow() ? "ROW" : "STATEMENT");
         bound.condition()
                 .ifPresent(e -> create.append("\n  WHEN (").append(words.of(e)).append(")"));
-        create.append("\n  EXECUTE FUNCTION ").append(name).append("_trigger()");
+        create.append("\n  EXECUTE FUNCTION ").append(function).append("()");
         return new ServerObject(
                 "trigger",
                 symbol.name(),
                 tree.span().source().name(),
                 List.of(
-                        routinePart("FUNCTION", name + "_trigger", List.of(), out.toString()),
+                        routinePart("FUNCTION", function, List.of(), out.toString()),
                         new ServerPart(
                                 "trigger " + shown + " on " + table,
                                 create.toString(),
@@ -399,7 +446,7 @@ public final class PostgresTranslation {
                         List.of(
                                 new ServerPart(
                                         "schema " + schema,
-                                        "CREATE SCHEMA IF NOT EXISTS " + schema,
+                                        PostgresSupport.open(schema),
                                         "DROP SCHEMA IF EXISTS " + schema))));
         for (int i = 0; i < module.variables().size(); i++) {
             ModuleSymbol.Shared variable = module.variables().get(i);
@@ -446,9 +493,12 @@ public final class PostgresTranslation {
                         + name
                         + " ()\nRETURNS "
                         + PostgresTypes.bare(variable.type(), span)
-                        + "\nLANGUAGE plpgsql\nAS $body$\nBEGIN\n  RETURN "
+                        + "\nLANGUAGE plpgsql\nAS "
+                        + TAG
+                        + "\nBEGIN\n  RETURN "
                         + value
-                        + ";\nEND\n$body$";
+                        + ";\nEND\n"
+                        + TAG;
         return new ServerObject(
                 variable.constant() ? "constant" : "variable",
                 module.name() + "." + variable.name(),

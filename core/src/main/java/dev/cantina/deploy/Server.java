@@ -77,6 +77,15 @@ public interface Server extends AutoCloseable {
         }
     }
 
+    /**
+     * Whether something that Cantina needs itself is needed by what other projects have shipped.
+     *
+     * @throws SQLException where the connection is broken
+     */
+    default boolean isShared(String project, Entry entry) throws SQLException {
+        return false;
+    }
+
     /** How the parts stand on the server now, by identity; one that is not there is left out. */
     Map<String, String> standing(Collection<String> identities) throws SQLException;
 

@@ -149,8 +149,9 @@ public final class Shipment {
     }
 
     /** What was shipped once and is in the project no more, the last first. */
-    private static List<Step> gone(
-            List<Entry> ledger, Translation translation, Map<String, String> standing) {
+    private List<Step> gone(
+            List<Entry> ledger, Translation translation, Map<String, String> standing)
+            throws SQLException {
         Set<String> wanted = new LinkedHashSet<>();
         translation.objects().forEach(o -> o.parts().forEach(p -> wanted.add(p.identity())));
         translation.support().forEach(o -> o.parts().forEach(p -> wanted.add(p.identity())));
@@ -158,7 +159,8 @@ public final class Shipment {
         List<Entry> last = new ArrayList<>(ledger);
         Collections.reverse(last);
         for (Entry entry : last) {
-            if (wanted.contains(entry.identity())) {
+            boolean own = entry.file().isEmpty();
+            if (wanted.contains(entry.identity()) || own && server.isShared(project, entry)) {
                 continue;
             }
             ServerObject object =

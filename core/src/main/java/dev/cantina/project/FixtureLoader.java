@@ -1,5 +1,6 @@
 package dev.cantina.project;
 
+import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
 import dev.cantina.database.DatabaseException;
@@ -20,7 +21,6 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -121,7 +121,7 @@ public final class FixtureLoader {
             Map<String, Path> files = new HashMap<>();
             for (Path file : ProjectReader.files(folder, ".csv")) {
                 String name = file.getFileName().toString().replaceFirst("\\.csv$", "");
-                Table table = tables.get(name.toUpperCase(Locale.ROOT));
+                Table table = Catalog.tableCalled(name, tables).orElse(null);
                 if (table == null) {
                     List<String> known = tables.values().stream().map(Table::name).toList();
                     throw new ProjectException(
@@ -252,13 +252,11 @@ public final class FixtureLoader {
 
     /** A column by its name: exact where it was delimited, whatever its case where not. */
     private static Optional<Column> column(Table table, String name) {
-        return table.column(name)
-                .or(() -> table.column(name.toUpperCase(Locale.ROOT)))
-                .or(
-                        () ->
-                                table.columns().stream()
-                                        .filter(c -> c.name().equalsIgnoreCase(name))
-                                        .findFirst());
+        Optional<Column> exact = table.column(name);
+        int position = table.positionCalled(name);
+        return exact.isPresent() || position < 0
+                ? exact
+                : Optional.of(table.columns().get(position));
     }
 
     private void row(

@@ -394,7 +394,7 @@ public final class Workspace implements AutoCloseable {
      */
     public RoutineSymbol routine(String name, Collection<String> arguments)
             throws ProjectException {
-        List<RoutineSymbol> found = catalog.routines(name.toUpperCase(Locale.ROOT));
+        List<RoutineSymbol> found = catalog.routinesCalled(name);
         if (!found.isEmpty()) {
             RoutineSymbol chosen = Arguments.choose(found, arguments);
             if (!chosen.isPublic()) {

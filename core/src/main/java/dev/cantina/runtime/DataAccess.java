@@ -1,11 +1,13 @@
 package dev.cantina.runtime;
 
 import dev.cantina.catalog.Table;
+import dev.cantina.check.BoundSql;
 import dev.cantina.check.CursorSymbol;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
@@ -17,6 +19,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.ToLongFunction;
 
 /**
  * A session's way to the database: changes and queries, cursors, and statements given as text. The
@@ -91,9 +94,43 @@ public final class DataAccess {
         }
     }
 
+    /** 25006 where the transaction says that it is READ ONLY (ISO 9075-2, 17.3). */
+    private void checkReadOnly(BoundSql sql) {
+        if (transaction.isReadOnly() && (!sql.changesRows() || changesLasting(sql.scope()))) {
+            throw readOnly();
+        }
+    }
+
+    private static ConditionException readOnly() {
+        return new ConditionException(
+                "25006", "the transaction is READ ONLY, so data can't be changed in it");
+    }
+
+    /** Whether a table is changed that is not a block's own. */
+    private boolean changesLasting(SqlText.Scope scope) {
+        for (SqlText.TableUse use : scope.tables()) {
+            if (use.role() != SqlText.Role.READ && !use.names().isEmpty()) {
+                String key = use.names().get(use.names().size() - 1).key();
+                if (session.program().catalog().table(key).isPresent()) {
+                    return true;
+                }
+            }
+        }
+        return scope.children().stream().anyMatch(this::changesLasting);
+    }
+
+    /** What a query needs that goes over the rows of a change. */
+    private void checkQuery(DataSite site) {
+        if (site.changesInside()) {
+            checkAccess();
+            checkReadOnly(site.sql());
+        }
+    }
+
     /** For compiled code: a change or a schema statement. */
     public void update(DataSite site, Object[] values) {
         checkAccess();
+        checkReadOnly(site.sql());
         Frame frame = session.top();
         DataSite outer = changing;
         int before = depth;
@@ -207,14 +244,51 @@ public final class DataAccess {
     }
 
     private ResultRows query(DataSite site, Object[] values, long most) {
+        return asking(
+                site,
+                values,
+                () -> statements.query(site, values, most),
+                rows -> rows.rows().size());
+    }
+
+    /**
+     * Asks the database. A query over the rows of a change is a change as well: it is undone where
+     * it fails, also where that is because of what it gives.
+     *
+     * @param count how many rows there are in what was asked for
+     */
+    private <T> T asking(DataSite site, Object[] values, Work<T> work, ToLongFunction<T> count) {
         Frame frame = session.top();
+        checkQuery(site);
+        DataSite outer = changing;
+        int before = depth;
         try {
-            performing(frame, site, values, -1);
-            ResultRows rows = statements.query(site, values, most);
-            performed(frame, site, values, rows.rows().size(), -1);
-            return rows;
+            Mark mark = null;
+            long from = -1;
+            if (site.changesInside()) {
+                mark = transaction.mark();
+                from = transaction.written(frame, session.tellsData());
+                writes++;
+                changing = site;
+                depth++;
+            }
+            performing(frame, site, values, from);
+            T result;
+            try {
+                result = work.run();
+            } catch (ConditionException e) {
+                if (mark != null) {
+                    transaction.rollbackTo(mark);
+                }
+                throw e;
+            }
+            performed(frame, site, values, count.applyAsLong(result), from);
+            return result;
         } catch (SQLException e) {
             throw failed(frame, e);
+        } finally {
+            changing = outer;
+            depth = before;
         }
     }
 
@@ -224,15 +298,12 @@ public final class DataAccess {
      * @param width how many values are wanted, or -1 where the whole row is
      */
     public Object[] oneRow(DataSite site, Object[] values, int width) {
-        Frame frame = session.top();
-        Object[] row;
-        try {
-            performing(frame, site, values, -1);
-            row = statements.oneRow(site, values, width);
-            performed(frame, site, values, row == null ? 0 : 1, -1);
-        } catch (SQLException e) {
-            throw failed(frame, e);
-        }
+        Object[] row =
+                asking(
+                        site,
+                        values,
+                        () -> statements.oneRow(site, values, width),
+                        found -> found == null ? 0 : 1);
         succeeded(site, row == null ? 0 : 1, row == null);
         return row;
     }
@@ -248,16 +319,13 @@ public final class DataAccess {
 
     /** For compiled code: one value from the database. */
     public Object ask(DataSite site, Object[] values, SqlType type) {
-        Frame frame = session.top();
-        Object value;
-        try {
-            performing(frame, site, values, -1);
-            Object[] row = statements.oneRow(site, values, -1);
-            value = row == null ? null : truth(row[0], type);
-            performed(frame, site, values, row == null ? 0 : 1, -1);
-        } catch (SQLException e) {
-            throw failed(frame, e);
-        }
+        Object[] row =
+                asking(
+                        site,
+                        values,
+                        () -> statements.oneRow(site, values, -1),
+                        found -> found == null ? 0 : 1);
+        Object value = row == null ? null : truth(row[0], type);
         return type instanceof SqlType.Unknown ? value : Conversion.cast(value, type);
     }
 
@@ -395,6 +463,9 @@ public final class DataAccess {
         }
         if (!List.of("SELECT", "WITH", "VALUES", "TABLE").contains(verb)) {
             checkAccess();
+            if (transaction.isReadOnly()) {
+                throw readOnly();
+            }
         }
         boolean data = List.of("INSERT", "UPDATE", "DELETE", "MERGE").contains(verb);
         Statements.Performed performed = perform(statement, values, width > 0 ? 2 : Long.MAX_VALUE);

@@ -15,6 +15,7 @@ import java.util.stream.Collectors;
  *
  * @param id counts the sites of a program from 0
  * @param changesRows whether the statement is a change of rows
+ * @param changesInside whether it is a query over the rows of a change
  * @param command the statement's code in the diagnostics area
  * @param deletesAt the slot of the cursor whose row it deletes, or -1
  * @param limits for each parameter the characters that its column holds; 0 for any
@@ -25,6 +26,7 @@ public record DataSite(
         BoundSql sql,
         List<SqlType> parameterTypes,
         boolean changesRows,
+        boolean changesInside,
         String command,
         int deletesAt,
         int[] limits,
@@ -35,6 +37,7 @@ public record DataSite(
                 sql,
                 sql.parameterTypes(),
                 sql.changesRows(),
+                sql.query() && sql.changes(),
                 command(sql),
                 deletesAt(sql),
                 TextLimits.of(sql, catalog),

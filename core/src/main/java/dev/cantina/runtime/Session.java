@@ -1029,7 +1029,7 @@ public final class Session implements AutoCloseable {
             if (verb.equals("COMMIT")) {
                 temporary.committed();
             }
-            long kept = transaction.perform(verb, savepoint, chain);
+            long kept = transaction.perform(verb, savepoint, modes, chain);
             boolean commit = verb.equals("COMMIT");
             closeCursors(c -> c.isTakenBack(kept) || commit && c.endsWithTransaction());
         } catch (SQLException e) {

@@ -1,5 +1,6 @@
 package dev.cantina.runtime;
 
+import dev.cantina.syntax.SqlWords;
 import dev.cantina.types.ConditionException;
 import java.sql.SQLException;
 import java.util.ArrayList;
@@ -109,6 +110,31 @@ final class Transaction {
         return started;
     }
 
+    /** Whether nothing may be changed in the transaction. */
+    boolean isReadOnly() {
+        return readOnly;
+    }
+
+    private boolean readOnly;
+
+    /**
+     * The access mode of the transaction that begins here.
+     *
+     * @throws ConditionException 25001 where one has changes already
+     */
+    void access(String modes) throws SQLException {
+        SqlWords words = SqlWords.of(modes);
+        boolean asked = words.find("READ", "ONLY") >= 0;
+        if (asked && hasChanges()) {
+            throw new ConditionException(
+                    "25001",
+                    "a transaction with uncommitted changes is open; it can't become READ ONLY");
+        }
+        if (asked || words.find("READ", "WRITE") >= 0) {
+            readOnly = asked;
+        }
+    }
+
     /** What was changed since the last COMMIT. */
     List<RowEvent> uncommitted() throws SQLException {
         return eventsSince(committed.position());
@@ -136,7 +162,8 @@ final class Transaction {
      *
      * @return what has a higher count than this was taken back; {@link Long#MAX_VALUE} for nothing
      */
-    long perform(String verb, String savepoint, boolean chain) throws SQLException {
+    long perform(String verb, String savepoint, String modes, boolean chain) throws SQLException {
+        boolean before = readOnly;
         switch (verb) {
             case "START" -> {
                 if (hasChanges()) {
@@ -148,14 +175,18 @@ final class Transaction {
                 committed = mark();
                 savepoints.clear();
                 started = true;
+                readOnly = false;
+                access(modes);
             }
             case "COMMIT" -> {
                 commit();
                 started = chain;
+                readOnly = chain && before;
             }
             case "ROLLBACK" -> {
                 rollback();
                 started = chain;
+                readOnly = chain && before;
                 return committedAt;
             }
             case "SAVEPOINT" -> {
@@ -172,9 +203,10 @@ final class Transaction {
                 find(savepoint);
                 dropAfter(savepoint, true);
             }
-            default -> {
-                // SET TRANSACTION: isolation is the real transaction's, which is one for the run.
-            }
+            default ->
+                    // SET TRANSACTION: isolation is the real transaction's, which is one for the
+                    // run.
+                    access(modes);
         }
         return Long.MAX_VALUE;
     }
@@ -198,11 +230,13 @@ final class Transaction {
         committedAt = count();
         savepoints.clear();
         started = false;
+        readOnly = false;
     }
 
     void rollback() throws SQLException {
         rollbackTo(committed);
         savepoints.clear();
         started = false;
+        readOnly = false;
     }
 }

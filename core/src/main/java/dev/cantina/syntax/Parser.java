@@ -5,7 +5,6 @@ import dev.cantina.syntax.Unit.Event;
 import dev.cantina.syntax.Unit.Mode;
 import dev.cantina.syntax.Unit.Parameter;
 import dev.cantina.syntax.Unit.RoutineKind;
-import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.syntax.Unit.Timing;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -296,7 +295,7 @@ public final class Parser {
             reader.expect("RETURNS", "after the parameters of a function");
             returns = Optional.of(reader.sees("TABLE") ? types.table() : types.type());
         }
-        Characteristics characteristics = characteristics();
+        Characteristics characteristics = new CharacteristicsParser(reader).characteristics();
         Optional<Statement> body = Optional.empty();
         if (characteristics.external().isEmpty()) {
             body = Optional.of(statements.statement());
@@ -325,61 +324,6 @@ public final class Parser {
         Optional<Expression> initial =
                 reader.accept("DEFAULT") ? Optional.of(expressions.expression()) : Optional.empty();
         return new Parameter(reader.since(start), mode, name, type, initial);
-    }
-
-    /** The characteristics, in any order (ISO 9075-2, 11.60). */
-    private Characteristics characteristics() {
-        String language = "SQL";
-        Optional<Boolean> deterministic = Optional.empty();
-        Optional<SqlAccess> access = Optional.empty();
-        int resultSets = 0;
-        boolean nullOnNull = false;
-        Optional<Name> specific = Optional.empty();
-        Optional<String> external = Optional.empty();
-        while (true) {
-            if (reader.accept("LANGUAGE")) {
-                language = reader.take().text();
-            } else if (reader.accept("NOT", "DETERMINISTIC")) {
-                deterministic = Optional.of(false);
-            } else if (reader.accept("DETERMINISTIC")) {
-                deterministic = Optional.of(true);
-            } else if (reader.accept("NO", "SQL")) {
-                access = Optional.of(SqlAccess.NO_SQL);
-            } else if (reader.accept("CONTAINS", "SQL")) {
-                access = Optional.of(SqlAccess.CONTAINS_SQL);
-            } else if (reader.accept("READS", "SQL", "DATA")) {
-                access = Optional.of(SqlAccess.READS_SQL_DATA);
-            } else if (reader.accept("MODIFIES", "SQL", "DATA")) {
-                access = Optional.of(SqlAccess.MODIFIES_SQL_DATA);
-            } else if (reader.accept("DYNAMIC", "RESULT", "SETS")) {
-                Token number = reader.take();
-                if (number.kind() != Token.Kind.INTEGER || number.text().length() > 4) {
-                    throw reader.failure(number, "a number of result sets is wanted", "write 1");
-                }
-                resultSets = Integer.parseInt(number.text());
-            } else if (reader.accept("RETURNS", "NULL", "ON", "NULL", "INPUT")) {
-                nullOnNull = true;
-            } else if (reader.accept("CALLED", "ON", "NULL", "INPUT")) {
-                nullOnNull = false;
-            } else if (reader.accept("SQL", "SECURITY")) {
-                reader.take();
-            } else if (reader.accept("SPECIFIC")) {
-                specific = Optional.of(reader.name("a routine"));
-            } else if (reader.accept("PARAMETER", "STYLE")) {
-                reader.take();
-            } else if (reader.accept("EXTERNAL", "NAME")) {
-                external = Optional.of(reader.take().text());
-            } else {
-                return new Characteristics(
-                        language,
-                        deterministic,
-                        access,
-                        resultSets,
-                        nullOnNull,
-                        specific,
-                        external);
-            }
-        }
     }
 
     private Unit trigger(Token first) {

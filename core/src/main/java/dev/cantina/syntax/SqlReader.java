@@ -412,7 +412,7 @@ final class SqlReader {
         Draft inner = new Draft();
         String outer = end;
         end = ")";
-        if (seesQuery() || reader.seesAny("INSERT", "UPDATE", "DELETE")) {
+        if (seesQuery() || CHANGES.contains(reader.peek().text())) {
             query(inner);
             clauses(inner);
         }
@@ -471,6 +471,13 @@ final class SqlReader {
             }
             return;
         }
+        if (reader.seesAny("FINAL", "NEW", "OLD")
+                && reader.peek(1).is("TABLE")
+                && reader.peek(2).is("(")
+                && CHANGES.contains(reader.peek(3).text())) {
+            delta(scope, start, visible);
+            return;
+        }
         if (reader.sees("TABLE", "(")
                 && TokenReader.isName(reader.peek(2))
                 && (reader.peek(3).is("(") || reader.peek(3).is("."))) {
@@ -502,6 +509,26 @@ final class SqlReader {
             return;
         }
         target(scope, start, names, Role.READ, visible);
+    }
+
+    private static final Set<String> CHANGES = Set.of("INSERT", "UPDATE", "DELETE", "MERGE");
+
+    /** {@code {FINAL | NEW | OLD} TABLE (change) [[AS] alias]} (ISO 9075-2, 7.6). */
+    private void delta(Draft scope, Token start, boolean visible) {
+        reader.take();
+        reader.take();
+        Scope inner = child(scope);
+        List<Name> changed =
+                inner.tables().stream()
+                        .filter(t -> t.role() != Role.READ)
+                        .map(TableUse::names)
+                        .findFirst()
+                        .orElse(List.of());
+        Optional<Name> alias = alias();
+        // Its rows stand for no row that could be changed through a cursor.
+        scope.grouped = true;
+        scope.tables.add(
+                new TableUse(reader.since(start), changed, alias, List.of(), Role.READ, visible));
     }
 
     private void call(Draft scope, Token start, List<Name> function) {

@@ -519,7 +519,7 @@ final class StatementParser {
             case "START" -> {
                 reader.expect("TRANSACTION", "after START");
                 verb = TransactionVerb.START;
-                modes = modes();
+                modes = reader.sees(";") || reader.atEnd() ? "" : modes();
             }
             case "SAVEPOINT" -> {
                 verb = TransactionVerb.SAVEPOINT;
@@ -547,14 +547,28 @@ final class StatementParser {
         return new Statement.Transaction(reader.since(first), verb, savepoint, modes, chain);
     }
 
-    /** Isolation and access modes, kept as words. */
+    private static final List<String[]> MODES =
+            List.of(
+                    new String[] {"ISOLATION", "LEVEL", "READ", "UNCOMMITTED"},
+                    new String[] {"ISOLATION", "LEVEL", "READ", "COMMITTED"},
+                    new String[] {"ISOLATION", "LEVEL", "REPEATABLE", "READ"},
+                    new String[] {"ISOLATION", "LEVEL", "SERIALIZABLE"},
+                    new String[] {"READ", "ONLY"},
+                    new String[] {"READ", "WRITE"});
+
+    /** Isolation and access modes, kept as words (ISO 9075-2, 17.3). */
     private String modes() {
-        StringBuilder words = new StringBuilder();
-        while (reader.peek().kind() == Token.Kind.WORD || reader.sees(",")) {
-            Token token = reader.take();
-            words.append(words.length() == 0 || token.is(",") ? "" : " ").append(token.text());
-        }
-        return words.toString();
+        List<String> modes = new ArrayList<>();
+        do {
+            String[] mode =
+                    MODES.stream().filter(words -> reader.sees(words)).findFirst().orElse(null);
+            if (mode == null) {
+                throw reader.expected("READ ONLY, READ WRITE or ISOLATION LEVEL and its name", "");
+            }
+            reader.accept(mode);
+            modes.add(String.join(" ", mode));
+        } while (reader.accept(","));
+        return String.join(", ", modes);
     }
 
     private List<Expression> using() {

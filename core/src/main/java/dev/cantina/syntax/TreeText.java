@@ -84,6 +84,8 @@ public final class TreeText {
         says.access().ifPresent(access -> add(" " + access.name().replace('_', ' ')));
         add(says.resultSets() > 0 ? " DYNAMIC RESULT SETS " + says.resultSets() : "");
         add(says.nullOnNull() ? " RETURNS NULL ON NULL INPUT" : "");
+        says.rights().ifPresent(whose -> add(" SQL SECURITY " + whose));
+        says.comment().ifPresent(text -> add(" COMMENT " + quoted(text)));
         says.specific().ifPresent(name -> add(" SPECIFIC " + name.written()));
         says.external().ifPresent(name -> add(" EXTERNAL NAME " + quoted(name)));
     }

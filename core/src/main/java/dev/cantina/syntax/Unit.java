@@ -50,8 +50,16 @@ public sealed interface Unit extends Node {
             Optional<SqlAccess> access,
             int resultSets,
             boolean nullOnNull,
+            Optional<Rights> rights,
             Optional<Name> specific,
-            Optional<String> external) {}
+            Optional<String> external,
+            Optional<String> comment) {}
+
+    /** Whose rights a routine runs with (ISO 9075-2, 11.60, rights clause). */
+    enum Rights {
+        INVOKER,
+        DEFINER
+    }
 
     /** {@code CREATE [OR REPLACE] PROCEDURE | FUNCTION}. */
     record Routine(

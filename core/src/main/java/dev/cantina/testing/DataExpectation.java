@@ -12,7 +12,6 @@ import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -61,7 +60,7 @@ final class DataExpectation {
     }
 
     private Table table(String name, YamlNode.Mapping tables) throws ProjectException {
-        Optional<Table> table = catalog.table(name.toUpperCase(Locale.ROOT));
+        Optional<Table> table = catalog.tableCalled(name);
         if (table.isPresent()) {
             return table.get();
         }
@@ -180,7 +179,7 @@ final class DataExpectation {
         YamlNode.Mapping mapping = node.mapping("a row of " + table.name());
         Map<Integer, Expectation> row = new LinkedHashMap<>();
         for (Map.Entry<String, YamlNode> field : mapping.fields().entrySet()) {
-            int position = table.position(field.getKey().toUpperCase(Locale.ROOT));
+            int position = table.positionCalled(field.getKey());
             if (position < 0) {
                 List<String> known = table.columns().stream().map(c -> c.name()).toList();
                 throw new ProjectException(

@@ -17,7 +17,6 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -68,7 +67,7 @@ final class StandIns implements StandIn {
     }
 
     private RoutineSymbol routine(String name, YamlNode.Mapping all) throws ProjectException {
-        List<RoutineSymbol> found = catalog.routines(name.toUpperCase(Locale.ROOT));
+        List<RoutineSymbol> found = catalog.routinesCalled(name);
         if (found.isEmpty()) {
             List<String> known = catalog.routines().stream().map(RoutineSymbol::name).toList();
             throw new ProjectException(
