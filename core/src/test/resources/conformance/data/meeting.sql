@@ -105,7 +105,7 @@ END;
 -- behaviour: a field of a row in an array is read and set
 CREATE PROCEDURE p (OUT v INTEGER, OUT w VARCHAR(5))
 BEGIN
-  DECLARE a ROW(x INTEGER, y VARCHAR(5)) ARRAY[3];
+  DECLARE a ROW(x INTEGER, y VARCHAR(5)) ARRAY[3] DEFAULT ARRAY[];
   DECLARE r ROW(x INTEGER, y VARCHAR(5));
   SET r.x = 1;
   SET r.y = 'one';

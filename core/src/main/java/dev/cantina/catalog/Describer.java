@@ -6,6 +6,7 @@ import dev.cantina.types.SqlType;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 /** Asks a database what it makes of a statement, without running it. */
@@ -76,6 +77,14 @@ public interface Describer {
 
     /** What names a row of a table in a statement, whatever its key. */
     String rowIdentity();
+
+    /**
+     * What stands before and behind an UPDATE of one row so that it gives the row's identity as it
+     * is afterwards; empty where that stays what it was, or can't be had.
+     */
+    default Optional<List<String>> identityAfter(Table table) {
+        return Optional.empty();
+    }
 
     /**
      * Prepares a statement.

@@ -46,11 +46,22 @@ public final class Advice {
 
     private static final String RIGHTS = "rights-not-shown";
 
+    /** Said where it is bound: a constant that its target can't hold. */
+    static final String NEVER_FITS = "never-fits";
+
     /** The names of all rules. */
     public static List<String> names() {
         List<String> names = new ArrayList<>(RULES.stream().map(Rule::name).toList());
         names.add(RIGHTS);
+        names.add(NEVER_FITS);
         return names;
+    }
+
+    /** Without the advice that nobody wants to hear. */
+    List<Problem> wanted(List<Problem> problems) {
+        List<Problem> wanted = new ArrayList<>(problems);
+        wanted.removeIf(p -> !p.isError() && (silenced.contains(p.rule()) || Silence.covers(p)));
+        return wanted;
     }
 
     /** What a database without users can't show of a routine. */

@@ -17,6 +17,7 @@ import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 
 /**
@@ -56,6 +57,7 @@ public final class Binder {
     public Result bind(RoutineSymbol symbol) {
         Binding binding = new Binding(catalog, describer, new ArrayList<>());
         Unit.Routine tree = symbol.tree();
+        binding.watchesWarnings = watchesWarnings(tree.span());
         binding.module = symbol.module();
         binding.access = tree.characteristics().access().orElse(Unit.SqlAccess.MODIFIES_SQL_DATA);
         Scope scope = moduleScope(symbol.module()).block(Optional.of(tree.name()), null);
@@ -116,6 +118,14 @@ public final class Binder {
                 body);
     }
 
+    /** Whether a handler of warnings, or a look at the diagnostics area, may stand in a text. */
+    private static boolean watchesWarnings(Span text) {
+        String words = text.text().toUpperCase(Locale.ROOT);
+        return words.contains("SQLWARNING")
+                || words.contains("'01")
+                || words.contains("DIAGNOSTICS");
+    }
+
     /** The conditions of a module, which its routines see. */
     private static Scope moduleScope(Optional<ModuleSymbol> module) {
         Scope scope = Scope.EMPTY;
@@ -148,6 +158,7 @@ public final class Binder {
     public Result bind(TriggerSymbol symbol) {
         Binding binding = new Binding(catalog, describer, new ArrayList<>());
         Unit.Trigger tree = symbol.tree();
+        binding.watchesWarnings = watchesWarnings(tree.span());
         Table table = symbol.table();
         for (Name column : tree.columns()) {
             if (table.column(column.key()).isEmpty()) {
@@ -274,6 +285,7 @@ public final class Binder {
     /** Binds the statements of a script, one after the other, as one piece of code. */
     public Result bindScript(String name, Span span, List<Statement> script) {
         Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        binding.watchesWarnings = watchesWarnings(span);
         SqlBinder sql = new SqlBinder(binding);
         ExpressionBinder expressions = new ExpressionBinder(binding, sql);
         StatementBinder statements =

@@ -9,6 +9,7 @@ import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -31,6 +32,9 @@ final class Binding {
     int cursors;
     int handlers;
     boolean asksDiagnostics;
+
+    /** Whether something in the routine may ask whether there was a warning. */
+    boolean watchesWarnings;
 
     /** A trigger's transition tables. */
     Optional<DeclaredTable> oldTable = Optional.empty();
@@ -95,6 +99,15 @@ final class Binding {
                         false,
                         false);
         return Optional.of(new DeclaredTable(tables++, table, made.sqlName(), preserve, readOnly));
+    }
+
+    /** What makes an UPDATE of a table's row give its identity; see the describer. */
+    Optional<List<String>> identityAfter(SqlText.TableUse use) {
+        Optional<Table> table =
+                use.names().isEmpty()
+                        ? Optional.empty()
+                        : catalog.table(use.names().get(use.names().size() - 1));
+        return table.flatMap(t -> describer.flatMap(d -> d.identityAfter(t)));
     }
 
     /** What stands for a statement that could not be bound; it is never run. */

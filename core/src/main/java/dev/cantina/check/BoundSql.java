@@ -16,6 +16,7 @@ import java.util.regex.Pattern;
  * @param columns what it gives, where the database was asked
  * @param tables the keys of the tables in it
  * @param source the statement as its author wrote it
+ * @param counts how many columns more it gives at its end: the NULLs that each aggregate left out
  */
 public record BoundSql(
         Span span,
@@ -25,7 +26,8 @@ public record BoundSql(
         List<BoundExpression> parameters,
         List<SqlType.Field> columns,
         Set<String> tables,
-        SqlText source) {
+        SqlText source,
+        int counts) {
     private static final Pattern END =
             Pattern.compile(
                     "(?i)\\s*(\\z|[),;]|(AND|OR|WHERE|GROUP|ORDER|FETCH|LIMIT|RETURNING)\\b)");
@@ -84,6 +86,14 @@ public record BoundSql(
                 || type instanceof SqlType.Exact
                 || type instanceof SqlType.Date
                 || type instanceof SqlType.Text text && text.shape() == SqlType.Shape.VARYING;
+    }
+
+    /** Whether it is an UPDATE of a cursor's row that gives its identity afterwards. */
+    public boolean givesIdentity() {
+        return verb.equals("UPDATE")
+                && source.positioned().isPresent()
+                && (pieces.get(0).startsWith("SELECT ")
+                        || pieces.get(pieces.size() - 1).endsWith(" RETURNING ctid"));
     }
 
     /** Whether it changes rows or tables; a query does so over the rows of a change. */

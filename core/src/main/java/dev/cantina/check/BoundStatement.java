@@ -40,6 +40,9 @@ public sealed interface BoundStatement {
         /** An element of an array variable, counted from 1. */
         record OfArray(Variable variable, BoundExpression index) implements Target {}
 
+        /** A field, counted from 0, of an element that is a row. */
+        record OfElement(Variable variable, BoundExpression index, int field) implements Target {}
+
         /**
          * A variable of a module; {@code variable} is a hidden one that holds the value on its way.
          */

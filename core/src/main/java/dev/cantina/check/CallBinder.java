@@ -131,6 +131,16 @@ final class CallBinder {
             return Optional.of(
                     new Statement.Target(reference.span(), reference.names(), Optional.empty()));
         }
+        if (argument instanceof Expression.FieldOf field
+                && field.row() instanceof Expression.Element element
+                && element.array() instanceof Expression.Reference array) {
+            return Optional.of(
+                    new Statement.Target(
+                            field.span(),
+                            array.names(),
+                            Optional.of(element.index()),
+                            Optional.of(field.field())));
+        }
         return argument instanceof Expression.Element element
                         && element.array() instanceof Expression.Reference array
                 ? Optional.of(

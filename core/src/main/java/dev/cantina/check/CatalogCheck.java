@@ -4,6 +4,7 @@ import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Problem;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -83,7 +84,15 @@ public final class CatalogCheck {
         }
         Map<TriggerSymbol, TriggerCycle.Effects> triggers = new LinkedHashMap<>();
         for (TriggerSymbol trigger : catalog.triggers()) {
-            Found one = judge(binder.bind(trigger), advice);
+            Found one;
+            try {
+                one = judge(binder.bind(trigger), advice);
+            } catch (RuntimeException | StackOverflowError e) {
+                one =
+                        new Found(
+                                List.of(defect(trigger.tree().name(), e)),
+                                TriggerCycle.Effects.NONE);
+            }
             all.addAll(one.problems());
             triggers.put(trigger, one.effects());
         }
@@ -109,7 +118,24 @@ public final class CatalogCheck {
         }
     }
 
+    /** One defect must not take all that was found with it. */
     private Found look(RoutineSymbol routine, Advice advice) {
+        try {
+            return looked(routine, advice);
+        } catch (RuntimeException | StackOverflowError e) {
+            return new Found(List.of(defect(routine.tree().name(), e)), TriggerCycle.Effects.NONE);
+        }
+    }
+
+    private static Problem defect(Name name, Throwable e) {
+        return Problem.error(
+                name.span(),
+                "defect",
+                "a defect of Cantina's own keeps " + name + " from being checked: " + e,
+                "please report it, with this routine");
+    }
+
+    private Found looked(RoutineSymbol routine, Advice advice) {
         if (routine.tree().body().isEmpty()) {
             return new Found(externals.apply(routine).stream().toList(), TriggerCycle.Effects.NONE);
         }
@@ -121,7 +147,7 @@ public final class CatalogCheck {
     }
 
     private static Found judge(Binder.Result result, Advice advice) {
-        List<Problem> problems = new ArrayList<>(result.problems());
+        List<Problem> problems = advice.wanted(result.problems());
         if (problems.stream().noneMatch(Problem::isError)) {
             problems.addAll(advice.of(result.routine()));
         }

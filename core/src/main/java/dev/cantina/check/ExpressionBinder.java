@@ -11,6 +11,7 @@ import dev.cantina.check.BoundExpression.Option;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.ConditionException;
@@ -130,6 +131,9 @@ final class ExpressionBinder {
                     bind(difference.earlier(), scope),
                     difference.fields());
         }
+        if (e instanceof Expression.FieldOf field) {
+            return fieldOf(field, scope);
+        }
         if (e instanceof Expression.Element element) {
             return element(element, scope);
         }
@@ -198,11 +202,19 @@ final class ExpressionBinder {
         try {
             return new Constant(constant.span(), Conversion.store(constant.value(), type), type);
         } catch (ConditionException never) {
-            binding.error(
-                    constant.span(),
-                    "wrong-type",
-                    "this can never be stored in " + where + ": " + never.condition().message());
-            return new Constant(constant.span(), null, type);
+            binding.problems.add(
+                    Problem.advice(
+                            constant.span(),
+                            Advice.NEVER_FITS,
+                            "this can never be stored in "
+                                    + where
+                                    + ": "
+                                    + never.condition().message()
+                                    + "; it is "
+                                    + never.condition().sqlstate()
+                                    + " where it is reached",
+                            "store a value that fits"));
+            return new Convert(constant.span(), constant, type, true);
         }
     }
 
@@ -612,6 +624,46 @@ final class ExpressionBinder {
         return common;
     }
 
+    private BoundExpression fieldOf(Expression.FieldOf e, Scope scope) {
+        BoundExpression row = bind(e.row(), scope);
+        if (row.type() instanceof SqlType.Unknown) {
+            return new Constant(e.span(), null, SqlType.NULL);
+        }
+        int index = fieldIndex(row.type(), e.field());
+        return index < 0
+                ? new Constant(e.span(), null, SqlType.NULL)
+                : new BoundExpression.Field(
+                        e.span(),
+                        row,
+                        index,
+                        ((SqlType.Row) row.type()).fields().get(index).type());
+    }
+
+    /** The position of a row's field; -1, with the error said, where there is none. */
+    int fieldIndex(SqlType type, Name field) {
+        if (!(type instanceof SqlType.Row row)) {
+            binding.error(
+                    field.span(),
+                    "wrong-type",
+                    "only a row has fields, and this is of type " + type.sql());
+            return -1;
+        }
+        for (int i = 0; i < row.fields().size(); i++) {
+            String name = row.fields().get(i).name();
+            if (field.delimited()
+                    ? name.equals(field.text())
+                    : name.equalsIgnoreCase(field.text())) {
+                return i;
+            }
+        }
+        binding.unknown(
+                field.span(),
+                "field",
+                field.text(),
+                row.fields().stream().map(SqlType.Field::name).toList());
+        return -1;
+    }
+
     private BoundExpression element(Expression.Element e, Scope scope) {
         BoundExpression array = bind(e.array(), scope);
         BoundExpression index = stored(e.index(), SqlType.BIGINT, scope, "an index");
@@ -935,7 +987,8 @@ final class ExpressionBinder {
                         arguments,
                         List.of(),
                         java.util.Set.of(),
-                        SqlText.plain(call.span(), "SELECT"));
+                        SqlText.plain(call.span(), "SELECT"),
+                        0);
         return new BoundExpression.Ask(call.span(), text, type);
     }
 

@@ -7,6 +7,7 @@ import dev.cantina.syntax.SqlText.TableUse;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.SqlWords.Word;
 import dev.cantina.types.SqlType;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
@@ -53,6 +54,65 @@ public final class QueryFacts {
             return !words.hasAny("WHERE");
         }
         return aggregates(words, 1, from);
+    }
+
+    /**
+     * The aggregates in the select list of a query.
+     *
+     * @param from where its FROM begins
+     * @param arguments what each is of, as written
+     */
+    record Aggregates(int from, List<String> arguments) {}
+
+    /**
+     * Those of a query that is one SELECT and no more; empty where none of them can leave NULLs
+     * out.
+     */
+    static Optional<Aggregates> aggregates(String query) {
+        SqlWords words = SqlWords.of(query);
+        int from = words.find("FROM");
+        if (!words.sees(0, "SELECT")
+                || from < 0
+                || words.hasAny("UNION", "EXCEPT", "INTERSECT")
+                || words.sees(1, "DISTINCT")) {
+            return Optional.empty();
+        }
+        List<String> arguments = new ArrayList<>();
+        List<Word> all = words.all();
+        for (int i = 1; i < from; i++) {
+            if (words.sees(i, "(", "SELECT") || words.sees(i, "(", "WITH")) {
+                i = words.closing(i);
+                continue;
+            }
+            boolean call =
+                    all.get(i).kind() == SqlWords.Kind.WORD
+                            && AGGREGATES.contains(all.get(i).text())
+                            && words.sees(i + 1, "(")
+                            && !all.get(i - 1).is(".");
+            if (call) {
+                int close = words.closing(i + 1);
+                boolean other = words.sees(close + 1, "OVER") || words.sees(close + 1, "FILTER");
+                int start =
+                        words.sees(i + 2, "DISTINCT") || words.sees(i + 2, "ALL") ? i + 3 : i + 2;
+                // An argument of one name alone: what else it may be would have to be sent twice.
+                boolean name = true;
+                for (int k = start; k < close; k++) {
+                    name &= all.get(k).isName() || words.sees(k, ".");
+                }
+                if (!other && name && start < close) {
+                    arguments.add(words.between(start, close));
+                }
+                i = close;
+            }
+        }
+        return arguments.isEmpty()
+                ? Optional.empty()
+                : Optional.of(new Aggregates(all.get(from).start(), arguments));
+    }
+
+    /** Whether an aggregate of a query may leave a NULL out, so that there is a warning of that. */
+    public static boolean mayDropNulls(BoundSql sql) {
+        return aggregates(sql.source().span().text()).isPresent();
     }
 
     /** Whether an aggregate of the query itself stands in its select list. */

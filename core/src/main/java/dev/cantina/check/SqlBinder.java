@@ -57,6 +57,41 @@ final class SqlBinder {
         }
     }
 
+    /** How many columns the query has more than was written. */
+    private int counts;
+
+    /**
+     * A query of one row, with the number of NULLs that each of its aggregates leaves out, where
+     * somebody may look for that (ISO 9075-2, 10.9: 01003).
+     */
+    BoundSql counting(SqlText query, Scope scope) {
+        Optional<QueryFacts.Aggregates> aggregates =
+                binding.watchesWarnings
+                        ? QueryFacts.aggregates(query.span().text())
+                        : Optional.empty();
+        if (aggregates.isEmpty()) {
+            return bind(query, scope);
+        }
+        int from = query.span().start() + aggregates.get().from();
+        StringBuilder more = new StringBuilder();
+        for (String argument : aggregates.get().arguments()) {
+            more.append(", COUNT(*) - COUNT(").append(argument).append(") ");
+        }
+        counts = aggregates.get().arguments().size();
+        addition =
+                Optional.of(
+                        new Replacement(
+                                new Span(query.span().source(), from, from),
+                                List.of(),
+                                more.toString()));
+        try {
+            return bind(query, scope);
+        } finally {
+            addition = Optional.empty();
+            counts = 0;
+        }
+    }
+
     /** A stretch of the text that is sent as something else. */
     private sealed interface Place {
         Span span();
@@ -132,7 +167,7 @@ final class SqlBinder {
                             + ", and this reads data",
                     "say READS SQL DATA, or say nothing: it is found out from the body");
         }
-        BoundSql whole = bound(text, pieces, parameters, List.of(), tables);
+        BoundSql whole = bound(text, pieces, parameters, List.of(), tables, 0);
         if (binding.access != Unit.SqlAccess.MODIFIES_SQL_DATA
                 && text.isQuery()
                 && whole.changes()) {
@@ -156,7 +191,8 @@ final class SqlBinder {
             }
         }
         List<SqlType.Field> columns = describe(text, pieces, parameters);
-        return bound(text, pieces, parameters, columns, tables);
+        int shown = Math.max(0, columns.size() - counts);
+        return bound(text, pieces, parameters, columns.subList(0, shown), tables, counts);
     }
 
     /** The divisions of whole numbers, where the database would keep decimals. */
@@ -184,7 +220,8 @@ final class SqlBinder {
             List<String> pieces,
             List<BoundExpression> parameters,
             List<SqlType.Field> columns,
-            Set<String> tables) {
+            Set<String> tables,
+            int counts) {
         return new BoundSql(
                 text.span(),
                 text.verb(),
@@ -193,7 +230,8 @@ final class SqlBinder {
                 List.copyOf(parameters),
                 columns,
                 tables,
-                text);
+                text,
+                counts);
     }
 
     /** The text of a statement as it is put together, with the values in it. */

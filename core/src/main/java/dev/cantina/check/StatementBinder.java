@@ -68,7 +68,7 @@ final class StatementBinder {
             return setSeveral(several, scope);
         }
         if (s instanceof Statement.SelectInto into) {
-            return fill(s, into.targets(), sql.bind(into.query(), scope), true, scope);
+            return fill(s, into.targets(), sql.counting(into.query(), scope), true, scope);
         }
         if (s instanceof Statement.If choice) {
             int at = place(s, scope, "IF");
@@ -410,7 +410,7 @@ final class StatementBinder {
 
     private BoundStatement setSeveral(Statement.SetSeveral several, Scope scope) {
         if (several.query().isPresent()) {
-            BoundSql query = sql.bind(several.query().get(), scope);
+            BoundSql query = sql.counting(several.query().get(), scope);
             return fill(several, several.targets(), query, false, scope);
         }
         int at = place(several, scope, "SET");
@@ -739,7 +739,12 @@ final class StatementBinder {
         if (positioned.isPresent() && !position(data, positioned.get(), scope)) {
             return binding.nothing(data.span());
         }
-        BoundSql text = sql.bind(data.sql(), scope);
+        List<String> around =
+                positioned
+                        .filter(p -> data.sql().verb().equals("UPDATE"))
+                        .flatMap(p -> binding.identityAfter(data.sql().scope().tables().get(0)))
+                        .orElse(List.of("", ""));
+        BoundSql text = sql.bind(data.sql(), scope, around.get(0), around.get(1));
         Matcher making = MAKING.matcher(data.span().text());
         if (making.find()) {
             binding.made.add(making.group(1).toUpperCase(java.util.Locale.ROOT));

@@ -52,6 +52,13 @@ final class TargetBinder {
             }
             BoundExpression index =
                     expressions.stored(written.index().get(), SqlType.BIGINT, scope, "an index");
+            if (written.field().isPresent()) {
+                SqlType element = ((SqlType.Array) read.type()).element();
+                int field = expressions.fieldIndex(element, written.field().get());
+                return field < 0
+                        ? lost(written.span())
+                        : new Target.OfElement(read.variable(), index, field);
+            }
             return new Target.OfArray(read.variable(), index);
         }
         return new Target.Whole(read.variable());
@@ -111,6 +118,10 @@ final class TargetBinder {
         }
         if (target instanceof Target.OfArray element) {
             return ((SqlType.Array) element.variable().type()).element();
+        }
+        if (target instanceof Target.OfElement element) {
+            SqlType.Row row = (SqlType.Row) ((SqlType.Array) element.variable().type()).element();
+            return row.fields().get(element.field()).type();
         }
         return target.variable().type();
     }

@@ -109,6 +109,8 @@ public final class Walker {
     private static void target(BoundStatement.Target target, Consumer<BoundExpression> deep) {
         if (target instanceof BoundStatement.Target.OfArray element) {
             deep.accept(element.index());
+        } else if (target instanceof BoundStatement.Target.OfElement element) {
+            deep.accept(element.index());
         }
     }
 

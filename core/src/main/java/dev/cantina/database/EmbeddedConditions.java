@@ -56,6 +56,11 @@ final class EmbeddedConditions {
         String state =
                 STATES.getOrDefault(
                         code, error.getSQLState() == null ? "HY000" : error.getSQLState());
+        if (String.valueOf(error.getMessage()).contains("target record already")) {
+            // MERGE has met a row a second time, which the engine calls a duplicate.
+            return new Condition(
+                    "21000", "MERGE meets a row of its table more than once", Map.of());
+        }
         if (state.startsWith("90") || state.startsWith("HY")) {
             state = "58000";
         }

@@ -381,6 +381,24 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     }
 
     @Override
+    public Optional<List<String>> identityAfter(Table table) {
+        // A whole number that is the key is the row's identity too.
+        return table.primaryKey().size() == 1
+                        && table.columns().get(table.primaryKey().get(0)).type()
+                                instanceof SqlType.Integral
+                ? Optional.of(
+                        List.of(
+                                "SELECT "
+                                        + quoted(
+                                                table.columns()
+                                                        .get(table.primaryKey().get(0))
+                                                        .key())
+                                        + " FROM FINAL TABLE (",
+                                ")"))
+                : Optional.empty();
+    }
+
+    @Override
     public String rowIdentity() {
         return "_ROWID_";
     }

@@ -33,6 +33,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.Set;
 import org.postgresql.util.PGInterval;
@@ -621,6 +622,11 @@ public final class PostgresDatabase implements ServerDatabase {
                 .map(s -> s + key.substring(dot).toLowerCase(Locale.ROOT))
                 .findFirst()
                 .orElse('"' + key + '"');
+    }
+
+    @Override
+    public Optional<List<String>> identityAfter(Table table) {
+        return Optional.of(List.of("", " RETURNING ctid"));
     }
 
     @Override

@@ -9,6 +9,8 @@ import dev.cantina.check.QueryFacts;
 import dev.cantina.check.Walker;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Statement.TransactionVerb;
+import dev.cantina.types.ConditionException;
+import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import java.util.HashMap;
@@ -331,7 +333,10 @@ final class Effects {
             classes.add("20");
         } else if (s instanceof BoundStatement.Assign assign) {
             assign.assignments().stream()
-                    .filter(a -> a.target() instanceof Target.OfArray)
+                    .filter(
+                            a ->
+                                    a.target() instanceof Target.OfArray
+                                            || a.target() instanceof Target.OfElement)
                     .forEach(a -> classes.add("22"));
         } else if (s instanceof BoundStatement.Transaction t && !ends(t)) {
             classes.add("25");
@@ -368,6 +373,16 @@ final class Effects {
                 && !function.startsWith("TRIM ");
     }
 
+    private static boolean fits(BoundExpression.Constant constant, SqlType to) {
+        try {
+            Conversion.store(constant.value(), to);
+            return constant.type() instanceof SqlType.Integral
+                    && (to instanceof SqlType.Integral || to instanceof SqlType.Exact);
+        } catch (ConditionException e) {
+            return false;
+        }
+    }
+
     private static boolean canFail(BoundExpression operand, SqlType to) {
         SqlType from = operand.type();
         if (operand instanceof BoundExpression.Constant constant) {
@@ -375,8 +390,7 @@ final class Effects {
                     && !(to instanceof SqlType.Text text
                             && constant.value() instanceof String value
                             && (text.length() == 0 || value.length() <= text.length()))
-                    && !(from instanceof SqlType.Integral && to instanceof SqlType.Integral)
-                    && !(from instanceof SqlType.Integral && to instanceof SqlType.Exact);
+                    && !fits(constant, to);
         }
         if (from.equals(to) || to instanceof SqlType.Bool) {
             return false;

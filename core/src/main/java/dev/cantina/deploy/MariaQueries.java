@@ -34,6 +34,7 @@ final class MariaQueries {
 
     void fill(BoundStatement.Fill fill, Handlers around) {
         Span span = body.span(fill.at());
+        DroppedNulls.refuse(fill, around, span, "MariaDB");
         List<String> targets = new ArrayList<>();
         fill.targets().forEach(t -> targets.add(named.of(t, span)));
         boolean handled = around.completion("02000").isPresent();

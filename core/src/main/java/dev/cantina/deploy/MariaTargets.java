@@ -14,7 +14,7 @@ final class MariaTargets {
 
     /** The words for a target. */
     String of(Target target, Span span) {
-        if (target instanceof Target.OfArray) {
+        if (target instanceof Target.OfArray || target instanceof Target.OfElement) {
             throw new Refusal(span, "MariaDB has no arrays");
         }
         if (target instanceof Target.OfRow field) {

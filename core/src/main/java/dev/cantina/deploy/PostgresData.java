@@ -206,6 +206,7 @@ final class PostgresData {
     // ---------------------------------------------------------------- rows into variables
 
     private void fill(BoundStatement.Fill fill, Handlers around) {
+        DroppedNulls.refuse(fill, around, body.span(fill.at()), "PostgreSQL");
         List<SqlType.Field> columns = fill.query().columns();
         boolean plain =
                 fill.targets().stream().allMatch(t -> t instanceof Target.Whole)

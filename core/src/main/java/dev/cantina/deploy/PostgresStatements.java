@@ -60,6 +60,9 @@ final class PostgresStatements {
     /** A variable, or the field of a row, as it is set. */
     String target(Target target, int at) {
         Variable variable = target.variable();
+        if (target instanceof Target.OfElement) {
+            throw new Refusal(body.span(at), "rows in arrays are not taken to PostgreSQL");
+        }
         if (target instanceof Target.OfModule) {
             return variable.name();
         }

@@ -64,6 +64,11 @@ public final class Cursor {
         deleted = true;
     }
 
+    /** The row that it stands on is known by something else now. */
+    void rowMoved(Object identity) {
+        identities.set(position - 1, identity);
+    }
+
     /** Whether COMMIT closes it. */
     boolean endsWithTransaction() {
         return symbol.lifetime() == CursorSymbol.Lifetime.TRANSACTION;

@@ -14,6 +14,7 @@ import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import java.sql.SQLException;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -142,9 +143,11 @@ public final class DataAccess {
             changing = site;
             depth++;
             long rows =
-                    data
-                            ? statements.update(site, values)
-                            : changeSchema(() -> statements.update(site, values));
+                    site.movesAt() >= 0
+                            ? moved(frame, site, values)
+                            : data
+                                    ? statements.update(site, values)
+                                    : changeSchema(() -> statements.update(site, values));
             if (site.deletesAt() >= 0 && rows > 0) {
                 frame.cursors[site.deletesAt()].rowDeleted();
             }
@@ -158,6 +161,15 @@ public final class DataAccess {
             changing = outer;
             depth = before;
         }
+    }
+
+    /** Changes a cursor's row, and tells the cursor what it is known by from now on. */
+    private long moved(Frame frame, DataSite site, Object[] values) throws SQLException {
+        ResultRows rows = statements.query(site, values, 2);
+        if (!rows.rows().isEmpty()) {
+            frame.cursors[site.movesAt()].rowMoved(rows.rows().get(0)[0]);
+        }
+        return rows.rows().size();
     }
 
     /** The statement that changes rows right now; null where none does. */
@@ -243,6 +255,13 @@ public final class DataAccess {
         }
     }
 
+    private void droppedNull(DataSite site) {
+        Condition warning = new Condition("01003", "an aggregate has left a NULL out");
+        diagnostics.set(
+                new Diagnostics.Area(warning, 1, site.command(), session.top().routine().name()));
+        session.noticed(warning);
+    }
+
     private ResultRows query(DataSite site, Object[] values, long most) {
         return asking(
                 site,
@@ -298,14 +317,25 @@ public final class DataAccess {
      * @param width how many values are wanted, or -1 where the whole row is
      */
     public Object[] oneRow(DataSite site, Object[] values, int width) {
+        int counts = site.sql().counts();
         Object[] row =
                 asking(
                         site,
                         values,
-                        () -> statements.oneRow(site, values, width),
+                        () -> statements.oneRow(site, values, width < 0 ? width : width + counts),
                         found -> found == null ? 0 : 1);
-        succeeded(site, row == null ? 0 : 1, row == null);
-        return row;
+        if (row == null || counts == 0) {
+            succeeded(site, row == null ? 0 : 1, row == null);
+            return row;
+        }
+        succeeded(site, 1, false);
+        int shown = row.length - counts;
+        for (int i = shown; i < row.length; i++) {
+            if (row[i] instanceof Number dropped && dropped.longValue() > 0) {
+                droppedNull(site);
+            }
+        }
+        return Arrays.copyOf(row, shown);
     }
 
     /** The only row of a result, or null; 21000 where there are two. */

@@ -18,6 +18,7 @@ import java.util.stream.Collectors;
  * @param changesInside whether it is a query over the rows of a change
  * @param command the statement's code in the diagnostics area
  * @param deletesAt the slot of the cursor whose row it deletes, or -1
+ * @param movesAt the slot of the cursor whose row may have another identity afterwards, or -1
  * @param limits for each parameter the characters that its column holds; 0 for any
  * @param small for each parameter whether it is a whole number of at most 32 bits
  */
@@ -29,6 +30,7 @@ public record DataSite(
         boolean changesInside,
         String command,
         int deletesAt,
+        int movesAt,
         int[] limits,
         boolean[] small) {
     DataSite(int id, BoundSql sql, Catalog catalog) {
@@ -39,7 +41,8 @@ public record DataSite(
                 sql.changesRows(),
                 sql.query() && sql.changes(),
                 command(sql),
-                deletesAt(sql),
+                slot(sql, sql.verb().equals("DELETE")),
+                slot(sql, sql.givesIdentity()),
                 TextLimits.of(sql, catalog),
                 small(sql.parameters()));
     }
@@ -53,9 +56,9 @@ public record DataSite(
         };
     }
 
-    private static int deletesAt(BoundSql sql) {
+    private static int slot(BoundSql sql, boolean wanted) {
         return sql.parameters().stream()
-                .filter(p -> sql.verb().equals("DELETE"))
+                .filter(p -> wanted)
                 .filter(BoundExpression.CursorRow.class::isInstance)
                 .mapToInt(p -> ((BoundExpression.CursorRow) p).cursor().slot())
                 .findFirst()

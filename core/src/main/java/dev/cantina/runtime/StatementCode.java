@@ -717,6 +717,23 @@ final class StatementCode {
                     Support.class, "withElement", "(" + OBJECT + "J" + OBJECT + "I)" + OBJECT);
             int array = code.keep(Carrier.OBJECT);
             expressions.storeObject(element.variable(), array);
+        } else if (target instanceof Target.OfElement element) {
+            SqlType.Array type = (SqlType.Array) element.variable().type();
+            expressions.object(element.index());
+            int index = code.keep(Carrier.OBJECT);
+            code.getValue(element.variable());
+            code.load(Carrier.OBJECT, index);
+            code.callStatic(Session.class, "index", "(" + OBJECT + ")J");
+            code.push(((SqlType.Row) type.element()).fields().size());
+            code.push(element.field());
+            code.load(Carrier.OBJECT, local);
+            code.push(type.maximum());
+            code.callStatic(
+                    Support.class,
+                    "withElementField",
+                    "(" + OBJECT + "JII" + OBJECT + "I)" + OBJECT);
+            int array = code.keep(Carrier.OBJECT);
+            expressions.storeObject(element.variable(), array);
         }
     }
 
@@ -750,6 +767,10 @@ final class StatementCode {
         }
         if (target instanceof Target.OfArray element) {
             return ((SqlType.Array) element.variable().type()).element();
+        }
+        if (target instanceof Target.OfElement element) {
+            SqlType.Row row = (SqlType.Row) ((SqlType.Array) element.variable().type()).element();
+            return row.fields().get(element.field()).type();
         }
         return target.variable().type();
     }

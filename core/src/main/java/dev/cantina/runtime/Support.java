@@ -29,6 +29,18 @@ public final class Support {
         return fields;
     }
 
+    /** An array whose element, a row, has another value in a field. */
+    public static Object withElementField(
+            Object array, long index, int size, int field, Object value, int maximum) {
+        Object row = null;
+        if (array != null && index >= 1 && index <= ((Object[]) array).length) {
+            row = ((Object[]) array)[(int) index - 1];
+        }
+        // Another element may hold the same row.
+        Object own = row == null ? null : ((Object[]) row).clone();
+        return withElement(array, index, withField(own, size, field, value), maximum);
+    }
+
     /** An element of an array, counted from 1; 2202E where there is none. */
     public static Object element(Object array, long index) {
         if (array == null) {

@@ -72,6 +72,9 @@ public sealed interface Expression extends Node {
         }
     }
 
+    /** {@code a[i].f}: a field of a row that no name alone names. */
+    record FieldOf(Span span, Expression row, Name field) implements Expression {}
+
     record Negation(Span span, Expression operand) implements Expression {}
 
     record Not(Span span, Expression operand) implements Expression {}

@@ -231,6 +231,10 @@ final class ExpressionParser {
             Expression index = expression();
             reader.expect("]", "after the index");
             value = new Expression.Element(reader.since(first), value, index);
+            if (reader.accept(".")) {
+                Name field = anyName();
+                value = new Expression.FieldOf(reader.since(first), value, field);
+            }
         }
         return value;
     }

@@ -28,7 +28,12 @@ public sealed interface Statement extends Node {
             implements Statement {}
 
     /** What can be assigned to: a variable, an element of it, a field of it. */
-    record Target(Span span, List<Name> names, Optional<Expression> index) implements Node {
+    record Target(Span span, List<Name> names, Optional<Expression> index, Optional<Name> field)
+            implements Node {
+        public Target(Span span, List<Name> names, Optional<Expression> index) {
+            this(span, names, index, Optional.empty());
+        }
+
         public Target {
             names = List.copyOf(names);
         }

@@ -301,7 +301,7 @@ final class StatementParser {
         return targets;
     }
 
-    /** {@code target ::= name { . name } ['[' index ']']}. */
+    /** {@code target ::= name { . name } ['[' index ']' [. field]]}. */
     private Statement.Target target() {
         Token first = reader.peek();
         List<Name> names = new ArrayList<>();
@@ -314,7 +314,11 @@ final class StatementParser {
             index = Optional.of(expressions.expression());
             reader.expect("]", "after the index");
         }
-        return new Statement.Target(reader.since(first), names, index);
+        Optional<Name> field =
+                index.isPresent() && reader.accept(".")
+                        ? Optional.of(expressions.anyName())
+                        : Optional.empty();
+        return new Statement.Target(reader.since(first), names, index, field);
     }
 
     private Statement select() {

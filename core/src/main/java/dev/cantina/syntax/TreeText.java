@@ -388,6 +388,7 @@ public final class TreeText {
     private TreeText target(Statement.Target target) {
         add(names(target.names(), "."));
         target.index().ifPresent(e -> add("[").expression(e).add("]"));
+        target.field().ifPresent(name -> add("." + name.written()));
         return this;
     }
 
@@ -426,6 +427,7 @@ public final class TreeText {
                         || e instanceof Expression.Reference
                         || e instanceof Expression.Call call && !call.key().equals("OVERLAPS")
                         || e instanceof Expression.Element
+                        || e instanceof Expression.FieldOf
                         || e instanceof Expression.Cast
                         || e instanceof Expression.Case
                         || e instanceof Expression.ScalarQuery
@@ -472,6 +474,9 @@ public final class TreeText {
         }
         if (e instanceof Expression.Exists exists) {
             return add("EXISTS (").sql(exists.query()).add(")");
+        }
+        if (e instanceof Expression.FieldOf field) {
+            return expression(field.row()).add("." + field.field().written());
         }
         if (e instanceof Expression.Element element) {
             return operand(element.array()).add("[").expression(element.index()).add("]");
