@@ -21,11 +21,13 @@ public final class Catalog {
     private final List<ModuleSymbol> modules;
     private final Map<Unit, List<Problem>> errors;
     private final List<Fault> faults;
+    private final Optional<String> schema;
 
     /**
      * @param errors what is wrong with the text of the routines, triggers and modules, by their
      *     trees
      * @param faults what could not be taken at all
+     * @param schema the key of the schema that the routines say they are in
      */
     Catalog(
             Collection<Table> tables,
@@ -33,7 +35,8 @@ public final class Catalog {
             Collection<TriggerSymbol> triggers,
             Collection<ModuleSymbol> modules,
             Map<Unit, List<Problem>> errors,
-            Collection<Fault> faults) {
+            Collection<Fault> faults,
+            Optional<String> schema) {
         Map<String, Table> byName = new LinkedHashMap<>();
         tables.forEach(table -> byName.put(table.key(), table));
         this.tables = byName;
@@ -45,6 +48,7 @@ public final class Catalog {
         this.triggers = List.copyOf(triggers);
         this.modules = List.copyOf(modules);
         this.errors = errors;
+        this.schema = schema;
         this.faults = List.copyOf(faults);
     }
 
@@ -165,6 +169,10 @@ public final class Catalog {
      */
     public String keyOf(List<Name> names, Optional<ModuleSymbol> within) {
         Name last = names.get(names.size() - 1);
+        boolean own = schema.isPresent() && names.get(0).key().equals(schema.get());
+        if (names.size() > 1 && own && module(names.get(0).key()).isEmpty()) {
+            return keyOf(names.subList(1, names.size()), within);
+        }
         if (names.size() > 1) {
             return names.get(names.size() - 2).key() + "." + last.key();
         }

@@ -49,6 +49,7 @@ public final class CatalogBuilder {
         List<ModuleSymbol> modules = new ArrayList<>();
         for (ParsedFile file : files) {
             List<TriggerSymbol> inFile = new ArrayList<>();
+            otherSchema(file);
             file.faults().forEach(this::fault);
             for (Unit unit : file.units()) {
                 found.clear();
@@ -74,7 +75,29 @@ public final class CatalogBuilder {
             inFile.sort(Comparator.comparing(TriggerSymbol::name));
             triggers.addAll(inFile);
         }
-        return new Catalog(tables.values(), routines, triggers, modules, errors, faults);
+        return new Catalog(tables.values(), routines, triggers, modules, errors, faults, schema);
+    }
+
+    /** The schema of the files before this one, where they say one. */
+    private Optional<String> schema = Optional.empty();
+
+    private void otherSchema(ParsedFile file) {
+        if (file.schema().isEmpty()) {
+            return;
+        }
+        if (schema.isPresent() && !schema.equals(file.schema()) && !file.units().isEmpty()) {
+            problems.accept(
+                    Problem.error(
+                            file.units().get(0).span(),
+                            "other-schema",
+                            "this file's routines are in schema "
+                                    + file.schema().get()
+                                    + ", and those of the files before it in "
+                                    + schema.get(),
+                            "a project has one schema of its own; move the others into a project of"
+                                    + " theirs"));
+        }
+        schema = schema.or(file::schema);
     }
 
     /** What the reader found: it spoils the unit that was read there, and whatever was not. */

@@ -16,6 +16,7 @@ import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.Statement;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -146,6 +147,16 @@ final class MariaBlocks {
     }
 
     void visit(BoundStatement s, Handlers around, boolean listed) {
+        Span whole = body.span(s.at());
+        Written.refuseRange(s, whole);
+        boolean sets =
+                s instanceof BoundStatement.Block && SqlWords.of(whole.text()).sees(0, "SET");
+        if (sets && !around.exceptions(effects.raises(s)).isEmpty()) {
+            throw new Refusal(
+                    whole,
+                    "where one of these assignments fails a handler would go on in the middle of the"
+                            + " others; write each as a statement of its own");
+        }
         target(s);
         if (!s.rows().isEmpty()) {
             label(s);

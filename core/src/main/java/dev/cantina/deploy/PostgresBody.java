@@ -144,6 +144,7 @@ final class PostgresBody {
 
     /** Writes the whole body, from the first label to the last END. */
     void write() {
+        Written.refuseRange(routine.body(), span(routine.body().at()));
         BoundStatement body = routine.body();
         boolean merged =
                 body instanceof BoundStatement.Block block
@@ -473,6 +474,7 @@ final class PostgresBody {
     }
 
     void block(BoundStatement.Block block, Handlers around) {
+        Written.refuseRange(block, span(block.at()));
         Handlers outside = around;
         List<Arm> passing = List.of();
         if (block.atomic()) {

@@ -1,7 +1,9 @@
 package dev.cantina.deploy;
 
 import dev.cantina.check.BoundExpression;
+import dev.cantina.check.BoundStatement;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlWords;
 import java.util.Optional;
 
 /** Tells what an author wrote from what the binder added. */
@@ -48,6 +50,20 @@ final class Written {
                     new Symmetric(or.span(), least.left(), least.right(), most.right(), false));
         }
         return Optional.empty();
+    }
+
+    /**
+     * @throws Refusal for a block that its author wrote as a loop over a range of numbers
+     */
+    static void refuseRange(BoundStatement s, Span span) {
+        if (!(s instanceof BoundStatement.Block)) {
+            return;
+        }
+        SqlWords words = SqlWords.of(span.text());
+        if (words.sees(0, "FOR") || words.sees(1, ":") && words.sees(2, "FOR")) {
+            throw new Refusal(
+                    span, "a loop over a range of numbers is not shipped; write it with WHILE");
+        }
     }
 
     /** Whether it is a CAST that somebody wrote. */

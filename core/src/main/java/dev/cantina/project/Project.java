@@ -3,6 +3,7 @@ package dev.cantina.project;
 import dev.cantina.database.ServerConnection;
 import dev.cantina.runtime.Limits;
 import dev.cantina.syntax.Nearest;
+import dev.cantina.syntax.Reading;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
@@ -13,6 +14,7 @@ import java.util.Map;
  * @param root the folder that holds it
  * @param fixture the one used when nothing else is said; empty for tables without rows
  * @param silenced rules of advice that the project does not want
+ * @param reading how its routines are read
  */
 public record Project(
         Path root,
@@ -21,7 +23,8 @@ public record Project(
         String database,
         Map<String, DatabaseEntry> databases,
         Limits limits,
-        List<String> silenced) {
+        List<String> silenced,
+        Reading reading) {
     /** A server that the project knows; the password as written, never resolved here. */
     public record DatabaseEntry(String url, String user, String password) {}
 

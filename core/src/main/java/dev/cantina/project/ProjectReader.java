@@ -2,6 +2,7 @@ package dev.cantina.project;
 
 import dev.cantina.runtime.Limits;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Reading;
 import dev.cantina.syntax.Source;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
@@ -13,7 +14,9 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
 
@@ -25,7 +28,15 @@ public final class ProjectReader {
     private static final char REPLACED = '\uFFFD';
 
     private static final Set<String> KEYS =
-            Set.of("project", "fixture", "database", "databases", "limits", "advice");
+            Set.of(
+                    "project",
+                    "fixture",
+                    "database",
+                    "databases",
+                    "limits",
+                    "advice",
+                    "dialect",
+                    "schema");
     private static final Set<String> LIMITS = Set.of("statements", "seconds", "depth", "rows");
 
     private ProjectReader() {}
@@ -70,7 +81,31 @@ public final class ProjectReader {
                         ? top.get("database").get().text("database")
                         : "embedded";
         return new Project(
-                root, name, fixture, database, databases(top), limits(top), silenced(top));
+                root,
+                name,
+                fixture,
+                database,
+                databases(top),
+                limits(top),
+                silenced(top),
+                reading(top));
+    }
+
+    private static Reading reading(YamlNode top) throws ProjectException {
+        boolean backticks = false;
+        if (top.get("dialect").isPresent()) {
+            YamlNode dialect = top.get("dialect").get();
+            String name = dialect.text("dialect");
+            if (!name.equals("standard") && !name.equals("mariadb")) {
+                throw dialect.wrong("dialect is standard, or mariadb for `names` and # comments");
+            }
+            backticks = name.equals("mariadb");
+        }
+        Optional<String> schema = Optional.empty();
+        if (top.get("schema").isPresent()) {
+            schema = Optional.of(top.get("schema").get().text("schema").toUpperCase(Locale.ROOT));
+        }
+        return new Reading(backticks, schema);
     }
 
     private static Map<String, Project.DatabaseEntry> databases(YamlNode top)

@@ -62,7 +62,9 @@ final class RoutineFiles {
 
     private Result read(Path path) {
         try {
-            return new Result.Read(Parser.parse(ProjectReader.source(path, project.shown(path))));
+            return new Result.Read(
+                    Parser.parse(
+                            ProjectReader.source(path, project.shown(path)), project.reading()));
         } catch (ProjectException e) {
             return new Result.Unreadable(e);
         }

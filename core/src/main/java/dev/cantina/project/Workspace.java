@@ -252,7 +252,8 @@ public final class Workspace implements AutoCloseable {
     private static ParsedFile withoutSteps(ParsedFile script) {
         List<Unit> routines =
                 script.units().stream().filter(unit -> !(unit instanceof Unit.Step)).toList();
-        return new ParsedFile(script.source(), routines, script.problems(), script.faults());
+        return new ParsedFile(
+                script.source(), routines, script.problems(), script.faults(), script.schema());
     }
 
     /**

@@ -180,7 +180,7 @@ final class ExpressionParser {
     }
 
     /** {@code sum ::= product { (+ | - | ||) product }}. */
-    private Expression sum() {
+    Expression sum() {
         Token first = reader.peek();
         Expression left = product();
         while (true) {
@@ -205,10 +205,25 @@ final class ExpressionParser {
                 left = binary(first, Operator.MULTIPLY, left, factor());
             } else if (reader.accept("/")) {
                 left = binary(first, Operator.DIVIDE, left, factor());
+            } else if (reader.sees("%")) {
+                left = remainder(first, left);
             } else {
                 return left;
             }
         }
+    }
+
+    /** {@code a % b}, which is MOD(a, b). */
+    private Expression remainder(Token first, Expression left) {
+        Token sign = reader.take();
+        Name mod = new Name("MOD", false, reader.spanOf(sign), "MOD");
+        Expression right = factor();
+        return new Expression.Call(
+                reader.since(first),
+                List.of(mod),
+                List.of(
+                        new Expression.Argument(left.span(), Optional.empty(), left),
+                        new Expression.Argument(right.span(), Optional.empty(), right)));
     }
 
     /** {@code factor ::= [+ | -] primary { '[' index ']' | '.' field }}. */

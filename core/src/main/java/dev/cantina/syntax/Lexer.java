@@ -44,12 +44,18 @@ final class Lexer {
     private final int length;
 
     private final List<Problem> problems;
+    private final boolean backticks;
     private final List<Token> tokens;
     private final List<Comments.Comment> comments = new ArrayList<>();
     private final Words words = new Words();
     private int at;
 
     Lexer(Source source, List<Problem> problems) {
+        this(source, problems, Reading.STANDARD);
+    }
+
+    Lexer(Source source, List<Problem> problems, Reading reading) {
+        this.backticks = reading.backticks();
         this.source = source;
         this.text = source.text();
         this.length = text.length();
@@ -68,9 +74,51 @@ final class Lexer {
         return tokens;
     }
 
-    /** The source without the comments in its statements; {@link #tokens} comes first. */
-    Source quiet() {
-        return source.read(Comments.masked(text, tokens, comments));
+    /** The text without the comments in its statements; {@link #tokens} comes first. */
+    String quiet() {
+        String quiet = Comments.masked(text, tokens, comments);
+        return ticked.isEmpty() ? quiet : withoutTicks(quiet);
+    }
+
+    /** Names in backticks, whose quotes are the standard's from here on, or none at all. */
+    private String withoutTicks(String quiet) {
+        StringBuilder all = new StringBuilder(quiet);
+        for (Token token : ticked) {
+            boolean plain = token.kind() == Token.Kind.WORD;
+            all.setCharAt(token.start(), plain ? ' ' : '"');
+            all.setCharAt(token.end() - 1, plain ? ' ' : '"');
+        }
+        return all.toString();
+    }
+
+    private final List<Token> ticked = new ArrayList<>();
+
+    /** {@code `name`}: an ordinary name where it could be written as one. */
+    private void backticked(int start) {
+        int end = text.indexOf('`', start + 1);
+        if (end < 0) {
+            at++;
+            problem(start, at, "this name never ends", "close it with `");
+            return;
+        }
+        String name = text.substring(start + 1, end);
+        at = end + 1;
+        boolean plain =
+                !name.isEmpty()
+                        && isWordStart(name.charAt(0))
+                        && name.chars().allMatch(c -> isWordPart((char) c))
+                        && !TokenReader.isReserved(name.toUpperCase(Locale.ROOT));
+        Token token =
+                plain
+                        ? new Token(
+                                Token.Kind.WORD,
+                                start,
+                                at,
+                                name.toUpperCase(Locale.ROOT).intern(),
+                                name)
+                        : new Token(Token.Kind.DELIMITED, start, at, name);
+        tokens.add(token);
+        ticked.add(token);
     }
 
     /** A word of a text, the same for all the places where it is written the same way. */
@@ -148,6 +196,12 @@ final class Lexer {
             if (at == length) {
                 return false;
             } else if (c == '-' && next(1) == '-') {
+                int start = at;
+                while (at < length && characters[at] != '\n') {
+                    at++;
+                }
+                comments.add(new Comments.Comment(start, at, tokens.size()));
+            } else if (c == '#' && backticks) {
                 int start = at;
                 while (at < length && characters[at] != '\n') {
                     at++;
@@ -231,6 +285,8 @@ final class Lexer {
             }
         } else if (c == '\'') {
             quoted('\'', start, Token.Kind.TEXT);
+        } else if (c == '`' && backticks) {
+            backticked(start);
         } else if (c == '"') {
             quoted('"', start, Token.Kind.DELIMITED);
         } else if (isDigit(c) || c == '.' && isDigit(next(1))) {
@@ -283,6 +339,7 @@ final class Lexer {
             case '|' -> second == '|' ? "||" : "";
             case ':' -> second == ':' ? "::" : "";
             case '!' -> second == '=' ? "!=" : "";
+            case '.' -> second == '.' ? ".." : "";
             default -> "";
         };
     }
@@ -290,7 +347,7 @@ final class Lexer {
     private void number(int start) {
         Token.Kind kind = Token.Kind.INTEGER;
         digits();
-        if (at < length && characters[at] == '.') {
+        if (at < length && characters[at] == '.' && next(1) != '.') {
             kind = Token.Kind.DECIMAL;
             at++;
             digits();

@@ -7,9 +7,14 @@ import java.util.Optional;
  * What a file turned out to hold; problems in the order of the text.
  *
  * @param faults the stretches of the file with an error in them
+ * @param schema the key of the schema that its routines are created in, where they say one
  */
 public record ParsedFile(
-        Source source, List<Unit> units, List<Problem> problems, List<Fault> faults) {
+        Source source,
+        List<Unit> units,
+        List<Problem> problems,
+        List<Fault> faults,
+        Optional<String> schema) {
     /**
      * A stretch of a file with an error in it: from where a unit begins, or something that could
      * not be read as one, to where the next begins.
@@ -32,6 +37,7 @@ public record ParsedFile(
                 place.source(),
                 List.of(),
                 problems,
-                List.of(new Fault(place, Optional.empty(), Optional.empty(), problems)));
+                List.of(new Fault(place, Optional.empty(), Optional.empty(), problems)),
+                Optional.empty());
     }
 }

@@ -23,6 +23,7 @@ import java.util.Set;
 public final class Parser {
     private final List<Problem> problems = new ArrayList<>();
     private final Source source;
+    private final Optional<String> schema;
     private final TokenReader reader;
     private final TypeParser types;
     private final ExpressionParser expressions;
@@ -31,10 +32,13 @@ public final class Parser {
     /** The table of the trigger that is read, as far as it is. */
     private Optional<Name> triggerTable = Optional.empty();
 
-    private Parser(Source written) {
-        Lexer lexer = new Lexer(written, problems);
-        List<Token> tokens = lexer.tokens();
-        this.source = lexer.quiet();
+    private Parser(Source written, Reading reading) {
+        Lexer lexer = new Lexer(written, problems, reading);
+        OwnSchema own = new OwnSchema(lexer.tokens(), reading.schema());
+        StringBuilder text = new StringBuilder(lexer.quiet());
+        List<Token> tokens = own.without(text);
+        this.schema = own.schema();
+        this.source = written.read(text.toString());
         this.reader = new TokenReader(source, tokens);
         this.types = new TypeParser(reader);
         SqlReader sql = new SqlReader(reader);
@@ -42,15 +46,24 @@ public final class Parser {
         this.statements = new StatementParser(reader, types, expressions, sql, problems);
     }
 
-    /** Reads all units of a file. */
+    /** Reads all units of a file that is written as the standard has it. */
     public static ParsedFile parse(Source source) {
-        Parser parser = new Parser(source);
+        return parse(source, Reading.STANDARD);
+    }
+
+    /** Reads all units of a file. */
+    public static ParsedFile parse(Source source, Reading reading) {
+        Parser parser = new Parser(source, reading);
         List<Stretch> stretches = parser.stretches();
         List<Unit> units = stretches.stream().flatMap(s -> s.unit().stream()).toList();
         parser.problems.sort(Comparator.comparingInt(problem -> problem.span().start()));
         List<Problem> problems = List.copyOf(parser.problems);
         return new ParsedFile(
-                parser.source, units, problems, faults(parser.source, stretches, problems));
+                parser.source,
+                units,
+                problems,
+                faults(parser.source, stretches, problems),
+                parser.schema);
     }
 
     /** From where a unit, or something else, begins to where the next does. */
@@ -95,7 +108,7 @@ public final class Parser {
 
     /** Reads a text that is one expression, as a debugger is given one. */
     public static ParsedExpression parseExpression(Source source) {
-        Parser parser = new Parser(source);
+        Parser parser = new Parser(source, Reading.STANDARD);
         try {
             Expression expression = parser.expressions.expression();
             if (!parser.reader.atEnd()) {
@@ -114,7 +127,7 @@ public final class Parser {
     public static List<Span> statements(Source source) {
         Lexer lexer = new Lexer(source, new ArrayList<>());
         List<Token> tokens = lexer.tokens();
-        TokenReader reader = new TokenReader(lexer.quiet(), tokens);
+        TokenReader reader = new TokenReader(source.read(lexer.quiet()), tokens);
         List<Span> spans = new ArrayList<>();
         while (!reader.atEnd()) {
             Token first = reader.peek();
@@ -179,6 +192,9 @@ public final class Parser {
     private boolean seesRoutine() {
         int ahead = reader.sees("CREATE", "OR", "REPLACE") ? 3 : 1;
         Token kind = reader.peek(ahead);
+        if (kind.is("FUNCTION") && reader.peek(ahead + 1).is("(")) {
+            return false;
+        }
         return reader.sees("CREATE")
                 && (kind.is("PROCEDURE")
                         || kind.is("FUNCTION")
@@ -213,7 +229,8 @@ public final class Parser {
      * MODULE} (ISO 9075-4, 9.1).
      */
     private Unit module(Token first) {
-        Name name = reader.name("a module");
+        ifNotExists();
+        Name name = own("a module");
         List<Unit.Routine> routines = new ArrayList<>();
         List<Declaration> declared = new ArrayList<>();
         Set<String> secret = new HashSet<>();
@@ -281,7 +298,8 @@ public final class Parser {
     }
 
     private Unit routine(Token first, RoutineKind kind) {
-        Name name = reader.name("a " + kind.word());
+        ifNotExists();
+        Name name = own("a " + kind.word());
         List<Parameter> parameters = new ArrayList<>();
         reader.expect("(", "after the name of the " + kind.word());
         if (!reader.sees(")")) {
@@ -302,6 +320,29 @@ public final class Parser {
         }
         return new Unit.Routine(
                 reader.since(first), kind, name, parameters, returns, characteristics, body);
+    }
+
+    /** Whether IF NOT EXISTS stands before the name of what is created. */
+    private void ifNotExists() {
+        if (reader.accept("IF")) {
+            reader.expect("NOT", "after IF");
+            reader.expect("EXISTS", "after NOT");
+        }
+    }
+
+    /** A name in the project's own schema. */
+    private Name own(String what) {
+        Name name = reader.name(what);
+        if (reader.sees(".")) {
+            throw reader.failure(
+                    reader.peek(),
+                    name
+                            + " is another schema than "
+                            + schema.map(s -> "the project's own, " + s)
+                                    .orElse("the project's own"),
+                    "put what belongs to it into a project of its own, or say schema: in cantina.yaml");
+        }
+        return name;
     }
 
     /** {@code [IN | OUT | INOUT] name type [DEFAULT e]}. */
@@ -327,7 +368,8 @@ public final class Parser {
     }
 
     private Unit trigger(Token first) {
-        Name name = reader.name("a trigger");
+        ifNotExists();
+        Name name = own("a trigger");
         Timing timing;
         if (reader.accept("BEFORE")) {
             timing = Timing.BEFORE;
@@ -349,7 +391,7 @@ public final class Parser {
             } while (reader.accept(","));
         }
         reader.expect("ON", "before the trigger's table");
-        Name table = reader.name("a table");
+        Name table = own("a table");
         triggerTable = Optional.of(table);
         Optional<Name> oldRow = Optional.empty();
         Optional<Name> newRow = Optional.empty();

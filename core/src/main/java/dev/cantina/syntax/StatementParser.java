@@ -273,7 +273,20 @@ final class StatementParser {
         Statement.Target target = target();
         reader.expect("=", "after " + target.span().text());
         Expression value = expressions.expression();
-        return new Statement.Set(reader.since(first), target, value);
+        Statement only = new Statement.Set(reader.since(first), target, value);
+        if (!reader.sees(",")) {
+            return only;
+        }
+        // One after the other, as if each were a statement.
+        List<Statement> all = new ArrayList<>(List.of(only));
+        while (reader.accept(",")) {
+            Token start = reader.peek();
+            Statement.Target next = target();
+            reader.expect("=", "after " + next.span().text());
+            Expression given = expressions.expression();
+            all.add(new Statement.Set(reader.since(start), next, given));
+        }
+        return new Statement.Compound(reader.since(first), Optional.empty(), false, List.of(), all);
     }
 
     private Statement setSeveral(Token first) {
@@ -412,6 +425,19 @@ final class StatementParser {
     private Statement forLoop(Token first, Optional<Name> label) {
         Token word = reader.take();
         Name row = reader.name("the row of FOR");
+        if (reader.accept("IN")) {
+            return new RangeLoop(reader, expressions)
+                    .read(
+                            first,
+                            label,
+                            row,
+                            () -> {
+                                List<Statement> turn = statements("FOR", "END");
+                                close(word, "FOR");
+                                endLabel(label);
+                                return turn;
+                            });
+        }
         reader.expect("AS", "after the name of the row");
         Optional<Name> cursor = Optional.empty();
         if (TokenReader.isName(reader.peek()) && !sql.seesQuery()) {
@@ -443,9 +469,12 @@ final class StatementParser {
             name.add(expressions.anyName());
         }
         List<Expression.Argument> arguments = new ArrayList<>();
-        reader.expect("(", "after the name of the procedure");
-        expressions.arguments(arguments);
-        reader.expect(")", "after the arguments");
+        // Where nothing is given, nothing need stand there.
+        if (!reader.sees(";") && !reader.atEnd()) {
+            reader.expect("(", "after the name of the procedure");
+            expressions.arguments(arguments);
+            reader.expect(")", "after the arguments");
+        }
         return new Statement.Call(reader.since(first), name, arguments);
     }
 

@@ -1,0 +1,87 @@
+package dev.cantina.syntax;
+
+import dev.cantina.syntax.Expression.Operator;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Supplier;
+
+/**
+ * {@code FOR i IN [REVERSE] low..high DO … END FOR}: a loop that counts, both bounds worked out
+ * before its first turn. It is read as the statements of the standard that it stands for.
+ */
+final class RangeLoop {
+    private final TokenReader reader;
+    private final ExpressionParser expressions;
+
+    RangeLoop(TokenReader reader, ExpressionParser expressions) {
+        this.reader = reader;
+        this.expressions = expressions;
+    }
+
+    /**
+     * @param turn reads the statements and the end of the loop
+     */
+    Statement read(
+            Token first, Optional<Name> label, Name counter, Supplier<List<Statement>> turn) {
+        boolean reverse = reader.accept("REVERSE");
+        Expression low = expressions.sum();
+        reader.expect("..", "between the bounds of FOR");
+        Expression high = expressions.sum();
+        reader.expect("DO", "after the bounds of FOR");
+        Span head = reader.since(first);
+        List<Statement> statements = turn.get();
+        Span whole = reader.since(first);
+        Name next = Name.of("cantina_next_" + head.start(), head);
+        Name last = Name.of("cantina_last_" + head.start(), head);
+        Name loop = label.orElse(Name.of("cantina_turns_" + head.start(), head));
+        TypeSyntax big = new TypeSyntax.Predefined(head, "BIGINT", List.of());
+        Expression one = new Expression.Literal(head, Expression.LiteralKind.INTEGER, "1", "");
+        Operator back = reverse ? Operator.ADD : Operator.SUBTRACT;
+        Operator on = reverse ? Operator.SUBTRACT : Operator.ADD;
+        Expression before = new Expression.Binary(head, back, reverse ? high : low, one);
+        Expression step = new Expression.Binary(head, on, reference(next), one);
+        Expression over =
+                new Expression.Binary(
+                        head,
+                        reverse ? Operator.LESS : Operator.GREATER,
+                        reference(next),
+                        reference(last));
+        List<Statement> each =
+                new java.util.ArrayList<>(
+                        List.of(
+                                new Statement.Set(head, target(next), step),
+                                new Statement.If(
+                                        head,
+                                        List.of(
+                                                new Statement.Branch(
+                                                        head,
+                                                        over,
+                                                        List.of(new Statement.Leave(head, loop)))),
+                                        Optional.empty()),
+                                new Statement.Set(head, target(counter), reference(next))));
+        each.addAll(statements);
+        return new Statement.Compound(
+                whole,
+                Optional.empty(),
+                false,
+                List.of(
+                        variable(next, big, before),
+                        variable(last, big, reverse ? low : high),
+                        new Declaration.Variables(
+                                head, List.of(counter), false, big, Optional.empty())),
+                List.of(new Statement.Loop(whole, Optional.of(loop), each)));
+    }
+
+    private static Expression reference(Name name) {
+        return new Expression.Reference(name.span(), List.of(name));
+    }
+
+    private static Statement.Target target(Name name) {
+        return new Statement.Target(name.span(), List.of(name), Optional.empty());
+    }
+
+    private static Declaration variable(Name name, TypeSyntax type, Expression initial) {
+        return new Declaration.Variables(
+                name.span(), List.of(name), false, type, Optional.of(initial));
+    }
+}

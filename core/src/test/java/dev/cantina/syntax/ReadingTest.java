@@ -1,0 +1,89 @@
+package dev.cantina.syntax;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import java.util.List;
+import java.util.Optional;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** What a project says of how its files are read, and what comments are to the reader. */
+class ReadingTest {
+    private static final Reading MARIADB = new Reading(true, Optional.empty());
+
+    private static ParsedFile parse(String text, Reading reading) {
+        return Parser.parse(new Source("it.sql", text), reading);
+    }
+
+    @Test
+    void backticksAndHashesAreOfMariadbAlone() {
+        String text =
+                "# a comment; with 'quotes\nCREATE PROCEDURE `my p` (OUT `a` INTEGER) SET `A` = 1; # end";
+        ParsedFile read = parse(text, MARIADB);
+        assertEquals(List.of(), read.problems());
+        Unit.Routine routine = (Unit.Routine) read.units().get(0);
+        assertEquals("my p", routine.name().key());
+        assertEquals("A", routine.parameters().get(0).name().key());
+        assertFalse(parse(text, Reading.STANDARD).problems().isEmpty());
+    }
+
+    @Test
+    void aStatementIsSentWithTheStandardsQuotes() {
+        ParsedFile read =
+                parse("CREATE PROCEDURE p () UPDATE `tag` SET `order` = 1 # why\n;", MARIADB);
+        assertEquals(List.of(), read.problems());
+        Unit.Routine routine = (Unit.Routine) read.units().get(0);
+        assertEquals("UPDATE  tag  SET \"order\" = 1", routine.body().orElseThrow().span().text());
+    }
+
+    @Test
+    void theSchemaThatTheProjectSaysIsTakenOff() {
+        ParsedFile read =
+                parse(
+                        "CREATE PROCEDURE p () CALL depot.q();",
+                        new Reading(false, Optional.of("DEPOT")));
+        assertEquals(List.of(), read.problems());
+        assertEquals(Optional.of("DEPOT"), read.schema());
+        Unit.Routine routine = (Unit.Routine) read.units().get(0);
+        assertEquals(1, ((Statement.Call) routine.body().orElseThrow()).name().size());
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "UPDATE t SET a = 1 -- it's dearer\n WHERE b = 2",
+                "UPDATE t /* it's; (a */ SET a = 1 WHERE b = 2",
+                "SET a = /* CASE 'x */ CASE WHEN b = 1 THEN -- c;\n 2 ELSE /* ( */ 3 END",
+                "IF a = 1 /* THEN */ THEN SET a = 2; END /* ' */ IF",
+            })
+    void aCommentInAStatementIsNotPartOfItsText(String statement) {
+        ParsedFile read =
+                parse(
+                        "CREATE PROCEDURE p (IN b INTEGER, INOUT a INTEGER) " + statement + ";",
+                        Reading.STANDARD);
+        assertEquals(List.of(), read.problems());
+        Unit.Routine routine = (Unit.Routine) read.units().get(0);
+        String text = routine.body().orElseThrow().span().text();
+        assertFalse(text.contains("--") || text.contains("/*") || text.contains("'"), text);
+        assertEquals(statement.length(), text.length());
+        assertTrue(read.source().written().contains(statement));
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "BEGIN -- one\n SET a = 1; -- two\n /* three */ SET a = 2; END",
+                "BEGIN IF a = 1 THEN -- one\n SET a = 1; /* two */ ELSE -- three\n SET a = 2; END IF; END",
+                "BEGIN l: LOOP -- one\n LEAVE l; /* two */ END LOOP; -- three\n END",
+            })
+    void aCommentBetweenStatementsStays(String body) {
+        ParsedFile read =
+                parse("CREATE PROCEDURE p (INOUT a INTEGER) " + body + ";", Reading.STANDARD);
+        assertEquals(List.of(), read.problems());
+        Unit.Routine routine = (Unit.Routine) read.units().get(0);
+        assertEquals(body, routine.body().orElseThrow().span().text());
+    }
+}
