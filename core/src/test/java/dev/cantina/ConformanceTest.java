@@ -44,7 +44,9 @@ import org.junit.jupiter.params.provider.MethodSource;
  *                                    a part of "line:column message; mend"
  * </pre>
  *
- * Several calls may follow each other; each sees what the ones before it committed.
+ * Several calls may follow each other; each sees what the ones before it committed. What a section
+ * does not list it expects none of: no lines reported, no rows handed out; and no rows changed
+ * where it has no {@code data} at all.
  */
 public class ConformanceTest {
     private static final Path ROOT = Path.of("src/test/resources/conformance");
@@ -143,6 +145,11 @@ public class ConformanceTest {
         Database database();
     }
 
+    /** A lab in which routines are called plainly. */
+    public static Ground plain(Lab lab) {
+        return ground(lab, Lab::call);
+    }
+
     static Ground ground(Lab lab, Caller caller) {
         return new Ground() {
             @Override
@@ -166,7 +173,31 @@ public class ConformanceTest {
         return Files.readString(ROOT.resolve("tables.sql"));
     }
 
+    /** The tables that every section finds. */
+    private static final List<String> TABLES =
+            List.of("item", "log", "parent", "child", "must", "tag", "pad", "node");
+
     public static void calls(Ground ground, List<String> lines) throws SQLException {
+        boolean looks = lines.stream().anyMatch(l -> l.startsWith("data: "));
+        String before = looks ? "" : everything(ground.database());
+        made(ground, lines);
+        if (!looks) {
+            assertEquals(
+                    before, everything(ground.database()), "rows changed, and none are listed");
+        }
+    }
+
+    private static String everything(Database database) throws SQLException {
+        StringBuilder all = new StringBuilder();
+        for (String table : TABLES) {
+            all.append(table)
+                    .append(' ')
+                    .append(data(database, "SELECT * FROM " + table + " ORDER BY 1"));
+        }
+        return all.toString();
+    }
+
+    private static void made(Ground ground, List<String> lines) throws SQLException {
         int at = 0;
         while (at < lines.size()) {
             String call = lines.get(at++);
@@ -229,12 +260,9 @@ public class ConformanceTest {
                 }
             }
         }
-        if (!says.isEmpty()) {
-            assertEquals(says, outcome.says(), call);
-        }
-        if (!rows.isEmpty()) {
-            assertEquals(rows, outcome.results().stream().map(ConformanceTest::shown).toList());
-        }
+        // What a section does not list it expects none of.
+        assertEquals(says, outcome.says(), call);
+        assertEquals(rows, outcome.results().stream().map(ConformanceTest::shown).toList(), call);
     }
 
     /** A quotient keeps at least 16 significant digits; how many more is each database's own. */

@@ -85,7 +85,8 @@ BEGIN
   DECLARE a VARCHAR(3) ARRAY DEFAULT ARRAY['a'];
   SET a[1] = 'abcd';
 END;
--- problem: wrong-type
+-- call: p
+-- raises: 22001
 -- behaviour: too long an array is 2202F
 CREATE PROCEDURE p (OUT n INTEGER)
 BEGIN

@@ -40,10 +40,10 @@ CREATE PROCEDURE p (IN a INTEGER, OUT b BOOLEAN) SET b = a = 'x';
 -- behaviour: arithmetic on a text
 CREATE PROCEDURE p (IN a VARCHAR(5), OUT b INTEGER) SET b = a + 1;
 -- problem: wrong-type
--- behaviour: a literal that can never fit
+-- behaviour: a literal that can never fit raises where it is reached
 CREATE PROCEDURE p (OUT a VARCHAR(2), OUT b SMALLINT) BEGIN SET a = 'abc'; SET b = 70000; END;
--- problem: wrong-type
--- problem: wrong-type
+-- call: p
+-- raises: 22001
 -- behaviour: a function without any RETURN
 CREATE FUNCTION f (a INTEGER) RETURNS INTEGER
 BEGIN

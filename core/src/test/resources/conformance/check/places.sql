@@ -91,7 +91,7 @@ END;
 -- problem: duplicate-name 1:38
 -- problem: duplicate-name 4:11
 -- problem: duplicate-name 6:11
--- behaviour: a value that can never be stored is seen where it is written
+-- behaviour: a literal that is none is seen where it is written, and one that does not fit may stand there
 CREATE PROCEDURE p (OUT s SMALLINT, OUT t VARCHAR(3), OUT d DATE, OUT n DECIMAL(4, 2))
 BEGIN
   SET s = 32768;
@@ -99,10 +99,7 @@ BEGIN
   SET d = DATE '2031-02-30';
   SET n = 100;
 END;
--- problem: wrong-type 3:11
--- problem: wrong-type 4:11
 -- problem: wrong-literal 5:11
--- problem: wrong-type 6:11
 -- behaviour: a module's errors are found in each of its routines, and in its variables
 CREATE MODULE m
   DECLARE v INTEGER DEFAULT 'x';

@@ -76,6 +76,7 @@ BEGIN
 END;
 -- call: p
 -- out: r = 'gone'
+-- data: SELECT * FROM item ORDER BY 1 : [2, 'label', 20, 0.10] [3, 'bottle', NULL, 1.50]
 -- behaviour: a query that groups can't be changed through its cursor
 CREATE PROCEDURE p ()
 BEGIN

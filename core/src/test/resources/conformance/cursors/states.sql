@@ -35,6 +35,7 @@ BEGIN
 END;
 -- call: p
 -- out: a = 3, b = 2
+-- data: SELECT * FROM item ORDER BY 1 : [2, 'label', 20, 0.10] [3, 'bottle', NULL, 1.50]
 -- behaviour: the values of variables in a cursor's query are those at its OPEN
 CREATE PROCEDURE p (OUT r VARCHAR(20))
 BEGIN

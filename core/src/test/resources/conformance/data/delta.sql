@@ -19,6 +19,7 @@ BEGIN
 END;
 -- call: p t = 'abc'
 -- out: v = 1, l = 'ABC!'
+-- data: SELECT * FROM log ORDER BY 1 : [1, 'ABC!']
 -- behaviour: NEW TABLE and an alias
 CREATE PROCEDURE p (OUT l VARCHAR(20))
 BEGIN
@@ -26,6 +27,7 @@ BEGIN
 END;
 -- call: p
 -- out: l = 'one'
+-- data: SELECT * FROM log ORDER BY 1 : [1, 'one']
 -- behaviour: the rows that an UPDATE leaves
 CREATE PROCEDURE p (OUT v INTEGER, OUT n INTEGER)
 BEGIN
@@ -74,6 +76,7 @@ BEGIN
 END;
 -- call: p
 -- rows: ['a'] ['b']
+-- data: SELECT * FROM log ORDER BY 1 : [1, 'a'] [2, 'b']
 -- behaviour: a loop over what was deleted
 CREATE PROCEDURE p (OUT v VARCHAR(20))
 BEGIN
@@ -84,6 +87,7 @@ BEGIN
 END;
 -- call: p
 -- out: v = 'aacc'
+-- data: SELECT * FROM tag ORDER BY 1 : ['bb', NULL]
 -- behaviour: a routine that reads alone makes no change this way
 CREATE PROCEDURE p (OUT v INTEGER) READS SQL DATA
 SELECT n INTO v FROM FINAL TABLE (INSERT INTO log (line) VALUES ('one'));

@@ -127,6 +127,7 @@ BEGIN
 END;
 -- call: p no = 50, first = 'x'
 -- out: r = 'x 57.00'
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 0.25] [2, 'label', 20, 0.10] [3, 'bottle', NULL, 1.50] [50, 'x', NULL, 57.00]
 -- behaviour: a variable stands before the FROM of SUBSTRING inside a data statement, and of TRIM behind it
 CREATE PROCEDURE p (IN s VARCHAR(10), OUT a VARCHAR(10), OUT b VARCHAR(10), OUT c INTEGER)
 BEGIN
@@ -135,7 +136,7 @@ BEGIN
 END;
 -- call: p s = 'xabcx'
 -- out: a = 'abc', b = 'abc', c = 2031
-
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'abc', 10, 0.25] [2, 'label', 20, 0.10] [3, 'bottle', NULL, 1.50]
 -- behaviour: whole numbers are cut where a data statement divides them, others are not
 CREATE PROCEDURE p (IN parts INTEGER, OUT a INTEGER, OUT b DECIMAL(8, 3), OUT c INTEGER)
 BEGIN

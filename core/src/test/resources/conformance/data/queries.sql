@@ -94,6 +94,7 @@ END;
 -- out: r = 'it''s "so" \ and ? or %s', same = TRUE
 -- call: p t = '-- no comment /* nor this */'
 -- raises: 21000
+-- data: SELECT * FROM log ORDER BY 1 : [1, 'it''s "so" \ and ? or %s']
 -- behaviour: a literal in a data statement may hold what looks like a marker or a comment
 CREATE PROCEDURE p (IN k INTEGER)
 UPDATE parent SET note = '? -- ''x'' /* ' || k WHERE id = k;

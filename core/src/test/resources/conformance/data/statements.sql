@@ -147,6 +147,7 @@ BEGIN
 END;
 -- call: p
 -- rows: ['Zinc'] ['bottle'] ['cork'] ['label'] ['élan']
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 0.25] [2, 'label', 20, 0.10] [3, 'bottle', NULL, 1.50] [7, 'Zinc', NULL, NULL] [8, 'élan', NULL, NULL]
 -- behaviour: INTEGER / INTEGER is cut in a data statement too
 CREATE PROCEDURE p (IN a INTEGER, OUT x INTEGER, OUT y INTEGER)
 SELECT qty / a, -qty / a INTO x, y FROM item WHERE id = 1;

@@ -8,6 +8,8 @@ BEGIN
 END;
 -- call: p
 -- out: a = 2, b = 2
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 1.00] [2, 'label', 20, 1.00] [3, 'bottle', NULL, 1.50]
+-- data: SELECT * FROM child ORDER BY 1 : [21, 2, 'c']
 -- behaviour: GET DIAGNOSTICS leaves the area as it is
 CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER)
 BEGIN
@@ -17,6 +19,7 @@ BEGIN
 END;
 -- call: p
 -- out: a = 2, b = 2
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 1.00] [2, 'label', 20, 1.00] [3, 'bottle', NULL, 1.50]
 -- behaviour: another statement empties the area
 CREATE PROCEDURE p (OUT a INTEGER)
 BEGIN
@@ -27,6 +30,7 @@ BEGIN
 END;
 -- call: p
 -- out: a = 0
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 1.00] [2, 'label', 20, 1.00] [3, 'bottle', NULL, 1.50]
 -- behaviour: a handler reads its condition from the current area
 CREATE PROCEDURE p (OUT s CHAR(5), OUT m VARCHAR(50))
 BEGIN
@@ -50,6 +54,7 @@ BEGIN
 END;
 -- call: p
 -- out: s = '45012', n = 2
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 1.00] [2, 'label', 20, 1.00] [3, 'bottle', NULL, 1.50]
 -- behaviour: STACKED outside a handler is 0Z002
 CREATE PROCEDURE p (OUT s CHAR(5))
   GET STACKED DIAGNOSTICS CONDITION 1 s = RETURNED_SQLSTATE;
@@ -197,6 +202,7 @@ BEGIN
 END;
 -- call: p
 -- out: r = 'ASSIGNMENT,UPDATE WHERE,DELETE WHERE,INSERT,SELECT,OPEN,FETCH,CLOSE CURSOR,EXECUTE IMMEDIATE !UPDATE WHERE !INSERT !ASSIGNMENT !FETCH !SIGNAL !IF '
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 5, 0.25] [2, 'label', 20, 0.10] [3, 'bottle', NULL, 1.50]
 -- behaviour: the command of a condition that a callee did not handle is the CALL
 CREATE PROCEDURE q () BEGIN DECLARE n INTEGER; SET n = 1 / 0; END;
 CREATE PROCEDURE p (OUT r VARCHAR(30))
@@ -219,6 +225,8 @@ BEGIN
 END;
 -- call: p
 -- out: n = 0, m = 0
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 1.00] [2, 'label', 20, 1.00] [3, 'bottle', NULL, 1.50]
+-- data: SELECT * FROM log ORDER BY 1 : [1, 'a'] [2, 'b']
 -- behaviour: ROW_COUNT of no row is 0 though the handler of NOT FOUND, and an exception's, may add some
 CREATE PROCEDURE p (OUT n INTEGER, OUT m INTEGER)
 BEGIN
@@ -235,3 +243,5 @@ BEGIN
 END;
 -- call: p
 -- out: n = 0, m = 2
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 1.25] [2, 'label', 20, 1.10] [3, 'bottle', NULL, 1.50]
+-- data: SELECT * FROM log ORDER BY 1 : [1, 'handled']

@@ -37,6 +37,7 @@ BEGIN
 END;
 -- call: p
 -- out: more = 'N', ok = TRUE
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 1.00] [2, 'label', 20, 0.10] [3, 'bottle', NULL, 1.50]
 -- behaviour: after a handler has gone on, the statement behind it begins an area of its own
 CREATE PROCEDURE p (OUT a INTEGER)
 BEGIN
@@ -47,6 +48,7 @@ BEGIN
 END;
 -- call: p
 -- out: a = 1
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 2.00] [2, 'label', 20, 1.00] [3, 'bottle', NULL, 1.00]
 -- behaviour: ROW_COUNT of MERGE and of INSERT from a query
 CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER)
 BEGIN

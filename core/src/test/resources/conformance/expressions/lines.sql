@@ -20,6 +20,7 @@ z';
 END;
 -- call: p
 -- out: a = 11, b = 10, c = 9, d = 8
+-- data: SELECT COUNT(*) FROM log : [1]
 -- behaviour: a text of several lines keeps them under handlers
 CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER)
 BEGIN
@@ -49,6 +50,7 @@ BEGIN
 END;
 -- call: p
 -- out: a = 7, b = 9
+-- data: SELECT COUNT(*) FROM log : [1]
 -- behaviour: a message of several lines is raised as it was written
 CREATE PROCEDURE p (OUT n INTEGER)
 BEGIN

@@ -282,6 +282,7 @@ END;
 -- out: r = 'check'
 -- call: p id = 8, name = 'x', qty = 1
 -- out: r = 'stored'
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 0.25] [2, 'label', 20, 0.10] [3, 'bottle', NULL, 1.50] [8, 'x', 1, NULL]
 -- behaviour: a missing parent row is 23503
 CREATE PROCEDURE p () INSERT INTO child (id, parent_id) VALUES (99, 98);
 -- call: p

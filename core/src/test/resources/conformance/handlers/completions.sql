@@ -20,6 +20,7 @@ BEGIN
 END;
 -- call: p
 -- out: n = 3
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 1, 0.25] [2, 'label', 20, 0.10] [3, 'bottle', NULL, 1.50]
 -- behaviour: SELECT INTO without a row is NOT FOUND and leaves its targets alone
 CREATE PROCEDURE p (OUT r VARCHAR(20), OUT found VARCHAR(5))
 BEGIN

@@ -129,6 +129,7 @@ END;
 -- out: r = 'other'
 -- call: p k = 10
 -- out: r = 'fine'
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 0.25] [2, 'label', 20, 0.10] [3, 'bottle', NULL, 1.50] [10, 'x', NULL, NULL]
 -- behaviour: a function's failure inside a data statement is handled like any other
 CREATE FUNCTION strict (x INTEGER) RETURNS INTEGER
 BEGIN

@@ -175,3 +175,4 @@ BEGIN
 END;
 -- call: f
 -- returns: 1
+-- data: SELECT * FROM log ORDER BY 1 : [1, 'x']

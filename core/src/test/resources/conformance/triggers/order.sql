@@ -80,6 +80,7 @@ BEGIN
 END;
 -- call: p
 -- out: r = 'quiet'
+-- data: SELECT * FROM child ORDER BY 1 : [11, 1, 'a'] [12, 1, 'b'] [21, 2, 'c'] [31, 1, 'x']
 -- behaviour: ROW_COUNT is of the statement, not of its triggers
 CREATE TRIGGER noise AFTER UPDATE ON item FOR EACH ROW
 INSERT INTO log (line) VALUES ('a'), ('b'), ('c');
@@ -90,6 +91,8 @@ BEGIN
 END;
 -- call: p
 -- out: n = 2
+-- data: SELECT * FROM item ORDER BY 1 : [1, 'cork', 10, 1.00] [2, 'label', 20, 1.00] [3, 'bottle', NULL, 1.50]
+-- data: SELECT * FROM log ORDER BY 1 : [1, 'a'] [2, 'b'] [3, 'c'] [4, 'a'] [5, 'b'] [6, 'c']
 -- behaviour: a trigger calls a procedure with OUT values
 CREATE PROCEDURE doubled (IN a INTEGER, OUT b INTEGER) SET b = a * 2;
 CREATE TRIGGER twice BEFORE INSERT ON item FOR EACH ROW

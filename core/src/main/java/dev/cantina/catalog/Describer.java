@@ -70,6 +70,11 @@ public interface Describer {
      */
     Map<String, Set<Unit.Event>> cascaded() throws SQLException;
 
+    /** Whether the case counts in which a statement names tables and aliases. */
+    default boolean heedsCase() {
+        return false;
+    }
+
     /** Whether it has users with rights, so that SQL SECURITY means something. */
     default boolean knowsRights() {
         return true;

@@ -138,6 +138,10 @@ final class SqlBinder {
                 .filter(e -> !e.overlaps() || !overlaps)
                 .forEach(e -> replacements.add(new Replacement(e.span(), List.of(), e.text())));
         addition.ifPresent(replacements::add);
+        if (binding.describer.map(Describer::heedsCase).orElse(false)) {
+            Spellings.of(text.scope(), binding.catalog)
+                    .forEach(s -> replacements.add(new Replacement(s.span(), List.of(), s.text())));
+        }
         cut.forEach(s -> replacements.add(new Replacement(s, List.of(), " DIV ")));
         text.positioned()
                 .ifPresent(

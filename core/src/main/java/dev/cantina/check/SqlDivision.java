@@ -36,11 +36,17 @@ public record SqlDivision(Span place, Span left, Span right, Kind kind) {
             Pattern.compile("'(?:[^']|'')*'|--[^\\n]*|/\\*(?s:.*?)\\*/");
     private static final Pattern TOKEN =
             Pattern.compile(
-                    "(?i)\\bCAST\\s*\\(.*?\\bAS\\s+(?<cast>\\w+)"
+                    "(?is)\\bCAST\\s*\\(.*?\\bAS\\s+(?<cast>\\w+)"
                             + "|(?<count>\\bCOUNT\\s*\\()|(?<average>\\bAVG\\s*\\()"
                             + "|(?<decimal>\\d*\\.\\d+(?!E)|\\d+\\.(?!\\d))|(?<approximate>\\d[\\d.]*E[-+]?\\d+)"
                             + "|(?<whole>\\b\\d+\\b)|(?<call>\\b\\w+\\s*\\()"
                             + "|(?<name>[\\p{L}_\"][\\p{L}\\p{N}_\"]*(?:\\s*\\.\\s*[\\p{L}_\"][\\p{L}\\p{N}_\"]*)*)");
+
+    /** A text that ends in a word which names no function. */
+    private static final Pattern KEYWORD =
+            Pattern.compile(
+                    "(?i)\\b(SELECT|WHERE|AND|OR|NOT|WHEN|THEN|ELSE|BY|ON|IN|HAVING|BETWEEN|VALUES|RETURNING"
+                            + "|DISTINCT|ALL|SET|LIKE|AS)$");
 
     /** All of a statement, in the order of its text. */
     public static List<SqlDivision> of(BoundSql sql, Catalog catalog) {
@@ -99,9 +105,31 @@ public record SqlDivision(Span place, Span left, Span right, Kind kind) {
                 }
             }
             at--;
+            // A function's name may stand apart from its bracket.
+            int name = at;
+            while (name >= 0 && Character.isWhitespace(text.charAt(name))) {
+                name--;
+            }
+            boolean called =
+                    name >= 0
+                            && Character.isJavaIdentifierPart(text.charAt(name))
+                            && !KEYWORD.matcher(text.substring(0, name + 1)).find();
+            at = called ? name : at;
         }
         while (at >= 0 && isWord(text.charAt(at))) {
             at--;
+        }
+        // What qualifies the name may stand apart from it.
+        int dot = at;
+        while (dot >= 0 && Character.isWhitespace(text.charAt(dot))) {
+            dot--;
+        }
+        boolean begins = at + 1 < text.length() && text.charAt(at + 1) == '.';
+        if (dot >= 0
+                && dot < at
+                && (text.charAt(dot) == '.' || begins)
+                && isWord(text.charAt(dot))) {
+            return before(text, dot + 1);
         }
         return at + 1;
     }
@@ -110,6 +138,17 @@ public record SqlDivision(Span place, Span left, Span right, Kind kind) {
         int at = start;
         while (at < text.length() && isWord(text.charAt(at))) {
             at++;
+        }
+        int next = at;
+        while (next < text.length() && Character.isWhitespace(text.charAt(next))) {
+            next++;
+        }
+        boolean open = at > start && text.charAt(at - 1) == '.';
+        if (next > at && next < text.length() && (text.charAt(next) == '.' || open)) {
+            return behind(text, next);
+        }
+        if (next < text.length() && text.charAt(next) == '(') {
+            at = next;
         }
         if (at < text.length() && text.charAt(at) == '(') {
             int depth = 0;

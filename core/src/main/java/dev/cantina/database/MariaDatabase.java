@@ -207,6 +207,11 @@ public final class MariaDatabase implements ServerDatabase {
     }
 
     @Override
+    public boolean heedsCase() {
+        return true;
+    }
+
+    @Override
     public Map<String, Set<Unit.Event>> cascaded() throws SQLException {
         return cascaded(connection);
     }

@@ -87,6 +87,26 @@ public final class MariaWords {
         return words(statement);
     }
 
+    /** Functions of the server whose bracket must follow their name at once. */
+    private static final Pattern LOOSE =
+            Pattern.compile(
+                    QUIET
+                            + "|(?i)\\b(?<call>BIT_AND|BIT_OR|BIT_XOR|CAST|COUNT|EXTRACT|GROUP_CONCAT|MAX|MID|MIN"
+                            + "|NOW|POSITION|STD|STDDEV|STDDEV_POP|STDDEV_SAMP|SUBSTR|SUBSTRING|SUM"
+                            + "|SYSDATE|TRIM|VARIANCE|VAR_POP|VAR_SAMP|AVG)\\s+(?=\\()");
+
+    /** A text in which no blank stands between such a function's name and its bracket. */
+    public static String tight(String text) {
+        Matcher loose = LOOSE.matcher(text);
+        StringBuilder tight = new StringBuilder();
+        while (loose.find()) {
+            String call = loose.group("call");
+            loose.appendReplacement(
+                    tight, Matcher.quoteReplacement(call == null ? loose.group() : call));
+        }
+        return loose.appendTail(tight).toString();
+    }
+
     /** A statement, its delta tables left as they are. */
     public static String words(String statement) {
         Matcher alias = ALIAS_OF_DELETED.matcher(statement);
@@ -94,7 +114,7 @@ public final class MariaWords {
                 alias.matches()
                         ? alias.group(1) + " " + alias.group(3) + alias.group(2)
                         : statement;
-        Matcher token = TOKEN.matcher(given);
+        Matcher token = TOKEN.matcher(tight(given));
         StringBuilder text = new StringBuilder();
         while (token.find()) {
             token.appendReplacement(text, Matcher.quoteReplacement(put(token)));

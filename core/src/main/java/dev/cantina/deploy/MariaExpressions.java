@@ -70,6 +70,11 @@ final class MariaExpressions {
         variables = Optional.of(routine);
     }
 
+    /** The tables that the routine declares itself. */
+    Map<String, String> declared() {
+        return variables.map(MariaNames::tables).orElse(Map.of());
+    }
+
     ServerNames names() {
         return names;
     }

@@ -27,7 +27,21 @@ final class MariaNames {
     private final ServerNames names = ServerNames.mariadb();
     private final Map<Integer, String> changed = new HashMap<>();
 
+    /** The routine's own tables as they are spelled, by their keys. */
+    private final Map<String, String> tables = new HashMap<>();
+
+    Map<String, String> tables() {
+        return tables;
+    }
+
     MariaNames(BoundRoutine routine) {
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    if (s instanceof BoundStatement.Block block) {
+                        block.tables().forEach(t -> tables.put(t.table().key(), t.table().name()));
+                    }
+                });
         Set<String> columns = columns(routine);
         columns.addAll(shared(routine));
         Map<String, Integer> seen = new HashMap<>();

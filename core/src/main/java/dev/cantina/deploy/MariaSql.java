@@ -6,6 +6,7 @@ import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
+import dev.cantina.check.Spellings;
 import dev.cantina.check.SqlDivision;
 import dev.cantina.database.MariaWords;
 import dev.cantina.syntax.Name;
@@ -106,6 +107,12 @@ final class MariaSql {
             }
         }
         calls(sql, sql.source().scope(), splice);
+        for (Spellings.Spelling spelling :
+                Spellings.of(sql.source().scope(), catalog, words.declared())) {
+            if (splice.holds(spelling.span())) {
+                splice.put(spelling.span(), names.of(spelling.text()));
+            }
+        }
         tables(sql.source().scope(), splice);
         divisions(sql, splice);
     }
@@ -274,7 +281,7 @@ final class MariaSql {
             } else if (use.names().size() == 1) {
                 Name name = use.names().get(0);
                 String known = catalog.table(name).map(t -> t.name()).orElse(name.text());
-                if (!known.equals(name.text()) || isStrange(name)) {
+                if (known.equals(name.text()) && isStrange(name)) {
                     splice.put(name.span(), names.of(known));
                 }
             }

@@ -11,6 +11,7 @@ import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.Walker;
+import dev.cantina.database.MariaWords;
 import dev.cantina.database.ServerPart;
 import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.syntax.Span;
@@ -288,7 +289,7 @@ public final class MariaTranslation {
         words.in(names);
         String head = head(symbol, runsInside ? fromInside(symbol) : bare(symbol), bound, words);
         MariaBody body = new MariaBody(bound, tree.body().get(), words, effects, runsInside);
-        String text = body.text();
+        String text = MariaWords.tight(body.text());
         if (tree.characteristics().nullOnNull() && symbol.isFunction()) {
             text = orNull(symbol, bound, words, text, body.indent(tree.body().get().span()));
         }
@@ -535,7 +536,7 @@ public final class MariaTranslation {
         words.in(new MariaNames(bound));
         String name = words.names().of(tree.name());
         MariaBody body = new MariaBody(bound, tree.body(), words, effects, true);
-        String text = body.text();
+        String text = MariaWords.tight(body.text());
         if (bound.condition().isPresent()) {
             String indent = body.indent(tree.body().span());
             text =

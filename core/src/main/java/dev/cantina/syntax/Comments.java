@@ -49,12 +49,28 @@ final class Comments {
                 starts = reading.pass(token++, starts);
             }
             boolean ends = comment.next() > 0 && tokens.get(comment.next() - 1).is(";");
-            boolean last = tokens.get(comment.next()).kind() == Token.Kind.END;
-            if (!starts && !ends && !last) {
+            Token next = tokens.get(comment.next());
+            boolean last = next.kind() == Token.Kind.END;
+            boolean inHead = next.is("ATOMIC") || next.is("NOT");
+            if (inHead || !starts && !ends && !last) {
                 blank(masked, comment);
+            } else {
+                flatten(masked, comment);
             }
         }
         return masked.toString();
+    }
+
+    /** Not every server knows comments in comments: the inner ones lose their signs. */
+    private static void flatten(StringBuilder text, Comment comment) {
+        for (int i = comment.start() + 2; i + 3 < comment.end(); i++) {
+            boolean opens = text.charAt(i) == '/' && text.charAt(i + 1) == '*';
+            boolean closes = text.charAt(i) == '*' && text.charAt(i + 1) == '/';
+            if (text.charAt(comment.start()) == '/' && (opens || closes)) {
+                text.setCharAt(i, ' ');
+                text.setCharAt(i + 1, ' ');
+            }
+        }
     }
 
     private static void blank(StringBuilder text, Comment comment) {
