@@ -175,3 +175,11 @@ INSERT INTO must VALUES (1, 'a', 'x'), (2, 'b', 'x'), (3, 'c', 'x');
 -- call: fill
 -- call: p
 -- data: SELECT id, code FROM must ORDER BY id : [2, 'a'] [3, 'b'] [4, 'c']
+-- behaviour: a variable stands right behind an operator that is a word
+CREATE PROCEDURE p (IN a VARCHAR(9), OUT n INTEGER, OUT m INTEGER)
+BEGIN
+  SELECT COUNT(*) INTO n FROM tag WHERE code LIKE a AND code NOT LIKE a || 'x' ESCAPE '!';
+  SELECT COUNT(*) INTO m FROM tag t WHERE t.code BETWEEN a AND a OR code IN (a, a);
+END;
+-- call: p a = 'aa'
+-- out: n = 1, m = 1

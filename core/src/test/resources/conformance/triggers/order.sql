@@ -284,3 +284,29 @@ END;
 -- call: p
 -- out: s = '23502'
 -- data: SELECT line FROM log : ['d']
+-- behaviour: a trigger that makes its whole new row NULL is 22004
+CREATE TRIGGER lose BEFORE INSERT ON tag FOR EACH ROW SET NEW = NULL;
+CREATE PROCEDURE p (OUT s CHAR(5))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLEXCEPTION GET DIAGNOSTICS CONDITION 1 s = RETURNED_SQLSTATE;
+  INSERT INTO tag VALUES ('dd', 4);
+END;
+-- call: p
+-- out: s = '22004'
+-- behaviour: what a trigger and a function in SQL report is said
+CREATE FUNCTION f (a INTEGER) RETURNS INTEGER
+BEGIN
+  REPORT 'f of ', a;
+  RETURN a;
+END;
+CREATE TRIGGER tell AFTER UPDATE ON tag FOR EACH ROW REPORT 'changed ', NEW.code;
+CREATE PROCEDURE p ()
+BEGIN
+  UPDATE tag SET price = 5 WHERE code = 'aa';
+  UPDATE tag SET price = f(6) WHERE code = 'cc';
+END;
+-- call: p
+-- says: changed aa
+-- says: f of 6
+-- says: changed cc
+-- data: SELECT price FROM tag ORDER BY code : [5] [NULL] [6]

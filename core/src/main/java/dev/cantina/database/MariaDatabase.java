@@ -139,6 +139,7 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public void place(List<ServerPart> parts) throws SQLException {
+        says |= parts.stream().anyMatch(p -> p.create().contains(SAYS));
         if (parts.isEmpty()) {
             return;
         }
@@ -301,6 +302,27 @@ public final class MariaDatabase implements ServerDatabase {
             if (warning.getErrorCode() == DIVISION_BY_ZERO) {
                 throw new SQLException("division by zero", "22012", DIVISION_BY_ZERO);
             }
+        }
+    }
+
+    private static final String SAYS = "@cantina_says";
+
+    /** Whether code on the server may report lines, which it keeps in a variable. */
+    private boolean says;
+
+    @Override
+    public List<String> notices(Statement run) throws SQLException {
+        if (!says || run.isClosed()) {
+            return List.of();
+        }
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery("SELECT " + SAYS)) {
+            String lines = row.next() ? row.getString(1) : null;
+            if (lines == null) {
+                return List.of();
+            }
+            statement.execute("SET " + SAYS + " = NULL");
+            return List.of(lines.split("\n", -1));
         }
     }
 

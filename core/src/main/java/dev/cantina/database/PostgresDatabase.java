@@ -19,6 +19,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
+import java.sql.SQLWarning;
 import java.sql.Savepoint;
 import java.sql.Statement;
 import java.sql.Types;
@@ -622,6 +623,21 @@ public final class PostgresDatabase implements ServerDatabase {
                 .map(s -> s + key.substring(dot).toLowerCase(Locale.ROOT))
                 .findFirst()
                 .orElse('"' + key + '"');
+    }
+
+    /** What its own code has said by RAISE NOTICE and its kin. */
+    @Override
+    public List<String> notices(Statement statement) throws SQLException {
+        SQLWarning first = statement.getWarnings();
+        if (first == null) {
+            return List.of();
+        }
+        List<String> notices = new ArrayList<>();
+        for (SQLWarning one = first; one != null; one = one.getNextWarning()) {
+            notices.add(one.getMessage());
+        }
+        statement.clearWarnings();
+        return notices;
     }
 
     @Override

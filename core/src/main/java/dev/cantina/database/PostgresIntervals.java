@@ -13,6 +13,12 @@ final class PostgresIntervals {
 
     /** With its units: a number alone would be seconds, whatever fields it is cast to. */
     static String sent(IntervalValue interval) {
+        if (interval.isMixed()) {
+            IntervalValue months =
+                    new IntervalValue("YEAR TO MONTH", interval.months(), BigInteger.ZERO);
+            IntervalValue rest = new IntervalValue("DAY TO SECOND", 0, interval.nanos());
+            return sent(months) + " " + sent(rest);
+        }
         if (interval.isYearMonth()) {
             return interval.months() + " months";
         }
@@ -24,9 +30,6 @@ final class PostgresIntervals {
 
     static IntervalValue held(PGInterval interval) {
         long months = interval.getYears() * 12L + interval.getMonths();
-        if (months != 0) {
-            return new IntervalValue("YEAR TO MONTH", months, BigInteger.ZERO);
-        }
         long seconds =
                 interval.getHours() * 3600L
                         + interval.getMinutes() * 60L
@@ -35,6 +38,12 @@ final class PostgresIntervals {
                 DAY.multiply(BigInteger.valueOf(interval.getDays()))
                         .add(SECOND.multiply(BigInteger.valueOf(seconds)))
                         .add(BigInteger.valueOf(interval.getMicroSeconds() * 1000L));
-        return new IntervalValue("DAY TO SECOND", 0, nanos);
+        if (months != 0 && nanos.signum() != 0) {
+            // The server's own kind, which the standard has not: neither part may be lost.
+            return new IntervalValue(IntervalValue.MIXED, months, nanos);
+        }
+        return months != 0
+                ? new IntervalValue("YEAR TO MONTH", months, BigInteger.ZERO)
+                : new IntervalValue("DAY TO SECOND", 0, nanos);
     }
 }

@@ -10,6 +10,7 @@ import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.ProbeCode;
 import dev.cantina.runtime.Program;
 import dev.cantina.syntax.Nearest;
+import dev.cantina.syntax.SqlWords;
 import dev.cantina.types.Condition;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -259,7 +260,8 @@ final class Breakpoints {
             return false;
         }
         return !place.what().equals("DECLARE")
-                || place.span().text().toUpperCase(Locale.ROOT).contains("DEFAULT");
+                || SqlWords.of(place.span().text()).all().stream()
+                        .anyMatch(word -> word.is("DEFAULT"));
     }
 
     /** What a breakpoint on change looks at, wherever in the routine it can be named. */

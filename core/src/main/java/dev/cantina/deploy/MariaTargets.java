@@ -1,6 +1,7 @@
 package dev.cantina.deploy;
 
 import dev.cantina.check.BoundStatement.Target;
+import dev.cantina.check.Variable;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 
@@ -14,6 +15,9 @@ final class MariaTargets {
 
     /** The words for a target. */
     String of(Target target, Span span) {
+        if (target instanceof Target.Whole && target.variable().kind() == Variable.Kind.NEW_ROW) {
+            throw new Refusal(span, "the whole new row is set; set its columns");
+        }
         if (target instanceof Target.OfArray || target instanceof Target.OfElement) {
             throw new Refusal(span, "MariaDB has no arrays");
         }

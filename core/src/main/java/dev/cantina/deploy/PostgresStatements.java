@@ -60,6 +60,10 @@ final class PostgresStatements {
     /** A variable, or the field of a row, as it is set. */
     String target(Target target, int at) {
         Variable variable = target.variable();
+        if (target instanceof Target.Whole && variable.kind() == Variable.Kind.NEW_ROW) {
+            throw new Refusal(
+                    body.span(at), "the whole new row is set, and it may be NULL; set its columns");
+        }
         if (target instanceof Target.OfElement) {
             throw new Refusal(body.span(at), "rows in arrays are not taken to PostgreSQL");
         }

@@ -36,6 +36,14 @@ public interface Database {
      */
     default void heed(Statement query) throws SQLException {}
 
+    /**
+     * The messages that a statement has brought along: what code of the server's own has said while
+     * it ran. Asked for once.
+     */
+    default List<String> notices(Statement statement) throws SQLException {
+        return List.of();
+    }
+
     /** The connection of the session, with auto-commit off. */
     Connection connection();
 

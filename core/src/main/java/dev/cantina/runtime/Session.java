@@ -96,7 +96,7 @@ public final class Session implements AutoCloseable {
         this.probed = probe.isPresent();
         this.probe = probe.orElse(NOBODY);
         this.meter = new Meter(limits);
-        this.statements = new Statements(database, limits);
+        this.statements = new Statements(database, limits, messages::add);
         this.transaction = new Transaction(database);
         this.temporary = new TemporaryTables(database);
         this.data = new DataAccess(this, database, statements, transaction, diagnostics, results);
@@ -907,7 +907,17 @@ public final class Session implements AutoCloseable {
                         };
         Diagnostics.Area area = diagnostics.current();
         long written = data.writes();
-        activate(routine, rows);
+        Frame frame = activate(routine, rows);
+        if (trigger.tree().timing() == Unit.Timing.BEFORE && after != null) {
+            Object[] left = frame.give();
+            if (left[left.length - 1] == null) {
+                throw raised(
+                        top,
+                        new ConditionException(
+                                "22004",
+                                "the trigger " + trigger.name() + " has made its new row NULL"));
+            }
+        }
         diagnostics.set(area);
         if (data.writes() != written) {
             wroteOn();

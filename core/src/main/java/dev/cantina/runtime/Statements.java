@@ -11,6 +11,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.Consumer;
 
 /**
  * Sends a session's SQL. A statement is prepared once for its place in the code and kept; where the
@@ -42,7 +43,13 @@ final class Statements {
      */
     private final AtomicReference<PreparedStatement> running = new AtomicReference<>();
 
-    Statements(Database database, Limits limits) {
+    private final Consumer<String> told;
+
+    /**
+     * @param told takes what code of the server's own says
+     */
+    Statements(Database database, Limits limits, Consumer<String> told) {
+        this.told = told;
         this.database = database;
         this.limits = limits;
     }
@@ -66,10 +73,15 @@ final class Statements {
 
     /** Runs it, and says whether it gives rows. */
     private boolean execute(Prepared prepared) throws SQLException {
-        boolean rows =
-                prepared.guarded
-                        ? database.executeGuarded(prepared.statement)
-                        : prepared.statement.execute();
+        boolean rows;
+        try {
+            rows =
+                    prepared.guarded
+                            ? database.executeGuarded(prepared.statement)
+                            : prepared.statement.execute();
+        } finally {
+            database.notices(prepared.statement).forEach(told);
+        }
         if (rows) {
             database.heed(prepared.statement);
         }

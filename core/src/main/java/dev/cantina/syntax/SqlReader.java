@@ -745,9 +745,17 @@ final class SqlReader {
             } else if (MOMENTS.contains(token.text()) && token.kind() == Token.Kind.WORD) {
                 moment(scope);
                 operand = true;
+            } else if (operand && operator()) {
+                operand = false;
             } else if (isNameHere(token)) {
                 if (operand) {
                     naming = reader.take();
+                    // A word with a value on either side of it is an operator of some database.
+                    if (seesValue() && !stops.contains(reader.peek().text())) {
+                        naming = null;
+                        operand = false;
+                        continue;
+                    }
                 } else {
                     naming = name(scope, reader.take());
                 }
@@ -763,6 +771,30 @@ final class SqlReader {
             }
         }
         return naming;
+    }
+
+    /**
+     * Operators of several words that only one database or another has, or that are seldom seen.
+     */
+    private static final List<String[]> OPERATORS =
+            List.of(
+                    new String[] {"SIMILAR", "TO"},
+                    new String[] {"AT", "TIME", "ZONE"},
+                    new String[] {"MEMBER", "OF"},
+                    new String[] {"SOUNDS", "LIKE"},
+                    new String[] {"ILIKE"},
+                    new String[] {"REGEXP"},
+                    new String[] {"RLIKE"},
+                    new String[] {"DIV"});
+
+    private boolean operator() {
+        return OPERATORS.stream().anyMatch(words -> reader.accept(words));
+    }
+
+    /** Whether a value begins here, and no clause. */
+    private boolean seesValue() {
+        Token token = reader.peek();
+        return token.isLiteral() || isNameHere(token) && !KEYWORDS.contains(token.text());
     }
 
     /** Whether FROM here is that of {@code IS [NOT] DISTINCT FROM}, and begins no clause. */

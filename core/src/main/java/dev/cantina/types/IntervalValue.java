@@ -23,6 +23,16 @@ public record IntervalValue(String fields, long months, BigInteger nanos)
             Pattern.compile(
                     "([+-]?)(?:(\\d+) )?(\\d+)(?::(\\d{1,2}))?(?::(\\d{1,2}))?(?:\\.(\\d{1,9}))?");
 
+    /**
+     * What a server may hold and the standard has not: months beside days, of which neither is a
+     * number of the other.
+     */
+    public static final String MIXED = "YEAR TO SECOND";
+
+    public boolean isMixed() {
+        return fields.equals(MIXED);
+    }
+
     /** Whether a qualifier counts in years or months. */
     public static boolean isYearMonth(String fields) {
         return fields.startsWith("YEAR") || fields.startsWith("MONTH");
@@ -117,6 +127,13 @@ public record IntervalValue(String fields, long months, BigInteger nanos)
 
     /** The same length, counted in other fields; what is smaller than the last one is cut. */
     public IntervalValue in(String other) {
+        if (isMixed()) {
+            throw new ConditionException(
+                    "22015",
+                    "the interval "
+                            + this
+                            + " has months and days, and an interval of the standard has one of them");
+        }
         if (isYearMonth() != isYearMonth(other)) {
             throw new ConditionException(
                     "22018", "an interval of months can't become one of days, nor the other way");
@@ -152,6 +169,9 @@ public record IntervalValue(String fields, long months, BigInteger nanos)
         if (a.equals(b)) {
             return a;
         }
+        if (a.equals(MIXED) || b.equals(MIXED)) {
+            return MIXED;
+        }
         return isYearMonth(a) ? "YEAR TO MONTH" : "DAY TO SECOND";
     }
 
@@ -179,7 +199,7 @@ public record IntervalValue(String fields, long months, BigInteger nanos)
 
     @Override
     public int compareTo(IntervalValue other) {
-        if (isYearMonth() != other.isYearMonth()) {
+        if (isMixed() || other.isMixed() || isYearMonth() != other.isYearMonth()) {
             throw new ConditionException(
                     "42804", "intervals of months and of days can't be compared");
         }
@@ -189,6 +209,11 @@ public record IntervalValue(String fields, long months, BigInteger nanos)
     /** As it stands between the quotes of a literal. */
     @Override
     public String toString() {
+        if (isMixed()) {
+            return new IntervalValue("YEAR TO MONTH", months, BigInteger.ZERO)
+                    + " "
+                    + new IntervalValue("DAY TO SECOND", 0, nanos);
+        }
         boolean minus = months < 0 || nanos.signum() < 0;
         String sign = minus ? "-" : "";
         if (isYearMonth()) {
