@@ -7,6 +7,7 @@ import dev.cantina.debugging.Debugger;
 import dev.cantina.debugging.KeptBreakpoints;
 import dev.cantina.debugging.Moment;
 import dev.cantina.debugging.Stop;
+import dev.cantina.deploy.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
@@ -134,7 +135,8 @@ final class DebugCommand implements Command {
         }
         String name = call.arguments().get(0);
         List<String> names = CallCommand.names(call);
-        try (RunPlace place = new RunPlace(desk.project(), call)) {
+        try (RunPlace place =
+                new RunPlace(desk.project(), call, Optional.empty(), Placement::place)) {
             Workspace first = place.workspace();
             RoutineSymbol symbol = first.routine(name, names);
             List<Optional<Object>> arguments = CallCommand.arguments(call, symbol, first);
@@ -155,7 +157,8 @@ final class DebugCommand implements Command {
         Invocation call = desk.call();
         ParsedFile script =
                 Parser.parse(RunCommand.source(call, desk.project(), call.value("run").get()));
-        try (RunPlace place = new RunPlace(desk.project(), call, script)) {
+        try (RunPlace place =
+                new RunPlace(desk.project(), call, Optional.of(script), Placement::place)) {
             Workspace first = place.workspace();
             try {
                 first.script(script);

@@ -92,11 +92,25 @@ final class Invocation {
         return value("fixture").orElse(project.fixture());
     }
 
+    /** The same for one run, of the routine that the arguments name or of a script. */
+    Workspace workspace(Project project, Optional<ParsedFile> script)
+            throws UsageException, ProjectException, SQLException {
+        return workspace(project, script, reached(script));
+    }
+
+    /** What a run of the routine that the arguments name, or of a script, can set off. */
+    Workspace.ServerCode reached(Optional<ParsedFile> script) {
+        String text = script.map(s -> s.source().text()).orElse("");
+        return Placement.reachedFrom(String.join(" ", arguments()) + " " + text);
+    }
+
     /**
      * The project made ready: on the embedded database with a fixture, or on the server that {@code
      * --on} names, with what is there.
+     *
+     * @param code what stands on that server meanwhile
      */
-    Workspace workspace(Project project, Optional<ParsedFile> script)
+    Workspace workspace(Project project, Optional<ParsedFile> script, Workspace.ServerCode code)
             throws UsageException, ProjectException, SQLException {
         Optional<String> server = server(project);
         if (server.isEmpty()) {
@@ -113,10 +127,9 @@ final class Invocation {
                         "--keep has nothing to keep with --fixture: the fixture's rows are gone"
                                 + " afterwards");
             }
-            return Workspace.scratch(
-                    project, server.get(), fixture(project), script, Placement::place);
+            return Workspace.scratch(project, server.get(), fixture(project), script, code);
         }
-        return Workspace.on(project, server.get(), script, true, Placement::place);
+        return Workspace.on(project, server.get(), script, true, code);
     }
 
     /** How the cases of a test open their database: the embedded one, or the server of --on. */

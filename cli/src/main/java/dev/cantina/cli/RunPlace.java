@@ -12,26 +12,27 @@ final class RunPlace implements AutoCloseable {
     private final Project project;
     private final Invocation call;
     private final Optional<ParsedFile> script;
+    private final Workspace.ServerCode code;
     private Optional<Workspace> open = Optional.empty();
 
-    RunPlace(Project project, Invocation call) {
-        this(project, call, Optional.empty());
-    }
-
-    RunPlace(Project project, Invocation call, ParsedFile script) {
-        this(project, call, Optional.of(script));
-    }
-
-    private RunPlace(Project project, Invocation call, Optional<ParsedFile> script) {
+    /**
+     * @param code what stands on the server of the runs, where they are on one
+     */
+    RunPlace(
+            Project project,
+            Invocation call,
+            Optional<ParsedFile> script,
+            Workspace.ServerCode code) {
         this.project = project;
         this.call = call;
         this.script = script;
+        this.code = code;
     }
 
     Workspace workspace() throws ProjectException, SQLException {
         if (open.isEmpty()) {
             try {
-                open = Optional.of(call.workspace(project, script));
+                open = Optional.of(call.workspace(project, script, code));
             } catch (UsageException e) {
                 throw new ProjectException(e.getMessage());
             }

@@ -54,7 +54,8 @@ final class WatchedRun {
         if (call.has("run")) {
             ParsedFile script =
                     Parser.parse(RunCommand.source(call, project, call.value("run").get()));
-            try (RunPlace place = new RunPlace(project, call, script)) {
+            Optional<ParsedFile> run = Optional.of(script);
+            try (RunPlace place = new RunPlace(project, call, run, call.reached(run))) {
                 return repeated(
                         call,
                         place,
@@ -71,7 +72,8 @@ final class WatchedRun {
         }
         String name = call.arguments().get(0);
         List<String> names = CallCommand.names(call);
-        try (RunPlace place = new RunPlace(project, call)) {
+        Optional<ParsedFile> none = Optional.empty();
+        try (RunPlace place = new RunPlace(project, call, none, call.reached(none))) {
             Workspace first = place.workspace();
             List<Optional<Object>> arguments =
                     CallCommand.arguments(call, first.routine(name, names), first);

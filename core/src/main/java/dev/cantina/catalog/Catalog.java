@@ -7,11 +7,13 @@ import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** What exists in a project and its database. Never changes. */
 public final class Catalog {
@@ -50,6 +52,35 @@ public final class Catalog {
         this.errors = errors;
         this.schema = schema;
         this.faults = List.copyOf(faults);
+    }
+
+    /**
+     * What of it code can set off in which some words stand: told by names alone, so rather too
+     * much than too little, and all of it where SQL is put together as it runs. Triggers are all
+     * kept.
+     *
+     * @param text the code, or what names the routine that is to run
+     */
+    public Catalog reachedFrom(String text) {
+        NameReach reach = new NameReach(this, text);
+        if (reach.isUnbounded()) {
+            return this;
+        }
+        Set<ModuleSymbol> whole = new HashSet<>();
+        reach.routines().forEach(r -> r.module().ifPresent(whole::add));
+        return new Catalog(
+                tables.values(),
+                routines().stream()
+                        .filter(
+                                r ->
+                                        reach.routines().contains(r)
+                                                || r.module().filter(whole::contains).isPresent())
+                        .toList(),
+                triggers,
+                modules.stream().filter(whole::contains).toList(),
+                errors,
+                faults,
+                schema);
     }
 
     /** What could not be taken of the project's files. */

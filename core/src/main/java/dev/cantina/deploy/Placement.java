@@ -9,7 +9,9 @@ import dev.cantina.database.MariaDatabase;
 import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ServerPart;
 import dev.cantina.project.ProjectException;
+import dev.cantina.project.Workspace;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.sql.SQLException;
@@ -27,6 +29,15 @@ import java.util.Set;
  */
 public final class Placement {
     private Placement() {}
+
+    /**
+     * Places only what one run can set off.
+     *
+     * @param text what names the routine that is to run, or the code that runs
+     */
+    public static Workspace.ServerCode reachedFrom(String text) {
+        return (catalog, binder, database) -> place(catalog.reachedFrom(text), binder, database);
+    }
 
     /**
      * Places it, in the transaction that the database is in.
@@ -55,15 +66,30 @@ public final class Placement {
             database.place(new PostgresTranslation(catalog, binder, run).signatures(wanted));
             translation = new PostgresTranslation(catalog, binder, run).translate();
         }
+        // What has errors never runs, so that it need not stand there.
+        List<TriggerSymbol> triggers =
+                catalog.triggers().stream()
+                        .filter(
+                                t ->
+                                        catalog.errors(t).isEmpty()
+                                                && isSound(binder.bind(t).problems()))
+                        .toList();
+        wanted.removeIf(
+                r ->
+                        !catalog.errors(r).isEmpty()
+                                || r.tree().body().isPresent()
+                                        && !isSound(binder.bind(r).problems()));
         List<Problem> refused =
-                translation.refused().stream().filter(p -> isWanted(p, catalog, wanted)).toList();
+                translation.refused().stream()
+                        .filter(p -> isWanted(p, catalog, wanted, triggers))
+                        .toList();
         if (!refused.isEmpty()) {
             throw new ProjectException(refused);
         }
         List<ServerPart> parts = new ArrayList<>();
         translation.support().forEach(o -> parts.addAll(o.parts()));
         translation.objects().stream()
-                .filter(o -> isWanted(o, catalog, wanted))
+                .filter(o -> isWanted(o, catalog, wanted, triggers))
                 .forEach(o -> parts.addAll(o.parts()));
         database.place(parts);
     }
@@ -145,27 +171,37 @@ public final class Placement {
         return found;
     }
 
-    private static boolean isWanted(Problem problem, Catalog catalog, Set<RoutineSymbol> wanted) {
-        boolean trigger =
-                catalog.triggers().stream().anyMatch(t -> holds(t.tree().span(), problem));
+    private static boolean isSound(List<Problem> problems) {
+        return problems.stream().noneMatch(Problem::isError);
+    }
+
+    private static boolean isWanted(
+            Problem problem,
+            Catalog catalog,
+            Set<RoutineSymbol> wanted,
+            List<TriggerSymbol> triggers) {
+        boolean trigger = triggers.stream().anyMatch(t -> holds(t.tree().span(), problem));
         return trigger
                 || catalog.routines().stream()
                         .anyMatch(r -> wanted.contains(r) && holds(r.span(), problem));
     }
 
-    private static boolean holds(dev.cantina.syntax.Span span, Problem problem) {
+    private static boolean holds(Span span, Problem problem) {
         return span.source() == problem.span().source()
                 && span.start() <= problem.span().start()
                 && problem.span().end() <= span.end();
     }
 
     private static boolean isWanted(
-            ServerObject object, Catalog catalog, Set<RoutineSymbol> wanted) {
+            ServerObject object,
+            Catalog catalog,
+            Set<RoutineSymbol> wanted,
+            List<TriggerSymbol> triggers) {
         return switch (object.kind()) {
             case "function", "procedure" ->
                     catalog.routines().stream()
                             .anyMatch(r -> r.name().equals(object.name()) && wanted.contains(r));
-            case "trigger" -> true;
+            case "trigger" -> triggers.stream().anyMatch(t -> t.name().equals(object.name()));
             default ->
                     catalog.routines().stream()
                             .anyMatch(r -> r.module().isPresent() && wanted.contains(r));
