@@ -50,6 +50,13 @@ public final class PostgresDatabase implements ServerDatabase {
     private final PostgresChanges changes;
     private final PostgresGuard guard;
     private final List<String> afterwards = new ArrayList<>();
+
+    /** invalid_function_definition and wrong_object_type: it gives something else. */
+    private static final Set<String> OTHER_RESULT = Set.of("42P13", "42809");
+
+    /** What the server had that had to go for a run; a rollback alone brings it back whole. */
+    private final List<String> pushedAside = new ArrayList<>();
+
     private final Map<String, String> declared = new LinkedHashMap<>();
     private Map<String, String> numbers = Map.of();
     private final Set<String> schemas = new LinkedHashSet<>();
@@ -154,7 +161,7 @@ public final class PostgresDatabase implements ServerDatabase {
         execute("SET LOCAL lock_timeout = '10s'");
         for (ServerPart part : parts) {
             try {
-                execute(part.create());
+                make(part);
             } catch (SQLException e) {
                 throw new UnreachableException(
                         "55P03".equals(e.getSQLState())
@@ -178,6 +185,27 @@ public final class PostgresDatabase implements ServerDatabase {
             }
         }
         execute("SET LOCAL lock_timeout = DEFAULT");
+    }
+
+    /**
+     * Makes one part. A routine of the same name and parameters that gives something else can't be
+     * replaced: it goes first, for as long as the transaction lasts.
+     */
+    private void make(ServerPart part) throws SQLException {
+        Savepoint before = connection.setSavepoint();
+        try {
+            execute(part.create());
+            connection.releaseSavepoint(before);
+        } catch (SQLException e) {
+            if (!OTHER_RESULT.contains(e.getSQLState())) {
+                throw e;
+            }
+            connection.rollback(before);
+            execute(part.drop().replaceFirst("^DROP (FUNCTION|PROCEDURE) ", "DROP ROUTINE "));
+            execute(part.create());
+            connection.releaseSavepoint(before);
+            pushedAside.add(part.identity());
+        }
     }
 
     @Override
@@ -685,6 +713,13 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public void commit() throws SQLException {
+        if (!pushedAside.isEmpty()) {
+            throw new UnreachableException(
+                    "the server has a "
+                            + pushedAside.get(0)
+                            + " of its own that gives something else; so nothing of the run is"
+                            + " kept: give one of them another name");
+        }
         changes.unwatch();
         for (String sql : afterwards) {
             execute(sql);
