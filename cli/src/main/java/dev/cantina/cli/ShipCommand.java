@@ -10,6 +10,7 @@ import dev.cantina.deploy.PostgresTranslation;
 import dev.cantina.deploy.Script;
 import dev.cantina.deploy.Server;
 import dev.cantina.deploy.Shipment;
+import dev.cantina.deploy.Shippable;
 import dev.cantina.deploy.Translation;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -96,14 +97,21 @@ final class ShipCommand implements Command {
     private static Workspace sound(Invocation call, Project project)
             throws UsageException, ProjectException {
         Workspace workspace = Workspace.open(project, Optional.empty());
-        List<Problem> errors = workspace.errors();
-        if (!errors.isEmpty()) {
+        try {
+            mustBeSound(call, workspace.errors());
+        } catch (UsageException e) {
             workspace.close();
+            throw e;
+        }
+        return workspace;
+    }
+
+    private static void mustBeSound(Invocation call, List<Problem> errors) throws UsageException {
+        if (!errors.isEmpty()) {
             errors.forEach(new ProblemView(call.screen())::toError);
             throw new UsageException(
                     "nothing was shipped: the project has the errors above; mend them first");
         }
-        return workspace;
     }
 
     private static int script(Invocation call, Project project, String name)
@@ -168,8 +176,8 @@ final class ShipCommand implements Command {
             return ExitCode.WELL;
         }
         Plan plan;
-        try (Workspace workspace = sound(call, project)) {
-            List<String> missing = server.missing(workspace.catalog());
+        try (Workspace embedded = Workspace.open(project, Optional.empty())) {
+            List<String> missing = server.missing(embedded.catalog());
             if (!missing.isEmpty()) {
                 throw new UnreachableException(
                         name
@@ -179,9 +187,7 @@ final class ShipCommand implements Command {
                                 + server.description()
                                 + "); make them first, nothing was shipped");
             }
-            Translation translation =
-                    server.translate(workspace.catalog(), workspace.program().binder());
-            plan = shipment.plan(translation);
+            plan = shipment.plan(translation(call, project, name, server, embedded));
         }
         if (call.has("take-over")) {
             plan = plan.takenOver();
@@ -202,6 +208,17 @@ final class ShipCommand implements Command {
                                     + " replaces it");
         }
         return refused || plan.isHeld() ? ExitCode.FAILED : ExitCode.WELL;
+    }
+
+    /** What is shipped, checked as the server sees it. */
+    private static Translation translation(
+            Invocation call, Project project, String name, Server server, Workspace embedded)
+            throws UsageException, ProjectException, SQLException {
+        try (Shippable looked = Shippable.on(project, name, embedded)) {
+            mustBeSound(call, looked.errors());
+            Workspace workspace = looked.workspace();
+            return server.translate(workspace.catalog(), workspace.program().binder());
+        }
     }
 
     /** What MariaDB says where a right is missing, by its numbers. */

@@ -75,6 +75,14 @@ public interface Describer {
         return false;
     }
 
+    /**
+     * Whether it runs triggers, and functions that statements call, by itself, where no probe sees
+     * them.
+     */
+    default boolean runsAlone() {
+        return false;
+    }
+
     /** Whether it has users with rights, so that SQL SECURITY means something. */
     default boolean knowsRights() {
         return true;

@@ -213,6 +213,11 @@ public final class MariaDatabase implements ServerDatabase {
     }
 
     @Override
+    public boolean runsAlone() {
+        return true;
+    }
+
+    @Override
     public Map<String, Set<Unit.Event>> cascaded() throws SQLException {
         return cascaded(connection);
     }

@@ -260,6 +260,11 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
+    public boolean runsAlone() {
+        return true;
+    }
+
+    @Override
     public Map<String, Set<Unit.Event>> cascaded() throws SQLException {
         String rule =
                 "CASE %s WHEN 'c' THEN 'CASCADE' WHEN 'n' THEN 'SET NULL' WHEN 'd' THEN 'SET DEFAULT' END";

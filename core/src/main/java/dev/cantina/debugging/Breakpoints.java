@@ -1,11 +1,15 @@
 package dev.cantina.debugging;
 
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
+import dev.cantina.check.BoundStatement;
+import dev.cantina.check.Reach;
 import dev.cantina.check.Scope;
+import dev.cantina.check.Walker;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.ProbeCode;
 import dev.cantina.runtime.Program;
@@ -13,8 +17,12 @@ import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.types.Condition;
 import dev.cantina.types.SqlType;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Collections;
+import java.util.Deque;
 import java.util.EnumSet;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
@@ -87,6 +95,7 @@ final class Breakpoints {
 
     private Program program;
     private Optional<BoundRoutine> script = Optional.empty();
+    private Optional<BoundRoutine> root = Optional.empty();
     private int nextNumber = 1;
 
     /** Another run begins, of the same program or of one made anew from the same sources. */
@@ -94,6 +103,7 @@ final class Breakpoints {
         boolean same = program == with;
         program = with;
         script = withScript;
+        root = withScript;
         for (Armed armed : all) {
             armed.reached = 0;
             if (!same) {
@@ -169,6 +179,7 @@ final class Breakpoints {
         Breakpoint wanted = armed.breakpoint;
         if (!wanted.routine().isEmpty()) {
             armed.routine = routine(wanted.routine(), wanted.asked());
+            mustBeSeen(armed.routine);
         }
         switch (wanted.kind()) {
             case LINE -> standAtLine(armed);
@@ -178,6 +189,77 @@ final class Breakpoints {
                 return;
             }
         }
+    }
+
+    /** The routine that the run began with, once it has begun. */
+    void from(BoundRoutine first) {
+        root = Optional.of(first);
+    }
+
+    /** What the server runs by itself nothing can stop in. */
+    private void mustBeSeen(BoundRoutine routine) throws DebugException {
+        if (!program.runsAlone()) {
+            return;
+        }
+        boolean trigger = routine.kind() == BoundRoutine.Kind.TRIGGER;
+        if (trigger || root.isPresent() && isCalledBySqlAlone(routine, root.get())) {
+            throw new DebugException(
+                    routine.name()
+                            + (trigger ? " is a trigger" : " is called by SQL")
+                            + ", and the server runs that by itself: nothing can stop in it; debug"
+                            + " on the embedded database, without --on, to stop there");
+        }
+    }
+
+    /** Whether no statement on the way from the first routine calls it, and some SQL does. */
+    private boolean isCalledBySqlAlone(BoundRoutine routine, BoundRoutine first) {
+        Set<BoundRoutine> seen = Collections.newSetFromMap(new IdentityHashMap<>());
+        Deque<BoundRoutine> open = new ArrayDeque<>(List.of(first));
+        boolean[] inSql = {false};
+        while (!open.isEmpty()) {
+            BoundRoutine next = open.remove();
+            if (!seen.add(next)) {
+                continue;
+            }
+            if (next.span().equals(routine.span())) {
+                return false;
+            }
+            Reach reach = Reach.of(next, program.catalog(), moduleOf(next));
+            if (reach.isUnbounded()) {
+                return false;
+            }
+            Set<RoutineSymbol> called = called(next);
+            inSql[0] |=
+                    reach.routines().stream().anyMatch(r -> r.tree().span().equals(routine.span()));
+            called.stream()
+                    .filter(r -> r.tree().body().isPresent())
+                    .forEach(r -> open.add(program.routine(r).bound()));
+        }
+        return inSql[0];
+    }
+
+    private Optional<ModuleSymbol> moduleOf(BoundRoutine routine) {
+        return program.catalog().moduleOf(routine.span());
+    }
+
+    /** What a routine's own statements call, and not the SQL in them. */
+    private static Set<RoutineSymbol> called(BoundRoutine routine) {
+        Set<RoutineSymbol> called = Collections.newSetFromMap(new IdentityHashMap<>());
+        Walker.statements(
+                routine.body(),
+                s -> {
+                    if (s instanceof BoundStatement.Call call) {
+                        called.add(call.routine());
+                    }
+                    Walker.expressions(
+                            s,
+                            e -> {
+                                if (e instanceof BoundExpression.Invoke invoke) {
+                                    called.add(invoke.routine());
+                                }
+                            });
+                });
+        return called;
     }
 
     private void standAtLine(Armed armed) throws DebugException {

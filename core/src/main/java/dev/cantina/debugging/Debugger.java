@@ -132,6 +132,9 @@ public final class Debugger implements Probe {
         if (working) {
             return;
         }
+        if (frame.caller() == null) {
+            breakpoints.from(frame.routine());
+        }
         if (session != frame.session) {
             session = frame.session;
             if (replay.isOn()) {

@@ -40,6 +40,24 @@ public final class Placement {
     }
 
     /**
+     * Places the functions that SQL calls without what they do, so that what calls them can be
+     * looked at on the server, and translated for it.
+     */
+    public static void heads(Catalog catalog, Binder binder, ServerDatabase database)
+            throws SQLException {
+        Set<RoutineSymbol> wanted = wanted(catalog, binder);
+        if (wanted.isEmpty()) {
+            return;
+        }
+        database.place(
+                database instanceof MariaDatabase
+                        ? new MariaTranslation(catalog, binder, false, database.cascaded())
+                                .signatures(wanted)
+                        : new PostgresTranslation(catalog, binder, Optional.of(mark()))
+                                .signatures(wanted));
+    }
+
+    /**
      * Places it, in the transaction that the database is in.
      *
      * @throws ProjectException where something of it can't be said in the server's language

@@ -65,6 +65,11 @@ public final class Program {
         this.gate = new Gate(this, describer);
     }
 
+    /** Whether the database runs triggers, and functions that SQL calls, out of probes' sight. */
+    public boolean runsAlone() {
+        return describer.map(Describer::runsAlone).orElse(false);
+    }
+
     /**
      * Looks whether a routine may run.
      *
