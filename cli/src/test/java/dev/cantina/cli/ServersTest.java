@@ -209,6 +209,112 @@ class ServersTest {
     }
 
     @Test
+    void whatOnlyTheServerHasIsShippedAndWhatItLacksIsNot() throws Exception {
+        tables();
+        execute(
+                "CREATE FUNCTION "
+                        + schema
+                        + ".own_word(x NUMERIC) RETURNS TEXT LANGUAGE sql AS 'SELECT ''own ''||x'");
+        cli.write(
+                "routines/asks.sql",
+                """
+                CREATE FUNCTION twice (x DECIMAL(8, 1)) RETURNS DECIMAL(8, 1)
+                  RETURN x * 2;
+                CREATE PROCEDURE asks (OUT n VARCHAR(40))
+                  SELECT own_word(MAX(twice(capacity_l))) INTO n FROM vessel;
+                """);
+        assertEquals(ExitCode.FAILED, cli.run("check").code());
+        Cli.Result plan = cli.run("ship", "press-house", "--plan", "--rest");
+        assertEquals(ExitCode.WELL, plan.code(), plan.err());
+        Cli.Result ship = cli.run("ship", "press-house", "--rest");
+        assertEquals(ExitCode.WELL, ship.code(), ship.err());
+        execute("INSERT INTO " + schema + ".vessel VALUES ('T1', 'tank', 500, 500, NULL)");
+        assertEquals("own 1000.0", ask("CALL asks(NULL)"));
+        cli.write(
+                "routines/lacks.sql",
+                "CREATE PROCEDURE lacks (OUT n INTEGER)\n  SELECT SPACE(1) INTO n FROM vessel;\n");
+        Cli.Result lacks = cli.run("ship", "press-house", "--rest");
+        assertEquals(ExitCode.USAGE, lacks.code());
+        assertTrue(lacks.err().contains("routines/lacks.sql:2"), lacks.err());
+        assertTrue(lacks.err().contains("nothing was shipped"), lacks.err());
+    }
+
+    @Test
+    void aRoutineOfTheServersOwnThatGivesSomethingElseIsPutAsideForARunAlone() throws Exception {
+        tables();
+        execute(
+                "CREATE FUNCTION "
+                        + schema
+                        + ".twice(x NUMERIC) RETURNS TEXT LANGUAGE sql AS 'SELECT ''own''::text'");
+        cli.write(
+                "routines/asks.sql",
+                """
+                CREATE FUNCTION twice (x DECIMAL(8, 1)) RETURNS DECIMAL(8, 1)
+                  RETURN x * 2;
+                CREATE PROCEDURE asks (OUT n DECIMAL(8, 1))
+                BEGIN
+                  SELECT MAX(twice(capacity_l)) INTO n FROM vessel;
+                  UPDATE vessel SET level_l = 1 WHERE code = 'no such';
+                END;
+                """);
+        assertEquals(ExitCode.WELL, cli.run("check", "--on", "press-house").code());
+        Cli.Result call = cli.run("call", "asks", "--on", "press-house");
+        assertEquals(ExitCode.WELL, call.code(), call.err());
+        Cli.Result kept = cli.run("call", "asks", "--on", "press-house", "--keep");
+        assertEquals(ExitCode.DATABASE, kept.code(), kept.out());
+        assertTrue(kept.err().contains("give one of them another name"), kept.err());
+        assertEquals("own", ask("SELECT twice(1.0)"));
+    }
+
+    @Test
+    void aBreakpointInWhatTheServerRunsByItselfIsRefused() throws Exception {
+        cli.write(
+                "routines/asks.sql",
+                """
+                CREATE FUNCTION twice (x DECIMAL(8, 1)) RETURNS DECIMAL(8, 1)
+                  RETURN x * 2;
+                CREATE FUNCTION here (x INTEGER) RETURNS INTEGER
+                  RETURN x + 1;
+                CREATE PROCEDURE asks (OUT n DECIMAL(9, 1))
+                BEGIN
+                  SELECT MAX(twice(capacity_l)) INTO n FROM vessel;
+                  SET n = n + here(1);
+                END;
+                """);
+        String words =
+                "pause at vessel_journal:7\npause at twice:2\npause at here:4\npauses\nquit\n";
+        Cli.Result there =
+                cli.typing(words, "debug", "asks", "--on", "press-house", "--fixture", "cellar");
+        assertTrue(
+                there.out().contains("vessel_journal is a trigger, and the server"), there.out());
+        assertTrue(there.out().contains("twice is called by SQL, and the server"), there.out());
+        assertTrue(there.out().contains("breakpoint 1 at here:4"), there.out());
+        assertFalse(there.out().contains("breakpoint 2"), there.out());
+        Cli.Result embedded = cli.typing(words, "debug", "asks");
+        assertTrue(embedded.out().contains("breakpoint 3 at"), embedded.out());
+    }
+
+    @Test
+    void whatHasErrorsIsNotPlacedAndKeepsNothingElseFromRunning() throws Exception {
+        cli.write(
+                "routines/wrong.sql",
+                """
+                CREATE FUNCTION wrong (x INTEGER) RETURNS INTEGER
+                  RETURN x + nosuch;
+                CREATE PROCEDURE asks_wrong (OUT n INTEGER)
+                  SELECT MAX(wrong(1)) INTO n FROM vessel;
+                CREATE PROCEDURE sound (OUT n INTEGER)
+                  SET n = 3;
+                """);
+        Cli.Result sound = cli.run("call", "sound", "--on", "press-house", "--fixture", "cellar");
+        assertEquals(ExitCode.WELL, sound.code(), sound.err());
+        Cli.Result asks =
+                cli.run("call", "asks_wrong", "--on", "press-house", "--fixture", "cellar");
+        assertEquals(ExitCode.USAGE, asks.code());
+        assertTrue(asks.err().contains("routines/wrong.sql:2"), asks.err());
+    }
+
+    @Test
     void aScriptIsWrittenWithoutAServer() throws IOException {
         Cli.Result written = cli.run("ship", "nowhere", "--to", "all.sql", "--rest");
         assertEquals(ExitCode.WELL, written.code(), written.err());
