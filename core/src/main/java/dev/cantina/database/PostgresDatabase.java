@@ -23,6 +23,7 @@ import java.sql.SQLWarning;
 import java.sql.Savepoint;
 import java.sql.Statement;
 import java.sql.Types;
+import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.OffsetDateTime;
@@ -377,6 +378,23 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public Object read(ResultSet row, int column, SqlType type) throws SQLException {
+        Object value = given(row, column, type);
+        if (value != null && ENDLESS.contains(value)) {
+            // The standard's datetimes have none (ISO 9075-2, 4.6.2).
+            throw new SQLException(
+                    "the server gives infinity, which no variable of a date or time holds",
+                    "22008");
+        }
+        return value;
+    }
+
+    /** A value of a changed row, which is there to be shown: infinity by its word. */
+    private Object shown(ResultSet row, int column, SqlType type) throws SQLException {
+        Object value = given(row, column, type);
+        return value != null && ENDLESS.contains(value) ? row.getString(column) : value;
+    }
+
+    private Object given(ResultSet row, int column, SqlType type) throws SQLException {
         if (type instanceof SqlType.Array && row.getArray(column) != null) {
             Object[] elements = (Object[]) row.getArray(column).getArray();
             Object[] held = new Object[elements.length];
@@ -401,6 +419,16 @@ public final class PostgresDatabase implements ServerDatabase {
                 zone ? OffsetTime.class : LocalTime.class,
                 zone ? OffsetDateTime.class : LocalDateTime.class);
     }
+
+    /** How the driver gives infinity, and the infinity before all time. */
+    private static final Set<Object> ENDLESS =
+            Set.of(
+                    LocalDate.MAX,
+                    LocalDate.MIN,
+                    LocalDateTime.MAX,
+                    LocalDateTime.MIN,
+                    OffsetDateTime.MAX,
+                    OffsetDateTime.MIN);
 
     @Override
     public Object driverValue(Object value, SqlType type) {
@@ -468,7 +496,7 @@ public final class PostgresDatabase implements ServerDatabase {
     public List<RowChange> changesSince(long position) throws SQLException {
         return changes.since(
                 position,
-                (row, column, of, table) -> read(row, column, table.columns().get(of).type()));
+                (row, column, of, table) -> shown(row, column, table.columns().get(of).type()));
     }
 
     /** The server's own estimate for a change; for a query it runs it, and counts. */

@@ -1,6 +1,7 @@
 package dev.cantina.runtime;
 
 import dev.cantina.check.BoundSql;
+import dev.cantina.syntax.SqlWords;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.SqlType;
 import java.sql.PreparedStatement;
@@ -12,6 +13,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Consumer;
+import java.util.regex.Pattern;
 
 /**
  * Sends a session's SQL. A statement is prepared once for its place in the code and kept; where the
@@ -244,13 +246,38 @@ final class Statements {
     /** What a statement given as text came to: rows, or how many it changed. */
     record Performed(Optional<ResultRows> rows, long changed) {}
 
+    /** Some databases take {@code $1} for a marker, and no value would ever reach it. */
+    private static void refuseNumbered(String text) throws SQLException {
+        if (text.indexOf('$') < 0 || QUOTED_BY_DOLLARS.matcher(text).find()) {
+            return;
+        }
+        List<SqlWords.Word> words = SqlWords.of(text).all();
+        for (int i = 0; i + 1 < words.size(); i++) {
+            SqlWords.Word next = words.get(i + 1);
+            if (words.get(i).is("$")
+                    && next.start() == words.get(i).end()
+                    && Character.isDigit(text.charAt(next.start()))) {
+                throw new SQLException(
+                        "a marker is written ?, not $"
+                                + next.text()
+                                + ", in a statement given as"
+                                + " text",
+                        "42601");
+            }
+        }
+    }
+
+    private static final Pattern QUOTED_BY_DOLLARS = Pattern.compile("\\$\\w*\\$");
+
     /** Asks the database whether it takes a text. */
     void tryOut(String text) throws SQLException {
+        refuseNumbered(text);
         database.tryOut(database.words(text));
     }
 
     /** Runs a text with values for its markers. */
     Performed perform(String text, Object[] values, long most) throws SQLException {
+        refuseNumbered(text);
         try (PreparedStatement statement =
                 database.connection().prepareStatement(database.words(text))) {
             running.lazySet(statement);

@@ -103,6 +103,42 @@ class PostgresTest extends ServerContract {
         }
     }
 
+    @ParameterizedTest
+    @CsvSource({
+        "a, 22008",
+        "b, 22008",
+        "c, 22008",
+        "d, 42601",
+        "e, 42601",
+    })
+    void whatNoVariableHoldsAndNoMarkerIsRaises(String routine, String state) throws Exception {
+        try (Workspace workspace =
+                open(
+                        """
+                        CREATE PROCEDURE a (OUT n TIMESTAMP)
+                          SELECT CAST('infinity' AS TIMESTAMP) INTO n FROM tank t;
+                        CREATE PROCEDURE b (OUT n DATE)
+                        BEGIN
+                          PREPARE s FROM 'SELECT ''-infinity''::date';
+                          EXECUTE s INTO n;
+                        END;
+                        CREATE PROCEDURE c (OUT n VARCHAR(80))
+                          FOR r AS SELECT 'infinity'::timestamptz AS x FROM tank t DO
+                            SET n = CAST(r.x AS VARCHAR(80));
+                          END FOR;
+                        CREATE PROCEDURE d (OUT n DECIMAL(9, 1))
+                        BEGIN
+                          PREPARE s FROM 'SELECT litres FROM tank WHERE code = $1';
+                          EXECUTE s INTO n USING 'A';
+                        END;
+                        CREATE PROCEDURE e ()
+                          EXECUTE IMMEDIATE 'UPDATE tank SET litres = $1';
+                        """)) {
+            Outcome outcome = call(workspace, routine, Map.of());
+            assertEquals(state, outcome.condition().orElseThrow().sqlstate());
+        }
+    }
+
     @Test
     void theDebuggerGoesBackOnAServerToo() throws Exception {
         try (Workspace workspace = open(ROUTINES)) {
