@@ -281,9 +281,6 @@ public final class MariaTranslation {
         if (symbol.isFunction() && isRecursive(symbol)) {
             throw new Refusal(tree.name().span(), "MariaDB's functions can't call themselves");
         }
-        if (symbol.isFunction() && symbol.returns().get() instanceof SqlType.Table) {
-            throw new Refusal(tree.name().span(), "MariaDB's functions give no rows");
-        }
         MariaExpressions words = words(symbol.module(), runsInside);
         MariaNames names = new MariaNames(bound);
         words.in(names);
@@ -320,6 +317,13 @@ public final class MariaTranslation {
     private String head(
             RoutineSymbol symbol, String name, BoundRoutine bound, MariaExpressions words) {
         Unit.Routine tree = symbol.tree();
+        Optional<SqlType> given = symbol.returns();
+        if (given.filter(SqlType.Table.class::isInstance).isPresent()) {
+            throw new Refusal(tree.name().span(), "MariaDB's functions give no rows");
+        }
+        if (given.filter(SqlType.Row.class::isInstance).isPresent()) {
+            throw new Refusal(tree.name().span(), "MariaDB's functions give one value, not a row");
+        }
         StringBuilder head = new StringBuilder();
         head.append(symbol.isFunction() ? "FUNCTION " : "PROCEDURE ").append(name);
         head.append(signature(symbol, bound, words)).append('\n');
