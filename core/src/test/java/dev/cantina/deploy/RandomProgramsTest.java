@@ -69,25 +69,33 @@ class RandomProgramsTest {
     @Test
     @Timeout(3600)
     void doTheSameOnPostgres() throws Exception {
-        compare(RandomStage.postgres(), random(), CALLS);
+        compare(RandomStage.postgres(), random(), CALLS, 0.4);
     }
 
     @Test
     @Timeout(3600)
     void doTheSameOnMaria() throws Exception {
-        compare(RandomStage.maria(), random(), CALLS);
+        compare(RandomStage.maria(), random(), CALLS, 0.35);
     }
 
     @Test
     @Timeout(3600)
     void failuresMeetTheirHandlersOnPostgres() throws Exception {
-        compare(RandomStage.postgres(), FailureMatrix.programs(MATRIX, SEED), CALLS.subList(0, 1));
+        compare(
+                RandomStage.postgres(),
+                FailureMatrix.programs(MATRIX, SEED),
+                CALLS.subList(0, 1),
+                0.25);
     }
 
     @Test
     @Timeout(3600)
     void failuresMeetTheirHandlersOnMaria() throws Exception {
-        compare(RandomStage.maria(), FailureMatrix.programs(MATRIX, SEED), CALLS.subList(0, 1));
+        compare(
+                RandomStage.maria(),
+                FailureMatrix.programs(MATRIX, SEED),
+                CALLS.subList(0, 1),
+                0.25);
     }
 
     private static List<String> random() {
@@ -99,7 +107,7 @@ class RandomProgramsTest {
     }
 
     private static void compare(
-            RandomStage server, List<String> programs, List<Map<String, Object>> calls)
+            RandomStage server, List<String> programs, List<Map<String, Object>> calls, double most)
             throws Exception {
         int refused = 0;
         reasons.clear();
@@ -131,7 +139,7 @@ class RandomProgramsTest {
         assertEquals(
                 "", String.join("\n", differing.subList(0, Math.min(SHOWN, differing.size()))));
         assertTrue(
-                refused < programs.size() * 0.6,
+                refused < programs.size() * most,
                 refused + " of " + programs.size() + " are refused");
     }
 
