@@ -21,7 +21,6 @@ final class BoundToOneDatabase implements Advice.Rule {
         only(embedded, "CSVREAD\\s*\\(", "CSVWRITE\\s*\\(", "FORMATDATETIME\\s*\\(");
         only(embedded, "PARSEDATETIME\\s*\\(", "RANDOM_UUID\\s*\\(", "DATEADD\\s*\\(");
         only(embedded, "HISTOGRAM\\s*\\(", "QUALIFY\\b", "ROWNUM\\s*\\(", "_ROWID_");
-        only(embedded, "(?:FINAL|OLD|NEW)\\s+TABLE\\s*\\(\\s*(?:INSERT|UPDATE|DELETE|MERGE)");
         only(embedded, "MERGE\\s+INTO\\s+[^;]*?\\bKEY\\s*\\(", "SELECT\\s+TOP\\s+\\d");
         only(servers, "ON\\s+CONFLICT\\b", "DISTINCT\\s+ON\\s*\\(");
         only("MariaDB", "ON\\s+DUPLICATE\\s+KEY\\b", "REPLACE\\s+INTO\\b", "INSERT\\s+IGNORE\\b");
@@ -63,7 +62,7 @@ final class BoundToOneDatabase implements Advice.Rule {
     static {
         String words =
                 "LISTAGG CASEWHEN SYSTEM_RANGE CSVREAD CSVWRITE FORMATDATETIME PARSEDATETIME "
-                        + "RANDOM_UUID DATEADD HISTOGRAM QUALIFY ROWNUM _ROWID_ FINAL OLD NEW KEY "
+                        + "RANDOM_UUID DATEADD HISTOGRAM QUALIFY ROWNUM _ROWID_ KEY "
                         + "TOP CONFLICT DISTINCT DUPLICATE REPLACE IGNORE";
         Stream.of(words.split(" "))
                 .collect(Collectors.groupingBy(word -> word.charAt(0)))

@@ -23,6 +23,7 @@ public final class MaybeManyRows implements Advice.Rule {
                         s -> {
                             if (s instanceof BoundStatement.Fill fill
                                     && !QueryFacts.exactlyOneRow(fill.query())
+                                    && !QueryFacts.givesOneInserted(fill.query())
                                     && !isLimited(fill.query())
                                     && !byKey(fill.query(), catalog)) {
                                 advice.add(

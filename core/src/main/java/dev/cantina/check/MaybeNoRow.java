@@ -32,6 +32,7 @@ public final class MaybeNoRow implements Advice.Rule {
                             if (s instanceof BoundStatement.Fill fill
                                     && fill.select()
                                     && !QueryFacts.exactlyOneRow(fill.query())
+                                    && !QueryFacts.givesInserted(fill.query())
                                     && fill.targets().stream()
                                             .noneMatch(t -> tested.get(t.variable().slot()))) {
                                 advice.add(

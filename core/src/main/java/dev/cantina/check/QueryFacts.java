@@ -313,6 +313,31 @@ public final class QueryFacts {
                 || left.shape() == right.shape();
     }
 
+    /** Whether a query gives the rows of an INSERT with VALUES, all of them; for advice. */
+    static boolean givesInserted(BoundSql sql) {
+        SqlWords words = words(sql);
+        int from = words.find("FROM");
+        return from > 0
+                && (words.sees(from + 1, "FINAL") || words.sees(from + 1, "NEW"))
+                && words.sees(from + 2, "TABLE", "(", "INSERT")
+                && words.find("WHERE") < 0
+                && words.all().stream().anyMatch(w -> w.is("VALUES"))
+                && words.all().stream().filter(w -> w.is("SELECT")).count() == 1;
+    }
+
+    /** Whether a query gives the one row of an INSERT that names it; for advice. */
+    static boolean givesOneInserted(BoundSql sql) {
+        if (!givesInserted(sql)) {
+            return false;
+        }
+        SqlWords words = words(sql);
+        int values = 0;
+        while (!words.all().get(values).is("VALUES")) {
+            values++;
+        }
+        return words.sees(values + 1, "(") && words.sees(words.closing(values + 1) + 1, ")");
+    }
+
     /** Whether an INSERT puts at least one row in, or fails. */
     public static boolean insertsForSure(BoundSql sql) {
         if (!sql.verb().equals("INSERT")) {
