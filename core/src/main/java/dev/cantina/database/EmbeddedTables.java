@@ -2,6 +2,8 @@ package dev.cantina.database;
 
 import dev.cantina.catalog.Describer.Answer;
 import dev.cantina.catalog.Table;
+import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Source;
 import dev.cantina.types.Condition;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -42,6 +44,7 @@ final class EmbeddedTables {
         }
         int number = names.merge(name, 1, Integer::sum);
         String sqlName = number == 1 ? name : name + "_" + number;
+        Parser.spellings(new Source(name, definition)).forEach(spellings::putIfAbsent);
         boolean query = definition.startsWith("AS ");
         String options = " NOT PERSISTENT TRANSACTIONAL ";
         try (Statement statement = connection.createStatement()) {

@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.cantina.Lab;
 import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -158,5 +159,24 @@ class SessionTest {
      */
     private static long triggered() {
         return 4;
+    }
+
+    @Test
+    void theColumnsOfATemporaryTableAreNamedAsTheyAreWritten() {
+        try (Lab lab =
+                new Lab(
+                        "CREATE TABLE t (Code INTEGER PRIMARY KEY);",
+                        """
+                        CREATE PROCEDURE p ()
+                        BEGIN
+                          DECLARE LOCAL TEMPORARY TABLE picks (code INTEGER, Amount_kg INTEGER);
+                          SELECT * FROM picks;
+                        END;
+                        """)) {
+            Outcome outcome = lab.call("p", Map.of());
+            assertEquals(
+                    List.of("Code", "Amount_kg"),
+                    outcome.results().get(0).columns().stream().map(SqlType.Field::name).toList());
+        }
     }
 }
