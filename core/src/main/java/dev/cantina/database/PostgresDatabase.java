@@ -70,11 +70,12 @@ public final class PostgresDatabase implements ServerDatabase {
             SELECT i.identity,
                    CASE split_part(i.identity, ' ', 1)
                      WHEN 'schema' THEN (SELECT 'schema' FROM pg_namespace
-                                          WHERE nspname = lower(substr(i.identity, 8)))
+                                          WHERE nspname = (parse_ident(substr(i.identity, 8)))[1])
                      WHEN 'trigger' THEN (SELECT pg_get_triggerdef(t.oid) FROM pg_trigger t
                                            WHERE NOT t.tgisinternal
-                                             AND t.tgname = lower(substring(i.identity FROM 'trigger (.*) on '))
-                                             AND t.tgrelid = to_regclass(substring(i.identity FROM ' on (.*)$')))
+                                             AND t.tgname = (parse_ident(substr(i.identity, 9), false))[1]
+                                             AND t.tgrelid = to_regclass(regexp_replace(
+                                                   substr(i.identity, 9), '^("([^"]|"")*"|[^ ]+) on ', '')))
                      ELSE (SELECT pg_get_functiondef(p.oid) FROM pg_proc p
                             WHERE p.oid = to_regprocedure(substr(i.identity, strpos(i.identity, ' ') + 1)))
                    END

@@ -346,4 +346,45 @@ class MariaShipTest {
             assertTrue(new Shipment(server, project).unchanged("").isEmpty());
         }
     }
+
+    @Test
+    void rightsAndCommentsReachTheServerAsTheyAreWritten() throws SQLException {
+        ship(
+                """
+                CREATE PROCEDURE with_owner () SQL SECURITY DEFINER COMMENT 'it''s the owner''s'
+                  /* SQL SECURITY INVOKER */ UPDATE tank SET litres = 1;
+                CREATE PROCEDURE with_caller () SQL /* DEFINER */ SECURITY INVOKER
+                  UPDATE tank SET litres = 1;
+                CREATE PROCEDURE unsaid () -- SQL SECURITY INVOKER
+                  UPDATE tank SET litres = 1;
+                """);
+        assertEquals(
+                "unsaid DEFINER ,with_caller INVOKER ,with_owner DEFINER it's the owner's",
+                ask(
+                        "SELECT GROUP_CONCAT(CONCAT(ROUTINE_NAME, ' ', SECURITY_TYPE, ' ',"
+                                + " ROUTINE_COMMENT) ORDER BY ROUTINE_NAME)"
+                                + " FROM information_schema.ROUTINES"
+                                + " WHERE ROUTINE_SCHEMA = DATABASE() AND ROUTINE_NAME IN"
+                                + " ('with_owner', 'with_caller', 'unsaid')"));
+    }
+
+    @Test
+    void delimitedNamesAreShippedLeftAloneAndRemoved() throws SQLException {
+        String routines =
+                """
+                CREATE PROCEDURE "my proc" () UPDATE tank SET litres = 7;
+                CREATE FUNCTION "Über Größe" (n INTEGER) RETURNS INTEGER RETURN n + 1;
+                CREATE TRIGGER "My Trig" BEFORE UPDATE ON tank FOR EACH ROW
+                  SET NEW.litres = NEW.litres + 1;
+                """;
+        ship(routines);
+        execute("INSERT INTO tank VALUES ('A', 10)", "CALL `my proc`()");
+        assertEquals("8.0", ask("SELECT litres FROM tank"));
+        assertEquals("4", ask("SELECT `Über Größe`(3)"));
+        assertEquals(
+                List.of("LEAVE Über Größe", "LEAVE my proc", "LEAVE My Trig"),
+                shown(plan(routines)));
+        assertEquals(3, shown(ship("")).stream().filter(s -> s.startsWith("DROP")).count());
+        assertEquals("{}", standing().toString());
+    }
 }

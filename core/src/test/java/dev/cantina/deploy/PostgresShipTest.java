@@ -251,4 +251,103 @@ class PostgresShipTest {
             assertTrue(new Shipment(server, project).unchanged("").isEmpty());
         }
     }
+
+    @Test
+    void rightsAndCommentsReachTheServerAsTheyAreWritten() throws SQLException {
+        ship(
+                """
+                CREATE PROCEDURE with_owner () SQL SECURITY DEFINER COMMENT 'it''s the owner''s'
+                  /* SQL SECURITY INVOKER */ UPDATE tank SET litres = 1;
+                CREATE PROCEDURE with_caller () SQL /* DEFINER */ SECURITY INVOKER
+                  UPDATE tank SET litres = 1;
+                CREATE PROCEDURE unsaid () -- SQL SECURITY DEFINER
+                  UPDATE tank SET litres = 1;
+                """);
+        String rights =
+                "SELECT string_agg(proname || ' ' || prosecdef, ', ' ORDER BY proname) FROM pg_proc"
+                        + " WHERE pronamespace = current_schema::regnamespace"
+                        + " AND proname IN ('with_owner', 'with_caller', 'unsaid')";
+        assertEquals("unsaid false, with_caller false, with_owner true", ask(rights));
+        assertEquals("it's the owner's", ask("SELECT obj_description('with_owner'::regproc)"));
+    }
+
+    @Test
+    void delimitedNamesAndAnythingInATextAreShippedLeftAloneAndRemoved() throws SQLException {
+        String routines =
+                """
+                CREATE FUNCTION "My $body$ F" (n INTEGER) RETURNS VARCHAR(40)
+                  RETURN '$body$; DROP TABLE tank; --' || n;
+                CREATE PROCEDURE "Über ""Größe" () UPDATE tank SET litres = 7;
+                CREATE TRIGGER "My on Trig" BEFORE UPDATE ON tank FOR EACH ROW
+                  SET NEW.litres = NEW.litres + 1;
+                """;
+        ship(routines);
+        assertEquals("$body$; DROP TABLE tank; --3", ask("SELECT \"My $body$ F\"(3)"));
+        execute("INSERT INTO tank VALUES ('A', 10)");
+        execute("CALL \"Über \"\"Größe\"()");
+        assertEquals("8.0", ask("SELECT litres FROM tank"));
+        assertEquals(
+                List.of("LEAVE My $body$ F", "LEAVE Über \"Größe", "LEAVE My on Trig"),
+                shown(plan(routines)));
+        assertEquals(
+                List.of("DROP My on Trig", "DROP Über \"Größe", "DROP My $body$ F"),
+                shown(ship("")).stream().distinct().toList());
+        execute("UPDATE tank SET litres = 5");
+        assertEquals("5.0", ask("SELECT litres FROM tank"));
+    }
+
+    /** Two projects share what is shipped along, and somebody without rights there may use it. */
+    @Test
+    void whatIsShippedAlongIsSharedAndOpenToEverybody() throws SQLException {
+        String routines =
+                """
+                CREATE FUNCTION cut (t VARCHAR(10), c VARCHAR(10)) RETURNS VARCHAR(10)
+                  RETURN TRIM(BOTH c FROM t);
+                """;
+        assertTrue(translation(routines).support().size() > 1, "it needs nothing there");
+        ship(routines);
+        String other = project + "_other";
+        try (Server server = server()) {
+            Translation same = translation(routines.replace("cut", "cut_other"));
+            server.perform(other, new Shipment(server, other).plan(same), "");
+        }
+        String user = "cellar_hand_" + System.nanoTime();
+        String home = ask("SELECT current_schema");
+        execute(
+                "CREATE ROLE "
+                        + user
+                        + "; GRANT USAGE ON SCHEMA "
+                        + home
+                        + " TO "
+                        + user
+                        + "; CREATE FUNCTION as_hand() RETURNS TEXT LANGUAGE plpgsql AS $$ BEGIN"
+                        + " RETURN cut('xax', 'x') || cut_other('yby', 'y'); END $$");
+        try {
+            assertEquals("ab", asUser(user, "SELECT as_hand()"));
+            ship("");
+            execute("DROP FUNCTION as_hand()");
+            assertEquals("b", asUser(user, "SELECT cut_other('yby', 'y')"));
+        } finally {
+            execute("REVOKE ALL ON SCHEMA " + home + " FROM " + user + "; DROP ROLE " + user);
+        }
+        try (Server server = server()) {
+            server.perform(other, new Shipment(server, other).plan(translation("")), "");
+        }
+        assertEquals(
+                "0",
+                ask(
+                        "SELECT count(*) FROM pg_proc WHERE proname LIKE 'cut%'"
+                                + " AND pronamespace = current_schema::regnamespace"));
+    }
+
+    private String asUser(String user, String query) throws SQLException {
+        try (Connection connection = connection();
+                Statement statement = connection.createStatement()) {
+            statement.execute("SET ROLE " + user);
+            try (ResultSet row = statement.executeQuery(query)) {
+                row.next();
+                return row.getString(1);
+            }
+        }
+    }
 }
