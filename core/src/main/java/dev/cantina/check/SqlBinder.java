@@ -591,7 +591,8 @@ final class SqlBinder {
                     last + " shows what the statement changed, and can't be changed itself",
                     "change the trigger's table");
         }
-        if (use.names().size() == 1 && declared.sqlName().equals(declared.table().key())) {
+        boolean same = declared.sqlName().equals(declared.table().key());
+        if (use.names().size() == 1 && same) {
             return;
         }
         boolean alias = use.alias().isEmpty() && use.role() != SqlText.Role.INSERT;
@@ -599,7 +600,12 @@ final class SqlBinder {
                 new Replacement(
                         use.names().get(0).span().to(last.span()),
                         List.of(),
-                        '"' + declared.sqlName() + '"' + (alias ? " AS " + last.written() : "")));
+                        same
+                                ? last.written()
+                                : '"'
+                                        + declared.sqlName()
+                                        + '"'
+                                        + (alias ? " AS " + last.written() : "")));
     }
 
     /** The variable that a name means, or the fields of a row; empty where it means none. */
