@@ -99,3 +99,10 @@ END;
 CREATE PROCEDURE p (IN a INTEGER, OUT b INTEGER) SET b = 5 % a;
 -- call: p a = 0
 -- raises: 22012
+-- behaviour: DROP IF EXISTS may stand before the CREATE of the same name
+DROP PROCEDURE IF EXISTS p;
+drop  function if exists twice (INTEGER);
+CREATE FUNCTION twice (x INTEGER) RETURNS INTEGER RETURN x * 2;
+CREATE PROCEDURE p (OUT n INTEGER) SET n = twice(4);
+-- call: p
+-- out: n = 8

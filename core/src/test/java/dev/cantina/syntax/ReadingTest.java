@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** What a project says of how its files are read, and what comments are to the reader. */
@@ -85,5 +86,23 @@ class ReadingTest {
         assertEquals(List.of(), read.problems());
         Unit.Routine routine = (Unit.Routine) read.units().get(0);
         assertEquals(body, routine.body().orElseThrow().span().text());
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "DROP PROCEDURE IF EXISTS p; | 1",
+                "drop /* it's */ Procedure  if EXISTS depot.P (INTEGER) ; | 1",
+                "DROP PROCEDURE IF EXISTS \"p\"; | 2",
+                "DROP PROCEDURE p; | 2",
+                "DROP FUNCTION IF EXISTS p; | 2",
+                "DROP PROCEDURE IF EXISTS q; | 2",
+                "DROP PROCEDURE IF EXISTS p CASCADE; | 2",
+            })
+    void aDropIsLeftOutOnlyWhereTheSameIsMadeFurtherDown(String drop, int units) {
+        String create = "CREATE PROCEDURE p (OUT n INTEGER) SET n = 1;";
+        assertEquals(units, Parser.parse(new Source("a.sql", drop + create)).units().size());
+        assertEquals(2, Parser.parse(new Source("a.sql", create + drop)).units().size());
     }
 }
