@@ -56,6 +56,18 @@ public record BoundRoutine(
         return Walker.handles(body, handled -> true) || places.stream().anyMatch(Place::atomic);
     }
 
+    /** Whether it changes what there is, and not only rows: what it calls is bound when called. */
+    public boolean makesTables() {
+        boolean[] found = {false};
+        Walker.statements(
+                body,
+                s ->
+                        found[0] |=
+                                s instanceof BoundStatement.Execute execute
+                                        && !execute.sql().changesRows());
+        return found[0];
+    }
+
     @Override
     public boolean equals(Object other) {
         return this == other;

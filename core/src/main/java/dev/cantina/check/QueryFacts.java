@@ -84,12 +84,7 @@ public final class QueryFacts {
                 i = words.closing(i);
                 continue;
             }
-            boolean call =
-                    all.get(i).kind() == SqlWords.Kind.WORD
-                            && AGGREGATES.contains(all.get(i).text())
-                            && words.sees(i + 1, "(")
-                            && !all.get(i - 1).is(".");
-            if (call) {
+            if (isAggregate(words, i)) {
                 int close = words.closing(i + 1);
                 boolean other = words.sees(close + 1, "OVER") || words.sees(close + 1, "FILTER");
                 int start =
@@ -110,6 +105,15 @@ public final class QueryFacts {
                 : Optional.of(new Aggregates(all.get(from).start(), arguments));
     }
 
+    /** Whether an aggregate's call begins at a word, which is not the first. */
+    private static boolean isAggregate(SqlWords words, int at) {
+        Word word = words.all().get(at);
+        return word.kind() == SqlWords.Kind.WORD
+                && AGGREGATES.contains(word.text())
+                && words.sees(at + 1, "(")
+                && !words.all().get(at - 1).is(".");
+    }
+
     /** Whether an aggregate of a query may leave a NULL out, so that there is a warning of that. */
     public static boolean mayDropNulls(BoundSql sql) {
         return aggregates(sql.source().span().text()).isPresent();
@@ -117,18 +121,12 @@ public final class QueryFacts {
 
     /** Whether an aggregate of the query itself stands in its select list. */
     private static boolean aggregates(SqlWords words, int start, int end) {
-        List<Word> all = words.all();
         for (int i = start; i < end; i++) {
             if (words.sees(i, "(", "SELECT") || words.sees(i, "(", "WITH")) {
                 i = words.closing(i);
                 continue;
             }
-            boolean call =
-                    all.get(i).kind() == SqlWords.Kind.WORD
-                            && AGGREGATES.contains(all.get(i).text())
-                            && words.sees(i + 1, "(")
-                            && !all.get(i - 1).is(".");
-            if (call) {
+            if (isAggregate(words, i)) {
                 int close = words.closing(i + 1);
                 if (words.sees(close + 1, "FILTER", "(")) {
                     close = words.closing(close + 2);

@@ -8,9 +8,7 @@ import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.Advice;
 import dev.cantina.check.Binder;
 import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundStatement;
 import dev.cantina.check.CatalogCheck;
-import dev.cantina.check.Walker;
 import dev.cantina.database.DatabaseException;
 import dev.cantina.database.EmbeddedDatabase;
 import dev.cantina.database.ProjectDatabase;
@@ -279,7 +277,7 @@ public final class Workspace implements AutoCloseable {
         problems.stream()
                 .filter(p -> p.isError() && p.span().source() == source)
                 .forEach(errors::add);
-        if (!makesTables(bound.routine())) {
+        if (!bound.routine().makesTables()) {
             routineErrors(source, errors);
         }
         if (!errors.isEmpty()) {
@@ -287,18 +285,6 @@ public final class Workspace implements AutoCloseable {
             throw new ProjectException(errors);
         }
         return bound.routine();
-    }
-
-    /** Whether a script changes what there is: its routines are bound when they are called. */
-    private static boolean makesTables(BoundRoutine script) {
-        boolean[] found = {false};
-        Walker.statements(
-                script.body(),
-                s ->
-                        found[0] |=
-                                s instanceof BoundStatement.Execute execute
-                                        && !execute.sql().changesRows());
-        return found[0];
     }
 
     /** The errors of the routines and triggers that a source holds, called or not. */

@@ -8,9 +8,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.Binder;
 import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundStatement;
 import dev.cantina.check.Reach;
-import dev.cantina.check.Walker;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
@@ -71,7 +69,7 @@ final class Gate {
      */
     void admit(BoundRoutine script) {
         Walk walk = new Walk(r -> false);
-        walk.early = makesTables(script);
+        walk.early = script.makesTables();
         walk.reach(Reach.of(script, catalog, Optional.empty()));
         walk.end(script.name());
     }
@@ -100,17 +98,6 @@ final class Gate {
             walk.reach(Reach.ofAnything(catalog));
         }
         walk.end("the statement");
-    }
-
-    private static boolean makesTables(BoundRoutine script) {
-        boolean[] found = {false};
-        Walker.statements(
-                script.body(),
-                s ->
-                        found[0] |=
-                                s instanceof BoundStatement.Execute execute
-                                        && !execute.sql().changesRows());
-        return found[0];
     }
 
     /** One walk over all that is within reach. */
