@@ -69,3 +69,11 @@ END;
 -- behaviour: a mode that there is not is an error
 CREATE PROCEDURE p () START TRANSACTION READ SOMETIMES;
 -- problem: syntax
+-- behaviour: a transaction says each of its modes once
+CREATE PROCEDURE p () START TRANSACTION READ ONLY, ISOLATION LEVEL SERIALIZABLE, READ WRITE;
+-- problem: syntax the transaction says READ ONLY or READ WRITE twice
+-- behaviour: nor has it two isolation levels
+CREATE PROCEDURE p ()
+SET TRANSACTION ISOLATION LEVEL READ COMMITTED, READ WRITE,
+  ISOLATION LEVEL /* READ WRITE */ SERIALIZABLE;
+-- problem: syntax the transaction says its isolation level twice

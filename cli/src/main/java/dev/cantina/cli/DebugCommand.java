@@ -65,9 +65,19 @@ final class DebugCommand implements Command {
     /** Everything that one debugging needs. */
     private record Desk(
             Invocation call, Project project, DebugPrompt prompt, KeptBreakpoints kept) {
-        /** A debugger with the breakpoints that are kept. */
-        Debugger debugger(Workspace workspace, boolean stopAtStart) {
+        /**
+         * A debugger with the breakpoints that are kept.
+         *
+         * @param routines what will be called
+         * @param script what will be run
+         */
+        Debugger debugger(
+                Workspace workspace,
+                boolean stopAtStart,
+                List<String> routines,
+                Optional<BoundRoutine> script) {
             Debugger debugger = new Debugger(workspace.program(), prompt, stopAtStart);
+            debugger.runs(routines, script);
             prompt.attach(debugger);
             if (!call.has("fresh")) {
                 for (String note : kept.restore(debugger)) {
@@ -142,7 +152,7 @@ final class DebugCommand implements Command {
             List<Optional<Object>> arguments = CallCommand.arguments(call, symbol, first);
             place.keep();
             DebugRun run = new DebugRun(place::workspace, w -> Optional.empty(), place::undo);
-            current[0] = desk.debugger(first, true);
+            current[0] = desk.debugger(first, true, List.of(name), Optional.empty());
             return outcome(
                     desk,
                     run,
@@ -160,8 +170,9 @@ final class DebugCommand implements Command {
         try (RunPlace place =
                 new RunPlace(desk.project(), call, Optional.of(script), Placement::place)) {
             Workspace first = place.workspace();
+            BoundRoutine bound;
             try {
-                first.script(script);
+                bound = first.script(script);
             } catch (ProjectException e) {
                 e.problems().forEach(new ProblemView(call.screen())::toError);
                 return ExitCode.FAILED;
@@ -169,7 +180,7 @@ final class DebugCommand implements Command {
             place.keep();
             DebugRun run =
                     new DebugRun(place::workspace, w -> Optional.of(w.script(script)), place::undo);
-            current[0] = desk.debugger(first, true);
+            current[0] = desk.debugger(first, true, List.of(), Optional.of(bound));
             return outcome(
                     desk,
                     run,
@@ -252,7 +263,10 @@ final class DebugCommand implements Command {
             }
             DebugRun run =
                     new DebugRun(() -> runner.workspace(testCase), w -> Optional.empty(), w -> {});
-            current[0] = desk.debugger(runner.workspace(testCase), !atDifference);
+            List<String> called = testCase.calls().stream().map(TestCase.Call::routine).toList();
+            current[0] =
+                    desk.debugger(
+                            runner.workspace(testCase), !atDifference, called, Optional.empty());
             moment.ifPresent(m -> current[0].takeUp(m, Stop.Reason.ASKED));
             while (true) {
                 CaseResult result =

@@ -292,6 +292,21 @@ class ServersTest {
         assertFalse(there.out().contains("breakpoint 2"), there.out());
         Cli.Result embedded = cli.typing(words, "debug", "asks");
         assertTrue(embedded.out().contains("breakpoint 3 at"), embedded.out());
+        Cli.Result again =
+                cli.typing("quit\n", "debug", "asks", "--on", "press-house", "--fixture", "cellar");
+        assertTrue(
+                again.out().contains("a breakpoint that was kept is left out: twice"), again.out());
+        Cli.Result itself =
+                cli.typing(
+                        "pauses\nquit\n",
+                        "debug",
+                        "twice",
+                        "x=1",
+                        "--on",
+                        "press-house",
+                        "--fixture",
+                        "cellar");
+        assertTrue(itself.out().contains("at twice:2"), itself.out());
     }
 
     @Test

@@ -19,6 +19,7 @@ import dev.cantina.types.Condition;
 import dev.cantina.types.SqlType;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Collections;
 import java.util.Deque;
 import java.util.EnumSet;
@@ -95,7 +96,7 @@ final class Breakpoints {
 
     private Program program;
     private Optional<BoundRoutine> script = Optional.empty();
-    private Optional<BoundRoutine> root = Optional.empty();
+    private Collection<String> called = List.of();
     private int nextNumber = 1;
 
     /** Another run begins, of the same program or of one made anew from the same sources. */
@@ -103,7 +104,6 @@ final class Breakpoints {
         boolean same = program == with;
         program = with;
         script = withScript;
-        root = withScript;
         for (Armed armed : all) {
             armed.reached = 0;
             if (!same) {
@@ -191,9 +191,15 @@ final class Breakpoints {
         }
     }
 
-    /** The routine that the run began with, once it has begun. */
-    void from(BoundRoutine first) {
-        root = Optional.of(first);
+    /**
+     * What the run begins with.
+     *
+     * @param routines the names of the routines that are called from outside
+     */
+    void runs(Program with, Collection<String> routines, Optional<BoundRoutine> withScript) {
+        program = with;
+        called = routines;
+        script = withScript;
     }
 
     /** What the server runs by itself nothing can stop in. */
@@ -202,7 +208,7 @@ final class Breakpoints {
             return;
         }
         boolean trigger = routine.kind() == BoundRoutine.Kind.TRIGGER;
-        if (trigger || root.isPresent() && isCalledBySqlAlone(routine, root.get())) {
+        if (trigger || isCalledBySqlAlone(routine)) {
             throw new DebugException(
                     routine.name()
                             + (trigger ? " is a trigger" : " is called by SQL")
@@ -211,10 +217,20 @@ final class Breakpoints {
         }
     }
 
-    /** Whether no statement on the way from the first routine calls it, and some SQL does. */
-    private boolean isCalledBySqlAlone(BoundRoutine routine, BoundRoutine first) {
+    /**
+     * Whether no statement on the way from what the run begins with calls it, and some SQL does.
+     */
+    private boolean isCalledBySqlAlone(BoundRoutine routine) {
         Set<BoundRoutine> seen = Collections.newSetFromMap(new IdentityHashMap<>());
-        Deque<BoundRoutine> open = new ArrayDeque<>(List.of(first));
+        Deque<BoundRoutine> open = new ArrayDeque<>();
+        script.ifPresent(open::add);
+        for (String name : called) {
+            for (RoutineSymbol symbol : program.catalog().routinesCalled(name)) {
+                if (symbol.tree().body().isPresent()) {
+                    open.add(program.routine(symbol).bound());
+                }
+            }
+        }
         boolean[] inSql = {false};
         while (!open.isEmpty()) {
             BoundRoutine next = open.remove();
@@ -228,10 +244,10 @@ final class Breakpoints {
             if (reach.isUnbounded()) {
                 return false;
             }
-            Set<RoutineSymbol> called = called(next);
+            Set<RoutineSymbol> direct = called(next);
             inSql[0] |=
                     reach.routines().stream().anyMatch(r -> r.tree().span().equals(routine.span()));
-            called.stream()
+            direct.stream()
                     .filter(r -> r.tree().body().isPresent())
                     .forEach(r -> open.add(program.routine(r).bound()));
         }

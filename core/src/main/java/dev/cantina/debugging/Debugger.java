@@ -16,6 +16,7 @@ import dev.cantina.types.ConditionException;
 import dev.cantina.types.SqlType;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -56,6 +57,16 @@ public final class Debugger implements Probe {
         this.listener = listener;
         this.stopAtStart = stopAtStart;
         begin(program, Optional.empty());
+    }
+
+    /**
+     * Says what will be run, so that breakpoints can be looked at before.
+     *
+     * @param routines the names of the routines that are called from outside
+     * @param script the code of a script, where one is run
+     */
+    public void runs(Collection<String> routines, Optional<BoundRoutine> script) {
+        breakpoints.runs(program, routines, script);
     }
 
     /**
@@ -131,9 +142,6 @@ public final class Debugger implements Probe {
     public void entered(Frame frame) {
         if (working) {
             return;
-        }
-        if (frame.caller() == null) {
-            breakpoints.from(frame.routine());
         }
         if (session != frame.session) {
             session = frame.session;

@@ -55,14 +55,9 @@ public final class Parser {
     public static ParsedFile parse(Source source, Reading reading) {
         Parser parser = new Parser(source, reading);
         List<Stretch> stretches = parser.stretches();
-        List<Unit> all = stretches.stream().flatMap(s -> s.unit().stream()).toList();
-        List<Unit> units = new ArrayList<>();
-        for (int i = 0; i < all.size(); i++) {
-            List<Unit> following = all.subList(i + 1, all.size());
-            if (!(all.get(i) instanceof Unit.Step step) || !makesWay(step, following)) {
-                units.add(all.get(i));
-            }
-        }
+        List<Unit> units =
+                DropBeforeCreate.without(
+                        stretches.stream().flatMap(s -> s.unit().stream()).toList());
         parser.problems.sort(Comparator.comparingInt(problem -> problem.span().start()));
         List<Problem> problems = List.copyOf(parser.problems);
         return new ParsedFile(
@@ -71,39 +66,6 @@ public final class Parser {
                 problems,
                 faults(parser.source, stretches, problems),
                 parser.schema);
-    }
-
-    /**
-     * Whether a statement is a DROP … IF EXISTS of what the same text makes further down: CREATE
-     * makes it anew here anyway.
-     */
-    private static boolean makesWay(Unit.Step step, List<Unit> following) {
-        SqlWords words = SqlWords.of(step.span().text());
-        if (!words.sees(0, "DROP") || !words.sees(2, "IF", "EXISTS")) {
-            return false;
-        }
-        int at = words.sees(5, ".") ? 6 : 4;
-        int size = words.all().size();
-        if (at >= size || !words.all().get(at).isName()) {
-            return false;
-        }
-        boolean typed = words.sees(at + 1, "(") && words.closing(at + 1) == size - 1;
-        boolean table = words.sees(at + 1, "ON") && words.sees(1, "TRIGGER");
-        String kind = words.all().get(1).text();
-        String name = words.all().get(at).text();
-        return (at == size - 1 || typed || table)
-                && following.stream()
-                        .anyMatch(
-                                unit ->
-                                        unit instanceof Unit.Routine made
-                                                        && made.kind().word().equalsIgnoreCase(kind)
-                                                        && made.name().key().equals(name)
-                                                || unit instanceof Unit.Trigger fired
-                                                        && kind.equals("TRIGGER")
-                                                        && fired.name().key().equals(name)
-                                                || unit instanceof Unit.Module module
-                                                        && kind.equals("MODULE")
-                                                        && module.name().key().equals(name));
     }
 
     /** From where a unit, or something else, begins to where the next does. */

@@ -593,10 +593,15 @@ final class StatementParser {
     private String modes() {
         List<String> modes = new ArrayList<>();
         do {
+            Token at = reader.peek();
             String[] mode =
                     MODES.stream().filter(words -> reader.sees(words)).findFirst().orElse(null);
             if (mode == null) {
                 throw reader.expected("READ ONLY, READ WRITE or ISOLATION LEVEL and its name", "");
+            }
+            if (modes.stream().anyMatch(known -> known.startsWith("READ") == mode.length < 3)) {
+                String kind = mode.length < 3 ? "READ ONLY or READ WRITE" : "its isolation level";
+                throw reader.failure(at, "the transaction says " + kind + " twice", "say it once");
             }
             reader.accept(mode);
             modes.add(String.join(" ", mode));

@@ -99,10 +99,28 @@ class ReadingTest {
                 "DROP FUNCTION IF EXISTS p; | 2",
                 "DROP PROCEDURE IF EXISTS q; | 2",
                 "DROP PROCEDURE IF EXISTS p CASCADE; | 2",
+                "DROP PROCEDURE IF EXISTS p ON t; | 2",
+                "DROP PROCEDURE IF EXISTS p (a = ?); | 2",
+                "DROP PROCEDURE IF EXISTS p (; | 2",
+                "DROP PROCEDURE IF EXISTS; | 2",
             })
     void aDropIsLeftOutOnlyWhereTheSameIsMadeFurtherDown(String drop, int units) {
         String create = "CREATE PROCEDURE p (OUT n INTEGER) SET n = 1;";
         assertEquals(units, Parser.parse(new Source("a.sql", drop + create)).units().size());
         assertEquals(2, Parser.parse(new Source("a.sql", create + drop)).units().size());
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "DROP TRIGGER IF EXISTS tr ON depot.t; | 1",
+                "DROP TRIGGER IF EXISTS TR; | 1",
+                "DROP TRIGGER IF EXISTS tr ON t FROB 1; | 2",
+                "DROP TRIGGER IF EXISTS tr ON; | 2",
+            })
+    void theTableOfADroppedTriggerMayBeNamedAndNothingElse(String drop, int units) {
+        String create = "CREATE TRIGGER tr BEFORE UPDATE ON t FOR EACH ROW SET NEW.a = 1;";
+        assertEquals(units, Parser.parse(new Source("a.sql", drop + create)).units().size());
     }
 }
