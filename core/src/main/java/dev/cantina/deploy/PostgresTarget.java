@@ -3,7 +3,7 @@ package dev.cantina.deploy;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Table;
 import dev.cantina.check.Binder;
-import dev.cantina.database.PostgresDatabase;
+import dev.cantina.database.PostgresParts;
 import dev.cantina.database.ServerPart;
 import dev.cantina.deploy.Plan.Action;
 import dev.cantina.deploy.Plan.Step;
@@ -139,7 +139,7 @@ public final class PostgresTarget implements Server {
 
     @Override
     public Map<String, String> standing(Collection<String> identities) throws SQLException {
-        return PostgresDatabase.standing(connection, identities);
+        return PostgresParts.standing(connection, identities);
     }
 
     @Override
