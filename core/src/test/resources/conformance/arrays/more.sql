@@ -129,3 +129,24 @@ CREATE PROCEDURE p (IN n LIKE item.name, OUT q LIKE item.price)
 SELECT price INTO q FROM item WHERE name = n;
 -- call: p n = 'cork'
 -- out: q = 0.25
+-- behaviour: an element of an array that is NULL can't be set: null value in array target
+CREATE PROCEDURE p (OUT s CHAR(5), OUT n INTEGER)
+BEGIN
+  DECLARE a INTEGER ARRAY[4];
+  DECLARE CONTINUE HANDLER FOR SQLEXCEPTION GET DIAGNOSTICS CONDITION 1 s = RETURNED_SQLSTATE;
+  SET a[1] = 4;
+  SET n = CARDINALITY(a);
+END;
+-- call: p
+-- out: s = '2200E', n = NULL
+-- behaviour: nor where nobody handles it, whatever the index
+CREATE PROCEDURE p (IN i INTEGER, OUT n INTEGER)
+BEGIN
+  DECLARE a INTEGER ARRAY[4];
+  SET a[i] = 4;
+  SET n = CARDINALITY(a);
+END;
+-- call: p i = 1
+-- raises: 2200E
+-- call: p i = 9
+-- raises: 2200E

@@ -281,6 +281,7 @@ final class PostgresControl {
         out.add("<<" + after + ">>").add("BEGIN").in();
         attempt("OPEN " + cursor + " FOR " + words.of(query) + ";", arms, "EXIT " + after + ";");
         out.add("<<" + turns + ">>").add("LOOP").in();
+        body.data().fetches(loop.cursor());
         attempt("FETCH " + cursor + " INTO " + row + ";", arms, "EXIT " + after + ";");
         out.add("EXIT WHEN NOT FOUND;");
         out.out();

@@ -485,11 +485,16 @@ final class PostgresData {
         return fine[0];
     }
 
+    /** Before each FETCH: the row that it comes to stands there yet. */
+    void fetches(CursorSymbol cursor) {
+        if (changes(cursor) > 1) {
+            out.add(gone(cursor) + " := FALSE;");
+        }
+    }
+
     private void fetch(BoundStatement.Fetch fetch, Handlers around) {
         wanted(fetch.cursor(), true);
-        if (changes(fetch.cursor()) > 1) {
-            out.add(gone(fetch.cursor()) + " := FALSE;");
-        }
+        fetches(fetch.cursor());
         String way = fetch.orientation();
         String offset =
                 fetch.offset()

@@ -64,7 +64,8 @@ public final class Support {
      */
     public static Object withElement(Object array, long index, Object value, int maximum) {
         if (array == null) {
-            throw new ConditionException("22004", "an element of a NULL array can't be set");
+            // Null value in array target (ISO 9075-2, 24.1).
+            throw new ConditionException("2200E", "an element of a NULL array can't be set");
         }
         Object[] elements = (Object[]) array;
         long most = maximum > 0 ? maximum : 10_000_000;
