@@ -429,9 +429,19 @@ final class MariaExpressions {
             splice.around(sum.left().span(), "CAST(", " AS DECIMAL(65, 30))");
         }
         if (!sure) {
-            splice.around(sum.right().span(), check, ")");
+            String beside = beside(left);
+            splice.around(sum.right().span(), check + beside, beside.isEmpty() ? ")" : "))");
         }
         parts(sum, splice);
+    }
+
+    /**
+     * What stands before a divisor so that nothing is looked at where the dividend is NULL; empty
+     * where that would work the dividend out twice.
+     */
+    private String beside(BoundExpression dividend) {
+        boolean plain = dividend instanceof BoundExpression.Read;
+        return plain ? "IF(" + of(dividend) + " IS NULL, NULL, " : "";
     }
 
     private void concatenate(BoundExpression.Concatenate both, Splice splice) {
@@ -647,13 +657,15 @@ final class MariaExpressions {
                 boolean whole =
                         given.get(0).type() instanceof SqlType.Integral
                                 && given.get(1).type() instanceof SqlType.Integral;
+                String beside = beside(Written.bare(given.get(0)));
                 yield Optional.of(
                         "MOD("
                                 + texts.get(0)
                                 + ", "
                                 + (whole ? "cantina_whole_divisor(" : "cantina_divisor(")
+                                + beside
                                 + texts.get(1)
-                                + "))");
+                                + (beside.isEmpty() ? "))" : ")))"));
             }
             case "TRUNCATE", "TRUNC" ->
                     Optional.of(

@@ -147,7 +147,13 @@ final class MariaSql {
                             case EXACT -> "cantina_divisor(";
                             default -> "cantina_double_divisor(";
                         };
-                splice.around(division.right(), check, ")");
+                boolean column =
+                        division.left().text().matches("[A-Za-z_]\\w*(\\.[A-Za-z_]\\w*)?")
+                                && sql.parameters().stream()
+                                        .noneMatch(
+                                                p -> p.span().start() == division.left().start());
+                String beside = column ? "IF(" + division.left().text() + " IS NULL, NULL, " : "";
+                splice.around(division.right(), check + beside, column ? "))" : ")");
             }
         }
     }

@@ -522,9 +522,17 @@ final class PostgresBody {
         for (CursorSymbol cursor : block.cursors()) {
             if (!cursor.returned() && data.isWatched(cursor)) {
                 String name = data.name(cursor);
-                out.add("IF " + name + " IS NOT NULL THEN");
-                out.in().add("CLOSE " + name + ";").out().add("END IF;");
+                closeIfOpen(name);
             }
         }
+    }
+
+    /** The server has closed it itself where an error took back its opening. */
+    void closeIfOpen(String cursor) {
+        out.add(
+                "IF EXISTS (SELECT FROM pg_cursors WHERE name = CAST("
+                        + cursor
+                        + " AS text)) THEN");
+        out.in().add("CLOSE " + cursor + ";").out().add("END IF;");
     }
 }

@@ -289,11 +289,7 @@ final class PostgresControl {
         out.add("END LOOP " + turns + ";");
         out.out();
         out.add("END " + after + ";");
-        out.add(
-                "IF EXISTS (SELECT FROM pg_cursors WHERE name = CAST("
-                        + cursor
-                        + " AS text)) THEN");
-        out.in().add("CLOSE " + cursor + ";").out().add("END IF;");
+        body.closeIfOpen(cursor);
         out.add(cursor + " := NULL;");
     }
 
