@@ -261,7 +261,10 @@ final class Effects {
                 });
     }
 
-    /** The classes of the exceptions that a statement can raise, those in it included. */
+    /**
+     * The classes of the exceptions that a statement can raise, those in it included; a whole
+     * SQLSTATE where there is but one.
+     */
     Set<String> raises(BoundStatement statement) {
         Set<String> known = raised.get(statement);
         if (known == null) {
@@ -360,17 +363,28 @@ final class Effects {
                 || e instanceof BoundExpression.Element
                 || e instanceof BoundExpression.Negate
                 || e instanceof BoundExpression.Like like && like.escape().isPresent()
-                || e instanceof BoundExpression.Apply apply && canFail(apply.function().name())
-                || e instanceof BoundExpression.Convert convert
-                        && canFail(convert.operand(), convert.type())) {
+                || e instanceof BoundExpression.Apply apply && canFail(apply)) {
             classes.add("22");
+        } else if (e instanceof BoundExpression.Convert convert
+                && canFail(convert.operand(), convert.type())) {
+            boolean texts =
+                    convert.operand().type() instanceof SqlType.Text
+                            && convert.type() instanceof SqlType.Text;
+            classes.add(texts ? "22001" : "22");
         }
     }
 
-    private static boolean canFail(String function) {
-        return !Set.of("CHAR_LENGTH", "UPPER", "LOWER", "LTRIM", "RTRIM", "REPLACE", "POSITION")
-                        .contains(function)
-                && !function.startsWith("TRIM ");
+    private static boolean canFail(BoundExpression.Apply apply) {
+        String function = apply.function().name();
+        boolean trimsGiven =
+                function.startsWith("TRIM ")
+                        && apply.arguments().size() > 1
+                        && !(Written.bare(apply.arguments().get(1))
+                                instanceof BoundExpression.Constant);
+        return trimsGiven
+                || !Set.of("CHAR_LENGTH", "UPPER", "LOWER", "LTRIM", "RTRIM", "REPLACE", "POSITION")
+                                .contains(function)
+                        && !function.startsWith("TRIM ");
     }
 
     private static boolean fits(BoundExpression.Constant constant, SqlType to) {

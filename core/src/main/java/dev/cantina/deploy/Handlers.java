@@ -17,16 +17,32 @@ import java.util.Set;
  * @param atomic whether that block is ATOMIC
  * @param caught whether the exceptions of this level and all outside it are caught by something
  *     around the place already
+ * @param passed whose exceptions go to an error block that takes an ATOMIC block back
  */
 record Handlers(
         Optional<Handlers> outer,
         String label,
         List<Handler> handlers,
         boolean caught,
-        boolean atomic) {
-    static final Handlers NONE = new Handlers(Optional.empty(), "", List.of(), false, false);
+        boolean atomic,
+        Passed passed) {
+    static final Handlers NONE =
+            new Handlers(Optional.empty(), "", List.of(), false, false, Passed.NONE);
 
-    /** A handler with a condition that leads to it, and where its block ends. */
+    /** The handlers of a level that an error block around an ATOMIC block runs. */
+    enum Passed {
+        NONE,
+        /** The UNDO handlers of the level, and whatever leaves it. */
+        UNDO,
+        /** All that leave a block, of the level and outside it. */
+        EXIT
+    }
+
+    /**
+     * A handler with a condition that leads to it, and where its block ends.
+     *
+     * @param leavesAtomic whether an ATOMIC block inside is left, and so taken back
+     */
     record Arm(Handled condition, Handler handler, Handlers level, boolean leavesAtomic) {
         Arm(Handled condition, Handler handler, Handlers level) {
             this(condition, handler, level, false);
@@ -35,15 +51,27 @@ record Handlers(
         boolean isExit() {
             return handler.action() != HandlerAction.CONTINUE;
         }
+
+        /** Whether exceptions of some classes can lead to it. */
+        boolean canBe(Set<String> classes) {
+            return isState(condition)
+                    ? Handlers.canBe(condition.sqlstate(), classes)
+                    : condition.kind() == HandledKind.SQLEXCEPTION && canRaise(classes);
+        }
     }
 
     Handlers inside(String blockLabel, List<Handler> own, boolean isAtomic) {
-        return new Handlers(Optional.of(this), blockLabel, own, false, isAtomic);
+        return new Handlers(Optional.of(this), blockLabel, own, false, isAtomic, Passed.NONE);
     }
 
     /** The same place inside something that catches the exceptions. */
     Handlers caughtAround() {
-        return new Handlers(outer, label, handlers, true, atomic);
+        return new Handlers(outer, label, handlers, true, atomic, passed);
+    }
+
+    /** The same place in an error block that takes an ATOMIC block back. */
+    Handlers passing(Passed which) {
+        return new Handlers(outer, label, handlers, caught, atomic, which);
     }
 
     /** Whether no block around this one handles exceptions. */
@@ -66,7 +94,9 @@ record Handlers(
     /** What guards the body of a handler that is declared here. */
     Handlers beyond() {
         Handlers outside = outer.orElse(NONE);
-        return caught ? outside.caughtAround() : outside;
+        boolean passes = passed != Passed.NONE;
+        Handlers kept = passes ? outside.passing(Passed.EXIT) : outside;
+        return caught ? kept.caughtAround() : kept;
     }
 
     /**
@@ -78,19 +108,21 @@ record Handlers(
         if (classes.isEmpty()) {
             return arms;
         }
+        boolean passes = false;
         for (Handlers level = this; level != null && !level.caught; level = level.next()) {
             boolean all = false;
+            passes |= level.passed == Passed.EXIT;
             for (Handler handler : level.handlers) {
                 for (Handled condition : handler.conditions()) {
                     if (isState(condition) && canBe(condition.sqlstate(), classes)) {
-                        arms.add(new Arm(condition, handler, level));
+                        arms.add(level.arm(condition, handler, passes));
                     }
                 }
             }
             for (Handler handler : level.handlers) {
                 for (Handled condition : handler.conditions()) {
                     if (condition.kind() == HandledKind.SQLEXCEPTION && canRaise(classes)) {
-                        arms.add(new Arm(condition, handler, level));
+                        arms.add(level.arm(condition, handler, passes));
                         all = true;
                     }
                 }
@@ -98,8 +130,19 @@ record Handlers(
             if (all) {
                 break;
             }
+            passes |= level.passed == Passed.UNDO;
+        }
+        // What nothing here takes goes there by itself.
+        while (!arms.isEmpty() && arms.get(arms.size() - 1).leavesAtomic()) {
+            arms.remove(arms.size() - 1);
         }
         return arms;
+    }
+
+    private Arm arm(Handled condition, Handler handler, boolean passes) {
+        boolean undone = passed == Passed.UNDO && handler.action() == HandlerAction.UNDO;
+        boolean goesOn = handler.action() == HandlerAction.CONTINUE;
+        return new Arm(condition, handler, this, !goesOn && passes || undone);
     }
 
     /** The handler that a completion condition meets, of class 01 or 02. */
@@ -147,7 +190,9 @@ record Handlers(
     private static boolean canBe(String state, Set<String> classes) {
         return !state.isEmpty()
                 && !isCompletion(state)
-                && (classes.contains(Effects.ANY) || classes.contains(state.substring(0, 2)));
+                && (classes.contains(Effects.ANY)
+                        || classes.contains(state.substring(0, 2))
+                        || classes.contains(state));
     }
 
     private static boolean canRaise(Set<String> classes) {

@@ -15,6 +15,7 @@ import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.RangeLoop;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.Statement;
@@ -69,6 +70,7 @@ final class MariaBlocks {
 
     private final Map<dev.cantina.check.JumpTarget, String> rounds = new IdentityHashMap<>();
     private int atomics;
+    private int ranges;
     private int handlers;
     private boolean atomic;
 
@@ -148,7 +150,10 @@ final class MariaBlocks {
 
     void visit(BoundStatement s, Handlers around, boolean listed) {
         Span whole = body.span(s.at());
-        Written.refuseRange(s, whole);
+        if (s instanceof BoundStatement.Block block && Written.isRange(whole)) {
+            range(block, around);
+            return;
+        }
         boolean sets =
                 s instanceof BoundStatement.Block && SqlWords.of(whole.text()).sees(0, "SET");
         if (sets && !around.exceptions(effects.raises(s)).isEmpty()) {
@@ -405,7 +410,19 @@ final class MariaBlocks {
                 .flatMap(s -> ((BoundStatement.Assign) s).assignments().stream())
                 .forEach(a -> words.edit(a.value(), body.splice()));
         int handler = 0;
+        boolean late = false;
         for (Declaration declaration : tree.declarations()) {
+            boolean early =
+                    declaration instanceof Declaration.Variables
+                            || declaration instanceof Declaration.Condition;
+            if (early && late) {
+                throw new Refusal(
+                        declaration.span(),
+                        "MariaDB wants this declared before the cursors and handlers beside it");
+            }
+            late |=
+                    declaration instanceof Declaration.Cursor
+                            || declaration instanceof Declaration.Handler;
             if (declaration instanceof Declaration.Variables variables) {
                 variables(variables);
             } else if (declaration instanceof Declaration.Cursor cursor) {
@@ -649,6 +666,77 @@ final class MariaBlocks {
         body.splice().put(head, words.name(loop.row()) + " IN (");
         body.splice().put(query, words.of(loop.cursor().query().orElseThrow()) + ")");
         list(loop.statements(), around);
+    }
+
+    /** A loop over a range of numbers: the server's own counts in INTEGER, and takes NULL for 0. */
+    private void range(BoundStatement.Block block, Handlers around) {
+        Span whole = body.span(block.at());
+        BoundStatement.If tested = (BoundStatement.If) block.statements().get(0);
+        BoundStatement.While loop = (BoundStatement.While) tested.otherwise().orElseThrow().get(0);
+        Span head = body.span(tested.at());
+        target(loop);
+        List<BoundStatement.Assignment> initial =
+                block.initial().stream()
+                        .map(s -> ((BoundStatement.Assign) s).assignments().get(0))
+                        .toList();
+        String next = words.name(initial.get(0).target().variable());
+        String last = words.name(initial.get(1).target().variable());
+        String counter = words.name(initial.get(2).target().variable());
+        for (BoundStatement.Assignment bound : initial) {
+            if (around.exceptions(effects.raises(bound.value())).stream()
+                    .anyMatch(a -> !a.isExit())) {
+                throw new Refusal(
+                        head,
+                        "where a bound of this loop fails, a CONTINUE handler would go on inside");
+            }
+        }
+        boolean named = !loop.target().label().startsWith("cantina_");
+        String label =
+                named ? words.names().of(loop.target().label()) : body.own("turns" + ++ranges);
+        BoundStatement.Branch over =
+                ((BoundStatement.If) loop.statements().get(1)).branches().get(0);
+        BoundStatement.Assign step = (BoundStatement.Assign) loop.statements().get(0);
+        String indent = body.indent(whole);
+        String text =
+                "BEGIN\n"
+                        + "  DECLARE "
+                        + next
+                        + " BIGINT DEFAULT "
+                        + words.of(initial.get(0).value())
+                        + ";\n  DECLARE "
+                        + last
+                        + " BIGINT DEFAULT "
+                        + words.of(initial.get(1).value())
+                        + ";\n  DECLARE "
+                        + counter
+                        + " BIGINT;\n  IF "
+                        + words.of(tested.branches().get(0).condition())
+                        + " THEN\n    SIGNAL SQLSTATE '22004' SET MESSAGE_TEXT = '"
+                        + RangeLoop.NO_BOUND
+                        + "';\n  END IF;\n"
+                        + label
+                        + ": LOOP\n  SET "
+                        + next
+                        + " = "
+                        + words.of(step.assignments().get(0).value())
+                        + ";\n  IF ("
+                        + words.of(over.condition())
+                        + ") IS NOT FALSE THEN\n    LEAVE "
+                        + label
+                        + ";\n  END IF;\n  SET "
+                        + counter
+                        + " = "
+                        + next
+                        + ";";
+        body.splice().put(head, Layout.shifted(text, indent));
+        list(loop.statements().subList(3, loop.statements().size()), around);
+        SqlWords all = SqlWords.of(whole.text());
+        int count = all.all().size();
+        int end = all.sees(count - 2, "END", "FOR") ? count - 2 : count - 3;
+        body.splice()
+                .put(
+                        part(whole, all.all().get(end).start(), whole.text().length()),
+                        Layout.shifted("END LOOP;\nEND", indent));
     }
 
     /** ITERATE in a REPEAT would pass by its test there: its round becomes a block of its own. */

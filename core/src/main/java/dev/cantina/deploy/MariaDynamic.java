@@ -1,11 +1,14 @@
 package dev.cantina.deploy;
 
+import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundStatement;
+import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.syntax.Span;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 
 /** Statements that are texts: PREPARE and EXECUTE. */
 final class MariaDynamic {
@@ -52,7 +55,8 @@ final class MariaDynamic {
 
     void perform(BoundStatement.Perform perform, Handlers around, Span span, boolean listed) {
         dynamic(span);
-        DynamicCalls.refuse(perform, body.routine(), span, "MariaDB");
+        Optional<DynamicCalls> call =
+                DynamicCalls.of(perform, body.routine(), words.catalog(), span, "MariaDB");
         List<String> using = new ArrayList<>();
         List<String> before = new ArrayList<>();
         for (BoundExpression value : perform.using()) {
@@ -67,6 +71,7 @@ final class MariaDynamic {
                 using.add(held);
             }
         }
+        call.ifPresent(c -> passed(c, using, before));
         String marks = using.isEmpty() ? "" : " USING " + String.join(", ", using);
         List<String> after = new ArrayList<>();
         String source = "@cantina_" + perform.name().map(MariaDynamic::statement).orElse("text");
@@ -77,11 +82,14 @@ final class MariaDynamic {
                             before.add(notNull(source));
                         });
         String text;
-        if (perform.targets().isEmpty()) {
-            text =
-                    perform.name()
-                            .map(n -> "EXECUTE " + words.names().of(statement(n)) + marks)
-                            .orElse("EXECUTE IMMEDIATE " + source + marks);
+        String execute =
+                perform.name()
+                        .map(n -> "EXECUTE " + words.names().of(statement(n)) + marks)
+                        .orElse("EXECUTE IMMEDIATE " + source + marks);
+        if (call.isPresent()) {
+            text = stored(perform, List.of(), List.of(execute), span);
+        } else if (perform.targets().isEmpty()) {
+            text = execute;
             if (body.asksRows()) {
                 after.add("SET cantina_rows = ROW_COUNT()");
             }
@@ -90,15 +98,12 @@ final class MariaDynamic {
             }
         } else {
             List<String> held = new ArrayList<>();
-            List<String> sets = new ArrayList<>();
             for (int i = 0; i < perform.targets().size(); i++) {
-                held.add("@cantina_got_" + (i + 1));
-                String target = named.of(perform.targets().get(i), span);
-                sets.add(target + " = @cantina_got_" + (i + 1));
+                held.add(got(i));
                 // Where no row is found, the variable keeps what it has.
-                before.add("SET @cantina_got_" + (i + 1) + " = " + target);
+                before.add("SET " + got(i) + " = " + named.of(perform.targets().get(i), span));
             }
-            text =
+            String query =
                     "EXECUTE IMMEDIATE 'SELECT got.* INTO "
                             + String.join(", ", held)
                             + " FROM (' || "
@@ -108,14 +113,55 @@ final class MariaDynamic {
             boolean handled = around.completion("02000").isPresent();
             String none = "DECLARE EXIT HANDLER FOR NOT FOUND BEGIN END";
             text =
-                    MariaBody.block(
-                            List.of(
-                                    handled ? MariaBody.PASS_ON.formatted("NOT FOUND") : none,
-                                    text,
-                                    "SET " + String.join(", ", sets)),
-                            body.indent(span));
+                    stored(
+                            perform,
+                            List.of(handled ? MariaBody.PASS_ON.formatted("NOT FOUND") : none),
+                            List.of(query),
+                            span);
         }
         body.splice().put(span, text);
         body.surround(span, before, after, listed);
+    }
+
+    private static String got(int i) {
+        return "@cantina_got_" + (i + 1);
+    }
+
+    /** What was got goes into variables of its own first: one that does not fit changes nothing. */
+    private String stored(
+            BoundStatement.Perform perform, List<String> handlers, List<String> run, Span span) {
+        List<String> all = new ArrayList<>();
+        List<String> held = new ArrayList<>();
+        List<String> sets = new ArrayList<>();
+        for (int i = 0; i < perform.targets().size(); i++) {
+            Target target = perform.targets().get(i);
+            String own = "cantina_" + (i + 1);
+            all.add("DECLARE " + own + " " + words.type(MariaTargets.typeOf(target), span));
+            held.add("SET " + own + " = " + got(i));
+            sets.add(named.of(target, span) + " = " + own);
+        }
+        all.add(MariaBody.PASS_ON.formatted("SQLEXCEPTION"));
+        all.addAll(handlers);
+        all.addAll(run);
+        all.addAll(held);
+        all.add("SET " + String.join(", ", sets));
+        return MariaBody.block(all, body.indent(span));
+    }
+
+    /** Passes what a CALL gives back through variables of the session. */
+    private static void passed(DynamicCalls call, List<String> using, List<String> before) {
+        List<String> values = new ArrayList<>(using);
+        using.clear();
+        int used = 0;
+        int given = 0;
+        for (ParameterSymbol marker : call.markers()) {
+            String value = marker.mode().takes() ? values.get(used++) : "NULL";
+            if (marker.mode().gives()) {
+                before.add("SET " + got(given) + " = " + value);
+                using.add(got(given++));
+            } else {
+                using.add(value);
+            }
+        }
     }
 }

@@ -108,7 +108,9 @@ final class MariaExpressions {
     }
 
     void edit(BoundExpression e, Splice splice) {
-        if (e instanceof BoundExpression.Constant constant) {
+        if (!(e instanceof BoundExpression.Convert) && Written.isMade(e)) {
+            splice.put(e.span(), Written.made(e, part -> "(" + of(part) + ")", this::name));
+        } else if (e instanceof BoundExpression.Constant constant) {
             constant(constant, splice);
         } else if (e instanceof BoundExpression.Read read) {
             read(read, splice);

@@ -45,7 +45,9 @@ final class MariaQueries {
         if (row && fill.targets().size() > 1) {
             throw new Refusal(span, "a row and other variables are filled by one query");
         }
-        boolean converts = converts(fill) && !around.exceptions(Set.of("22")).isEmpty();
+        boolean converts =
+                converts(fill.targets(), fill.query().columns())
+                        && !around.exceptions(Set.of("22")).isEmpty();
         if (converts && row) {
             throw new Refusal(
                     span,
@@ -234,28 +236,30 @@ final class MariaQueries {
     }
 
     /** Whether a column's value may not fit the variable that it goes into. */
-    private static boolean converts(BoundStatement.Fill fill) {
-        List<SqlType.Field> columns = fill.query().columns();
-        if (columns.size() != fill.targets().size()) {
-            return false;
+    private static boolean converts(List<Target> targets, List<SqlType.Field> columns) {
+        if (columns.size() != targets.size()) {
+            return true;
         }
         for (int i = 0; i < columns.size(); i++) {
-            SqlType from = columns.get(i).type();
-            SqlType to = MariaTargets.typeOf(fill.targets().get(i));
-            boolean text = from instanceof SqlType.Text && !(to instanceof SqlType.Text);
-            boolean longer =
-                    from instanceof SqlType.Text a
-                            && to instanceof SqlType.Text b
-                            && b.length() > 0
-                            && (a.length() == 0 || a.length() > b.length());
-            if (text || longer) {
+            if (!fits(columns.get(i).type(), MariaTargets.typeOf(targets.get(i)))) {
                 return true;
             }
         }
         return false;
     }
 
-    private void fetchPadded(
+    private static boolean fits(SqlType from, SqlType to) {
+        if (from instanceof SqlType.Text a && to instanceof SqlType.Text b) {
+            return b.length() == 0 || a.length() > 0 && a.length() <= b.length();
+        }
+        if (from instanceof SqlType.Integral a && to instanceof SqlType.Integral b) {
+            return a.size().compareTo(b.size()) <= 0;
+        }
+        return from.equals(to);
+    }
+
+    /** By way of variables of its own, so that a value that does not fit changes nothing. */
+    private void fetchApart(
             BoundStatement.Fetch fetch, List<String> targets, boolean told, Span span) {
         List<String> all = new ArrayList<>();
         List<String> own = new ArrayList<>();
@@ -268,6 +272,7 @@ final class MariaQueries {
             String value = padded(name, fetch.targets(), fetch.cursor().columns(), i);
             after.add("SET " + targets.get(i) + " = " + value);
         }
+        all.add(MariaBody.PASS_ON.formatted("SQLEXCEPTION"));
         all.add((told ? MariaBody.PASS_ON : LEAVE).formatted("NOT FOUND"));
         String cursor = words.names().of(fetch.cursor().name());
         all.add("FETCH " + cursor + " INTO " + String.join(", ", own));
@@ -295,8 +300,11 @@ final class MariaQueries {
         }
         List<String> targets = new ArrayList<>();
         fetch.targets().forEach(t -> targets.add(named.of(t, span)));
-        if (isPadded(fetch.targets(), fetch.cursor().columns())) {
-            fetchPadded(fetch, targets, around.completion("02000").isPresent(), span);
+        boolean converts =
+                converts(fetch.targets(), fetch.cursor().columns())
+                        && !around.exceptions(Set.of("22")).isEmpty();
+        if (converts || isPadded(fetch.targets(), fetch.cursor().columns())) {
+            fetchApart(fetch, targets, around.completion("02000").isPresent(), span);
             return;
         }
         String text =

@@ -144,7 +144,6 @@ final class PostgresBody {
 
     /** Writes the whole body, from the first label to the last END. */
     void write() {
-        Written.refuseRange(routine.body(), span(routine.body().at()));
         BoundStatement body = routine.body();
         boolean merged =
                 body instanceof BoundStatement.Block block
@@ -397,16 +396,14 @@ final class PostgresBody {
                                     c ->
                                             c.kind() == HandledKind.NOT_FOUND
                                                     || c.kind() == HandledKind.SQLWARNING);
-            if (completions || undo.size() < block.handlers().size()) {
-                throw new Refusal(
-                        undo.get(0).span(),
-                        "an UNDO handler beside others, or for a completion condition");
+            if (completions) {
+                throw new Refusal(undo.get(0).span(), "an UNDO handler for a completion condition");
             }
-            List<Arm> all = inside.exceptions(Set.of(Effects.ANY));
+            List<Arm> arms = guards.undoing(inside);
             out.add("BEGIN").in();
-            guards.list(block.statements(), inside.caughtAround(), label);
+            guards.list(block.statements(), inside.passing(Handlers.Passed.UNDO), label);
             out.out();
-            guards.arms(all, label, Optional.empty());
+            guards.arms(arms, label, Optional.empty());
             out.add("END;");
             return;
         }
@@ -474,20 +471,14 @@ final class PostgresBody {
     }
 
     void block(BoundStatement.Block block, Handlers around) {
-        Written.refuseRange(block, span(block.at()));
         Handlers outside = around;
         List<Arm> passing = List.of();
         if (block.atomic()) {
             // What leaves an ATOMIC block takes all of it back: the block stands in an error block.
-            passing = around.exceptions(effects.raises(block));
-            if (around.exceptions(effects.leaves(block)).stream().anyMatch(a -> !a.isExit())) {
-                throw new Refusal(
-                        span(block.at()),
-                        "a CONTINUE handler outside this ATOMIC block guards it; declare it inside");
-            }
+            passing = guards.leaving(around, effects.raises(block));
             if (!passing.isEmpty()) {
                 out.add("BEGIN").in();
-                outside = around.caughtAround();
+                outside = around.passing(Handlers.Passed.EXIT);
             }
         }
         String label = blockLabel(block, outside);

@@ -184,9 +184,10 @@ final class PostgresControl {
     }
 
     private String loopLabel(JumpTarget target, boolean needed) {
+        boolean made = target.label().startsWith("cantina_");
         String label =
-                target.label().isEmpty()
-                        ? needed ? body.free("turns") : ""
+                target.label().isEmpty() || made
+                        ? needed || made ? body.free("turns") : ""
                         : names.of(target.label());
         body.leave().put(target, label);
         body.iterate().put(target, "CONTINUE " + label + ";");

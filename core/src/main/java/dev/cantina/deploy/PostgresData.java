@@ -1,6 +1,8 @@
 package dev.cantina.deploy;
 
 import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.BoundStatement;
@@ -415,7 +417,10 @@ final class PostgresData {
                     "OPEN "
                             + name
                             + " FOR EXECUTE "
-                            + filled(statement(cursor.statement().get()), open.using())
+                            + filled(
+                                    "filled",
+                                    statement(cursor.statement().get()),
+                                    given(open.using()))
                             + ";");
         } else if (cursor.returned() || isWatched(cursor)) {
             sql(
@@ -554,21 +559,39 @@ final class PostgresData {
         return body.shared(key.toLowerCase(Locale.ROOT) + "_text", "text");
     }
 
-    private String filled(String text, List<BoundExpression> using) {
-        return filled("filled", text, using);
+    private String filled(String function, String text, List<String> values) {
+        StringBuilder call = new StringBuilder("cantina." + function + "(" + text);
+        values.forEach(value -> call.append(", ").append(value));
+        return call.append(")").toString();
     }
 
-    private String filled(String function, String text, List<BoundExpression> using) {
-        StringBuilder call = new StringBuilder("cantina." + function + "(" + text);
-        using.forEach(
-                value -> {
-                    SqlType type = value.type();
-                    if (type instanceof SqlType.Array || type instanceof SqlType.Row) {
-                        throw new Refusal(value.span(), "an array or a row for a marker");
-                    }
-                    call.append(", CAST(").append(words.of(value)).append(" AS text)");
-                });
-        return call.append(")").toString();
+    private List<String> given(List<BoundExpression> using) {
+        List<String> values = new ArrayList<>();
+        for (BoundExpression value : using) {
+            SqlType type = value.type();
+            if (type instanceof SqlType.Array || type instanceof SqlType.Row) {
+                throw new Refusal(value.span(), "an array or a row for a marker");
+            }
+            values.add("CAST(" + words.of(value) + " AS text)");
+        }
+        return values;
+    }
+
+    /** A value for each marker of a CALL: what only gives one back is told so by NULL. */
+    private List<String> values(DynamicCalls call, BoundStatement.Perform perform) {
+        if (body.effects().endsTransactions(call.routine())) {
+            throw new Refusal(
+                    body.span(perform.at()),
+                    "no transaction can end in dynamic SQL on PostgreSQL; write the CALL as a"
+                            + " statement");
+        }
+        List<String> taken = given(perform.using());
+        List<String> values = new ArrayList<>();
+        int used = 0;
+        for (ParameterSymbol marker : call.markers()) {
+            values.add(marker.mode().takes() ? taken.get(used++) : "NULL");
+        }
+        return values;
     }
 
     /** The text of EXECUTE IMMEDIATE, which must not be NULL. */
@@ -578,13 +601,32 @@ final class PostgresData {
                 : "cantina.present(" + words.of(text) + ", '22004')";
     }
 
+    /** The procedures that an EXECUTE may call. */
+    List<RoutineSymbol> callable(BoundStatement.Perform perform) {
+        return DynamicCalls.callable(perform, body.routine(), words.catalog());
+    }
+
     private void perform(BoundStatement.Perform perform, Handlers around) {
-        DynamicCalls.refuse(perform, body.routine(), body.span(perform.at()), "PostgreSQL");
         String text =
                 perform.name().isPresent()
                         ? statement(perform.name().get())
                         : given(perform.text().orElseThrow());
-        String execute = "EXECUTE " + filled(text, perform.using());
+        Optional<DynamicCalls> call =
+                DynamicCalls.of(
+                        perform,
+                        body.routine(),
+                        words.catalog(),
+                        body.span(perform.at()),
+                        "PostgreSQL");
+        if (call.isPresent()) {
+            List<String> values = values(call.get(), perform);
+            List<String> held = held(perform.targets(), perform.at());
+            String execute = "EXECUTE " + filled("filled", text, values);
+            out.add(execute + " INTO " + String.join(", ", held) + ";");
+            stores(perform.targets(), held, perform.at());
+            return;
+        }
+        String execute = "EXECUTE " + filled("filled", text, given(perform.using()));
         Optional<Arm> arm = completion(perform, around);
         boolean query =
                 perform.text()
@@ -600,7 +642,7 @@ final class PostgresData {
             throw new Refusal(body.span(perform.at()), "rows of dynamic SQL handed out");
         }
         if (perform.targets().isEmpty()) {
-            execute = "EXECUTE " + filled("change", text, perform.using());
+            execute = "EXECUTE " + filled("change", text, given(perform.using()));
             out.add(execute + ";");
             if (arm.isPresent()) {
                 String count = body.local("touched_rows", "bigint");

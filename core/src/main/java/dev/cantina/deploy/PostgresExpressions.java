@@ -86,7 +86,9 @@ final class PostgresExpressions {
     }
 
     void edit(BoundExpression e, Splice splice) {
-        if (e instanceof BoundExpression.Constant constant) {
+        if (!(e instanceof BoundExpression.Convert) && Written.isMade(e)) {
+            splice.put(e.span(), Written.made(e, this::wide, this::name));
+        } else if (e instanceof BoundExpression.Constant constant) {
             constant(constant, splice);
         } else if (e instanceof BoundExpression.Read read) {
             if (!read.variable().isHidden() && !isRowStar(read.span())) {
@@ -406,6 +408,10 @@ final class PostgresExpressions {
             }
         }
         parts(sum, splice);
+    }
+
+    private String wide(BoundExpression e) {
+        return "CAST(" + of(e) + " AS bigint)";
     }
 
     private static boolean isLeaf(BoundExpression e) {

@@ -1,5 +1,6 @@
 package dev.cantina.deploy;
 
+import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Handler;
 import dev.cantina.check.Walker;
@@ -143,8 +144,8 @@ final class PostgresGuards {
             if (!exits || apart || from == i && arms.isEmpty()) {
                 break;
             }
-            if (s instanceof BoundStatement.Call call && !arms.isEmpty()) {
-                callable(call, undone);
+            if (!arms.isEmpty()) {
+                callable(s, undone);
             }
             all = together;
             if (!arms.isEmpty()) {
@@ -251,6 +252,61 @@ final class PostgresGuards {
         out.add("END;");
     }
 
+    /**
+     * The arms of an error block that takes an ATOMIC block back: those that leave it.
+     *
+     * @param around what guards the block
+     * @throws Refusal where what another handler raises would be taken by one of them
+     */
+    List<Arm> leaving(Handlers around, Set<String> classes) {
+        List<Arm> all = around.exceptions(classes);
+        List<Arm> leaving = all.stream().filter(Arm::isExit).toList();
+        for (Arm arm : all) {
+            boolean runsInside = !arm.isExit() && !leaving.isEmpty();
+            if (runsInside) {
+                apart(arm, leaving);
+            }
+        }
+        return leaving;
+    }
+
+    /**
+     * The arms of the UNDO handlers of a block.
+     *
+     * @param inside what guards its statements
+     */
+    List<Arm> undoing(Handlers inside) {
+        List<Arm> undoing = new ArrayList<>();
+        List<Arm> all = inside.exceptions(Set.of(Effects.ANY));
+        for (Arm arm : all) {
+            if (arm.level() == inside && arm.handler().action() == HandlerAction.UNDO) {
+                undoing.add(arm);
+            }
+        }
+        for (Arm arm : all) {
+            if (!undoing.contains(arm)) {
+                apart(arm, undoing);
+            }
+        }
+        return undoing;
+    }
+
+    /** Refuses a handler whose own exceptions another would take that stands beside it. */
+    void apart(Arm inside, List<Arm> leaving) {
+        Set<String> raised = effects.raises(inside.handler().body());
+        Set<Handler> beyond =
+                java.util.Collections.newSetFromMap(new java.util.IdentityHashMap<>());
+        inside.level().beyond().exceptions(raised).forEach(a -> beyond.add(a.handler()));
+        for (Arm taken : leaving) {
+            if (!beyond.contains(taken.handler()) && taken.canBe(raised)) {
+                throw new Refusal(
+                        inside.handler().span(),
+                        "what this handler raises in an ATOMIC block would go to the handler beside it"
+                                + " on PostgreSQL");
+            }
+        }
+    }
+
     /** Writes the handlers that an error block leads to. */
     void arms(List<Arm> all, String endOf, Optional<String> afterwards) {
         out.add("EXCEPTION").in();
@@ -266,27 +322,60 @@ final class PostgresGuards {
                 byHandler.put(arm.handler(), new ArrayList<>(List.of(arm)));
             }
         }
+        Map<Handler, Set<String>> states = new java.util.LinkedHashMap<>();
+        order.forEach(handler -> states.put(handler, statesOf(byHandler.get(handler))));
+        // The server takes the first state of a class for all of the class.
+        boolean exact =
+                states.values().stream().flatMap(Set::stream).anyMatch(s -> s.endsWith("000"));
+        if (exact) {
+            out.add("WHEN OTHERS THEN").in();
+        }
+        String word = "IF ";
+        boolean every = false;
         for (Handler handler : order) {
-            List<Arm> own = byHandler.get(handler);
-            Set<String> tests = new java.util.LinkedHashSet<>();
-            for (Arm arm : own) {
-                if (arm.condition().kind() == HandledKind.SQLEXCEPTION) {
-                    tests.add("OTHERS");
-                } else {
-                    PostgresConditions.raisedFor(arm.condition().sqlstate())
-                            .forEach(state -> tests.add("SQLSTATE '" + state + "'"));
-                }
+            Set<String> own = states.get(handler);
+            if (exact && own.contains(Effects.ANY)) {
+                every = true;
+                out.add(word.equals("IF ") ? "IF TRUE THEN" : "ELSE").in();
+            } else if (exact) {
+                String test = own.size() == 1 ? " = '%s'" : " IN ('%s')";
+                out.add(word + "SQLSTATE" + test.formatted(String.join("', '", own)) + " THEN")
+                        .in();
+            } else if (own.contains(Effects.ANY)) {
+                out.add("WHEN OTHERS THEN").in();
+            } else {
+                out.add("WHEN SQLSTATE '" + String.join("' OR SQLSTATE '", own) + "' THEN").in();
             }
-            if (tests.contains("OTHERS")) {
-                tests.retainAll(Set.of("OTHERS"));
+            word = "ELSIF ";
+            if (byHandler.get(handler).get(0).leavesAtomic()) {
+                // On to the error block that takes the ATOMIC block back.
+                out.add("RAISE;");
+            } else {
+                arms++;
+                handlerBody(byHandler.get(handler).get(0), endOf, afterwards);
+                arms--;
             }
-            out.add("WHEN " + String.join(" OR ", tests) + " THEN").in();
-            arms++;
-            handlerBody(own.get(0), endOf, afterwards);
-            arms--;
             out.out();
         }
+        if (exact && !every) {
+            out.add("ELSE").in().add("RAISE;").out();
+        }
+        if (exact) {
+            out.add("END IF;").out();
+        }
         out.out();
+    }
+
+    /** The states of a handler's arms; that of every exception alone where it is among them. */
+    private static Set<String> statesOf(List<Arm> arms) {
+        Set<String> states = new java.util.LinkedHashSet<>();
+        for (Arm arm : arms) {
+            if (arm.condition().kind() == HandledKind.SQLEXCEPTION) {
+                return Set.of(Effects.ANY);
+            }
+            states.addAll(PostgresConditions.raisedFor(arm.condition().sqlstate()));
+        }
+        return states;
     }
 
     private void handlerBody(Arm arm, String endOf, Optional<String> afterwards) {
@@ -340,9 +429,7 @@ final class PostgresGuards {
             leaf(s, around, endOf);
             return;
         }
-        if (s instanceof BoundStatement.Call call) {
-            callable(call, arms.stream().allMatch(this::undoes));
-        }
+        callable(s, arms.stream().allMatch(this::undoes));
         Optional<Arm> completion = body.data().completion(s, around);
         boolean apart = completion.isPresent() && standsApart(completion.get());
         Optional<String> missing = Optional.empty();
@@ -369,21 +456,29 @@ final class PostgresGuards {
     }
 
     /** A call in an error block: what the callee did is taken back there when it fails. */
-    private void callable(BoundStatement.Call call, boolean undone) {
-        if (effects.endsTransactions(call.routine())) {
-            throw new Refusal(
-                    body.span(call.at()),
-                    call.routine().name()
-                            + " ends transactions, which PostgreSQL refuses where a handler stands"
-                            + " around the call");
-        }
-        if (!undone && effects.leavesParts(call.routine())) {
-            throw new Refusal(
-                    body.span(call.at()),
-                    "a handler stands around this call, and "
-                            + call.routine().name()
-                            + " can fail with a part of its changes done, which PostgreSQL would"
-                            + " take back; make its body BEGIN ATOMIC");
+    private void callable(BoundStatement s, boolean undone) {
+        List<RoutineSymbol> called =
+                s instanceof BoundStatement.Call call
+                        ? List.of(call.routine())
+                        : s instanceof BoundStatement.Perform perform
+                                ? body.data().callable(perform)
+                                : List.of();
+        for (RoutineSymbol routine : called) {
+            if (effects.endsTransactions(routine)) {
+                throw new Refusal(
+                        body.span(s.at()),
+                        routine.name()
+                                + " ends transactions, which PostgreSQL refuses where a handler"
+                                + " stands around the call");
+            }
+            if (!undone && effects.leavesParts(routine)) {
+                throw new Refusal(
+                        body.span(s.at()),
+                        "a handler stands around this call, and "
+                                + routine.name()
+                                + " can fail with a part of its changes done, which PostgreSQL would"
+                                + " take back; make its body BEGIN ATOMIC");
+            }
         }
     }
 

@@ -1,10 +1,12 @@
 package dev.cantina.deploy;
 
 import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundStatement;
+import dev.cantina.check.Variable;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
+import dev.cantina.types.SqlType;
 import java.util.Optional;
+import java.util.function.Function;
 
 /** Tells what an author wrote from what the binder added. */
 final class Written {
@@ -53,17 +55,64 @@ final class Written {
     }
 
     /**
-     * @throws Refusal for a block that its author wrote as a loop over a range of numbers
+     * Whether nobody wrote an expression: it stands for the head of a loop over a range of numbers,
+     * {@code FOR i IN 1..9 DO}.
      */
-    static void refuseRange(BoundStatement s, Span span) {
-        if (!(s instanceof BoundStatement.Block)) {
-            return;
-        }
+    static boolean isMade(BoundExpression e) {
+        String text = e.span().text();
+        return text.regionMatches(true, Math.max(0, text.length() - 2), "DO", 0, 2)
+                && isRange(e.span());
+    }
+
+    /** Whether what is no loop over rows begins with FOR: a loop over a range of numbers. */
+    static boolean isRange(Span span) {
         SqlWords words = SqlWords.of(span.text());
-        if (words.sees(0, "FOR") || words.sees(1, ":") && words.sees(2, "FOR")) {
-            throw new Refusal(
-                    span, "a loop over a range of numbers is not shipped; write it with WHILE");
+        return words.sees(0, "FOR") || words.sees(1, ":") && words.sees(2, "FOR");
+    }
+
+    /**
+     * An expression that nobody wrote, in words that every server knows.
+     *
+     * @param written says what somebody wrote
+     * @throws Refusal for a bound that is no whole number
+     */
+    static String made(
+            BoundExpression e,
+            Function<BoundExpression, String> written,
+            Function<Variable, String> name) {
+        Function<BoundExpression, String> part = p -> made(bare(p), written, name);
+        if (!isMade(e)) {
+            boolean whole =
+                    e.type() instanceof SqlType.Integral
+                            || e.type() instanceof SqlType.Exact exact && exact.scale() == 0;
+            if (!whole) {
+                throw new Refusal(e.span(), "a bound of FOR that is no whole number there");
+            }
+            return written.apply(e);
+        } else if (e instanceof BoundExpression.Read read) {
+            return name.apply(read.variable());
+        } else if (e instanceof BoundExpression.Constant constant) {
+            return constant.value() instanceof String text
+                    ? "'" + text.replace("'", "''") + "'"
+                    : String.valueOf(constant.value());
+        } else if (e instanceof BoundExpression.Arithmetic sum) {
+            return part.apply(sum.left())
+                    + " "
+                    + sum.operator().sign()
+                    + " "
+                    + part.apply(sum.right());
+        } else if (e instanceof BoundExpression.Compare compare) {
+            return part.apply(compare.left())
+                    + " "
+                    + compare.operator().sign()
+                    + " "
+                    + part.apply(compare.right());
+        } else if (e instanceof BoundExpression.Logical or && !or.and()) {
+            return part.apply(or.left()) + " OR " + part.apply(or.right());
+        } else if (e instanceof BoundExpression.IsNull none) {
+            return part.apply(none.operand()) + " IS NULL";
         }
+        throw new IllegalStateException("an expression that a loop over a range has not: " + e);
     }
 
     /** Whether it is a CAST that somebody wrote. */

@@ -5,6 +5,8 @@ import dev.cantina.check.Variable;
 import dev.cantina.types.Logic;
 import dev.cantina.types.SqlType;
 import java.lang.reflect.Field;
+import java.util.HashMap;
+import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -36,6 +38,23 @@ public abstract class Frame {
 
     /** Where the ATOMIC blocks that are open began, by number. */
     public Mark[] marks;
+
+    /** The mark of the outermost ATOMIC block that each running handler stands outside of. */
+    private Map<Integer, Integer> open = Map.of();
+
+    /** Says what a handler that goes on leaves open; -1 for nothing. */
+    void runs(int handler, int mark) {
+        if (mark >= 0 && open.isEmpty()) {
+            open = new HashMap<>();
+        }
+        if (mark >= 0 || !open.isEmpty()) {
+            open.put(handler, mark);
+        }
+    }
+
+    int open(int handler) {
+        return open.getOrDefault(handler, -1);
+    }
 
     Cursor[] cursors;
     RoutineCode code;

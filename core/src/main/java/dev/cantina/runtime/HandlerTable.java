@@ -4,6 +4,7 @@ import dev.cantina.check.BoundStatement;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.types.Condition;
+import java.util.ArrayList;
 import java.util.List;
 
 /**
@@ -14,10 +15,42 @@ public record HandlerTable(List<List<Entry>> blocks) {
     /**
      * A handler.
      *
-     * @param undo the mark of the outermost ATOMIC block that an exit leaves, or -1
+     * @param left the ATOMIC blocks between the place and the block that declares it
      */
     record Entry(
-            int number, HandlerAction action, List<BoundStatement.Handled> conditions, int undo) {}
+            int number, HandlerAction action, List<BoundStatement.Handled> conditions, Left left) {}
+
+    /**
+     * The ATOMIC blocks that are left on a way out. A handler's body stands outside of some that
+     * are open still where it runs: which ones, only the run can tell.
+     *
+     * @param mark of the outermost of them in the text, or -1
+     * @param handlers whose bodies are left after that, the outermost last
+     */
+    record Left(int mark, List<Integer> handlers) {
+        static final Left NOTHING = atomic(-1);
+
+        static Left atomic(int mark) {
+            return new Left(mark, List.of());
+        }
+
+        Left byHandler(int handler) {
+            List<Integer> all = new ArrayList<>(handlers);
+            all.add(handler);
+            return new Left(mark, List.copyOf(all));
+        }
+
+        /** The mark of the outermost that is open in a frame, or -1. */
+        int outermost(Frame frame) {
+            for (int i = handlers.size() - 1; i >= 0; i--) {
+                int open = frame.open(handlers.get(i));
+                if (open >= 0) {
+                    return open;
+                }
+            }
+            return mark;
+        }
+    }
 
     /** The innermost block that has a fitting handler wins; within it the most specific one. */
     Entry choose(Condition condition) {

@@ -6,32 +6,49 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * What stands around a statement while it is compiled: blocks with handlers and ATOMIC blocks, the
- * innermost first.
+ * What stands around a statement while it is compiled: blocks with handlers, ATOMIC blocks, and the
+ * handlers whose bodies hold it, the innermost first.
  *
- * @param block whose handlers guard; null for the ATOMIC node
+ * @param block whose handlers guard; null for the other nodes
  * @param mark the number of the ATOMIC block's mark, or -1
+ * @param handler the number of the handler whose body it is, or -1
  */
-record Region(Region outer, BoundStatement.Block block, int mark) {
+record Region(Region outer, BoundStatement.Block block, int mark, int handler) {
+    /** A block with handlers. */
+    static Region guarded(Region outer, BoundStatement.Block block) {
+        return new Region(outer, block, -1, -1);
+    }
+
+    static Region atomic(Region outer, int mark) {
+        return new Region(outer, null, mark, -1);
+    }
+
+    static Region ofHandler(Region outer, int handler) {
+        return new Region(outer, null, -1, handler);
+    }
+
     /** The handlers that a condition raised here can find, with what each exit undoes. */
     HandlerTable table() {
         List<List<HandlerTable.Entry>> blocks = new ArrayList<>();
-        int undo = -1;
+        HandlerTable.Left left = HandlerTable.Left.NOTHING;
         for (Region r = this; r != null; r = r.outer) {
+            if (r.handler >= 0) {
+                left = left.byHandler(r.handler);
+                continue;
+            }
             if (r.block == null) {
-                undo = r.mark;
+                left = HandlerTable.Left.atomic(r.mark);
                 continue;
             }
             List<HandlerTable.Entry> entries = new ArrayList<>();
             for (BoundStatement.Handler handler : r.block.handlers()) {
                 boolean whole = handler.action() == HandlerAction.UNDO && r.outer != null;
-                int reach =
-                        handler.action() == HandlerAction.CONTINUE
-                                ? -1
-                                : whole ? r.outer.mark : undo;
                 entries.add(
                         new HandlerTable.Entry(
-                                handler.number(), handler.action(), handler.conditions(), reach));
+                                handler.number(),
+                                handler.action(),
+                                handler.conditions(),
+                                whole ? HandlerTable.Left.atomic(r.outer.mark) : left));
             }
             blocks.add(entries);
         }

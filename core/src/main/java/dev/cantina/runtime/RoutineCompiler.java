@@ -258,7 +258,7 @@ final class RoutineCompiler {
                         .findFirst()
                         .orElseThrow();
         if (queued.put(number, true) == null) {
-            pendingHandlers.add(new Pending(handler, declaring.outer()));
+            pendingHandlers.add(new Pending(handler, Region.ofHandler(declaring.outer(), number)));
             declaringBlocks.put(number, declaring.block().target());
         }
         code.loadFrame();

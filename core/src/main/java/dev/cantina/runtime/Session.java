@@ -9,6 +9,7 @@ import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.DeclaredTable;
 import dev.cantina.check.Variable;
+import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Unit;
@@ -727,9 +728,12 @@ public final class Session implements AutoCloseable {
         if (entry == null) {
             throw raised;
         }
-        if (entry.undo() >= 0) {
-            transaction.rollbackTo(frame.marks[entry.undo()]);
+        int left = entry.left().outermost(frame);
+        boolean goesOn = entry.action() == HandlerAction.CONTINUE;
+        if (left >= 0 && !goesOn) {
+            transaction.rollbackTo(frame.marks[left]);
         }
+        frame.runs(entry.number(), goesOn ? left : -1);
         diagnostics.push(raised, frame);
         return entry.number();
     }

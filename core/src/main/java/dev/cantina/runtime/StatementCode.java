@@ -299,11 +299,11 @@ final class StatementCode {
         Label start = new Label();
         if (block.atomic()) {
             mark = compiler.newMark();
-            around = new Region(outer, null, mark);
+            around = Region.atomic(outer, mark);
             mark(mark);
             code.mark(start);
         }
-        Region inner = block.handlers().isEmpty() ? around : new Region(around, block, -1);
+        Region inner = block.handlers().isEmpty() ? around : Region.guarded(around, block);
         initials(block.initial(), around);
         block.cursors().forEach(this::forget);
         for (DeclaredTable table : block.tables()) {

@@ -9,7 +9,10 @@ import java.util.function.Supplier;
  * {@code FOR i IN [REVERSE] low..high DO … END FOR}: a loop that counts, both bounds worked out
  * before its first turn. It is read as the statements of the standard that it stands for.
  */
-final class RangeLoop {
+public final class RangeLoop {
+    /** The message of 22004 where a bound is NULL. */
+    public static final String NO_BOUND = "a bound of FOR is NULL";
+
     private final TokenReader reader;
     private final ExpressionParser expressions;
 
@@ -31,8 +34,9 @@ final class RangeLoop {
         Span head = reader.since(first);
         List<Statement> statements = turn.get();
         Span whole = reader.since(first);
-        Name next = Name.of("cantina_next_" + head.start(), head);
-        Name last = Name.of("cantina_last_" + head.start(), head);
+        String own = counter.text().replaceAll("[^\\p{L}\\p{N}_]", "_");
+        Name next = Name.of("cantina_next_" + own, head);
+        Name last = Name.of("cantina_last_" + own, head);
         Name loop = label.orElse(Name.of("cantina_turns_" + head.start(), head));
         TypeSyntax big = new TypeSyntax.Predefined(head, "BIGINT", List.of());
         Expression one = new Expression.Literal(head, Expression.LiteralKind.INTEGER, "1", "");
@@ -69,7 +73,35 @@ final class RangeLoop {
                         variable(last, big, reverse ? low : high),
                         new Declaration.Variables(
                                 head, List.of(counter), false, big, Optional.empty())),
-                List.of(new Statement.Loop(whole, Optional.of(loop), each)));
+                List.of(
+                        new Statement.If(
+                                head,
+                                List.of(noBound(head, next, last)),
+                                Optional.of(
+                                        List.of(
+                                                new Statement.Loop(
+                                                        whole, Optional.of(loop), each))))));
+    }
+
+    /** A bound that is NULL is an error, and not a loop without an end. */
+    private static Statement.Branch noBound(Span head, Name next, Name last) {
+        Expression none =
+                new Expression.Binary(
+                        head,
+                        Operator.OR,
+                        new Expression.IsNull(head, reference(next), false),
+                        new Expression.IsNull(head, reference(last), false));
+        Expression text = new Expression.Literal(head, Expression.LiteralKind.TEXT, NO_BOUND, "");
+        Statement signal =
+                new Statement.Signal(
+                        head,
+                        false,
+                        Optional.of("22004"),
+                        Optional.empty(),
+                        List.of(
+                                new Statement.SignalItem(
+                                        head, Name.of("MESSAGE_TEXT", head), text)));
+        return new Statement.Branch(head, none, List.of(signal));
     }
 
     private static Expression reference(Name name) {
