@@ -254,3 +254,141 @@ END;
 -- call: p
 -- out: r = 'on left exit'
 -- data: SELECT line FROM log : ['a']
+-- behaviour: an ATOMIC block that was left by LEAVE is not undone by what comes later
+CREATE PROCEDURE p (OUT r VARCHAR(40))
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '23505' SET r = r || 'exit';
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45000' SET r = r || 'on ';
+  SET r = '';
+  turns: FOR i IN 1..3 DO
+    BEGIN ATOMIC
+      INSERT INTO log (line) VALUES ('t' || i);
+      IF i = 2 THEN ITERATE turns; END IF;
+      SIGNAL SQLSTATE '45000';
+      one: BEGIN ATOMIC
+        INSERT INTO log (line) VALUES ('u' || i);
+        IF i = 3 THEN LEAVE turns; END IF;
+        LEAVE one;
+      END;
+      INSERT INTO log (line) VALUES ('v' || i);
+    END;
+  END FOR;
+  INSERT INTO item (id, name) VALUES (1, 'twice');
+END;
+-- call: p
+-- out: r = 'on on exit'
+-- data: SELECT line FROM log ORDER BY n : ['t1'] ['u1'] ['v1'] ['t2'] ['t3'] ['u3']
+-- behaviour: the caller's handler goes on, and the callee's ATOMIC block has been undone
+CREATE PROCEDURE q (IN a INTEGER)
+BEGIN ATOMIC
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45000' INSERT INTO log (line) VALUES ('on');
+  INSERT INTO log (line) VALUES ('q1');
+  BEGIN ATOMIC
+    INSERT INTO log (line) VALUES ('q2');
+    SIGNAL SQLSTATE '45000';
+    INSERT INTO log (line) VALUES (CAST(6 / a AS VARCHAR(3)));
+  END;
+END;
+CREATE PROCEDURE p (IN a INTEGER, OUT s CHAR(5))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLEXCEPTION GET DIAGNOSTICS CONDITION 1 s = RETURNED_SQLSTATE;
+  INSERT INTO log (line) VALUES ('p');
+  CALL q(a);
+  INSERT INTO log (line) VALUES ('end');
+END;
+-- call: p a = 2
+-- out: s = NULL
+-- data: SELECT line FROM log ORDER BY n : ['p'] ['q1'] ['q2'] ['on'] ['3'] ['end']
+-- call: p a = 0
+-- out: s = '22012'
+-- data: SELECT line FROM log ORDER BY n : ['p'] ['q1'] ['q2'] ['on'] ['3'] ['end'] ['p'] ['end']
+-- behaviour: an EXIT handler that asks for its condition, with the ATOMIC block undone
+CREATE PROCEDURE p (OUT s CHAR(5), OUT m VARCHAR(40), OUT k INTEGER)
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45000' SET k = 1;
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLEXCEPTION
+    BEGIN
+      GET DIAGNOSTICS CONDITION 1 s = RETURNED_SQLSTATE, m = MESSAGE_TEXT;
+      SELECT COUNT(*) INTO k FROM log;
+    END;
+    INSERT INTO log (line) VALUES ('stays');
+    BEGIN ATOMIC
+      INSERT INTO log (line) VALUES ('falls');
+      SIGNAL SQLSTATE '45678' SET MESSAGE_TEXT = 'enough';
+    END;
+  END;
+END;
+-- call: p
+-- out: s = '45678', m = 'enough', k = 1
+-- data: SELECT line FROM log : ['stays']
+-- behaviour: RESIGNAL from an EXIT handler outside, to another that goes on
+CREATE PROCEDURE p (OUT r VARCHAR(40))
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45009' SET r = r || 'on';
+  SET r = '';
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '45001' BEGIN SET r = r || 'exit '; RESIGNAL SQLSTATE '45009'; END;
+    BEGIN ATOMIC
+      INSERT INTO log (line) VALUES ('falls');
+      SIGNAL SQLSTATE '45001';
+    END;
+  END;
+  INSERT INTO log (line) VALUES ('end');
+END;
+-- call: p
+-- out: r = 'exit on'
+-- data: SELECT line FROM log : ['end']
+-- behaviour: an exception that nothing takes leaves both blocks and the routine
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45001' BEGIN END;
+  INSERT INTO log (line) VALUES ('a');
+  BEGIN ATOMIC
+    INSERT INTO log (line) VALUES ('b');
+    SIGNAL SQLSTATE '45001';
+    SIGNAL SQLSTATE '45002';
+  END;
+END;
+-- call: p
+-- raises: 45002
+-- data: SELECT COUNT(*) FROM log : [0]
+-- behaviour: RETURN out of an ATOMIC block under a CONTINUE handler keeps its changes
+CREATE PROCEDURE q ()
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45001' INSERT INTO log (line) VALUES ('h');
+  BEGIN ATOMIC
+    INSERT INTO log (line) VALUES ('b');
+    SIGNAL SQLSTATE '45001';
+    RETURN;
+  END;
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  CALL q();
+  INSERT INTO log (line) VALUES ('p');
+END;
+-- call: p
+-- data: SELECT line FROM log ORDER BY n : ['b'] ['h'] ['p']
+-- behaviour: what an outer CONTINUE handler's own block raises leaves the ATOMIC block it came from
+CREATE PROCEDURE p (OUT r VARCHAR(40))
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '22012' SET r = r || 'out';
+  SET r = '';
+  INSERT INTO log (line) VALUES ('a');
+  BEGIN
+    DECLARE CONTINUE HANDLER FOR SQLSTATE '45001'
+    BEGIN
+      DECLARE EXIT HANDLER FOR SQLSTATE '45002' SET r = r || 'inner ' || CAST(1 / CHAR_LENGTH('') AS VARCHAR(3));
+      SET r = r || 'h ';
+      SIGNAL SQLSTATE '45002';
+    END;
+    BEGIN ATOMIC
+      INSERT INTO log (line) VALUES ('b');
+      SIGNAL SQLSTATE '45001';
+    END;
+  END;
+END;
+-- call: p
+-- out: r = 'h out'
+-- data: SELECT line FROM log : ['a']

@@ -106,3 +106,12 @@ CREATE FUNCTION twice (x INTEGER) RETURNS INTEGER RETURN x * 2;
 CREATE PROCEDURE p (OUT n INTEGER) SET n = twice(4);
 -- call: p
 -- out: n = 8
+-- behaviour: := assigns as = does
+CREATE PROCEDURE p (IN a INTEGER, OUT b INTEGER, OUT c VARCHAR(9))
+BEGIN
+  DECLARE v INTEGER DEFAULT 1;
+  SET v := a * 2;
+  SET b:=v + 1, c := 'x' || v;
+END;
+-- call: p a = 4
+-- out: b = 9, c = 'x8'

@@ -64,6 +64,10 @@ final class MariaBlocks {
     private final MariaBody body;
     private final MariaExpressions words;
     private final Effects effects;
+    private final MariaAtomics atomicsInReach;
+
+    /** The blocks that are being written, the innermost last. */
+    private final List<BoundStatement.Block> open = new ArrayList<>();
 
     /** The savepoint of each ATOMIC block that has one. */
     private final List<String> savepoints = new ArrayList<>();
@@ -78,6 +82,11 @@ final class MariaBlocks {
         this.body = body;
         this.words = words;
         this.effects = effects;
+        atomicsInReach = new MariaAtomics(body.routine(), effects, body::own);
+    }
+
+    MariaAtomics atomics() {
+        return atomicsInReach;
     }
 
     /** Whether the place is inside a handler. */
@@ -177,7 +186,20 @@ final class MariaBlocks {
             fillEmpty(body.written(s));
             s.rows().forEach(row -> list(row, around));
         } else {
+            Optional<dev.cantina.check.JumpTarget> jump =
+                    s instanceof BoundStatement.Leave leave
+                            ? Optional.of(leave.target())
+                            : s instanceof BoundStatement.Iterate iterate
+                                    ? Optional.of(iterate.target())
+                                    : Optional.empty();
             body.statements().write(s, around, listed);
+            jump.ifPresent(
+                    target ->
+                            body.surround(
+                                    whole,
+                                    atomicsInReach.jumping(open, target),
+                                    List.of(),
+                                    listed));
         }
     }
 
@@ -268,8 +290,10 @@ final class MariaBlocks {
             savepoints.add("");
         }
         tables(block, tree);
+        open.add(block);
         declarations(block, tree, inside);
         list(block.statements(), inside);
+        open.remove(open.size() - 1);
         dropTables(block, tree);
         savepoints.remove(savepoints.size() - 1);
         atomic = outer;
@@ -346,7 +370,16 @@ final class MariaBlocks {
             return false;
         }
         boolean undo = block.handlers().stream().anyMatch(h -> h.action() == HandlerAction.UNDO);
-        boolean caught = !around.exceptions(effects.leaves(block)).isEmpty();
+        boolean caught =
+                around.exceptions(effects.leaves(block)).stream()
+                        .anyMatch(
+                                a ->
+                                        a.isExit()
+                                                || !a.level()
+                                                        .beyond()
+                                                        .exceptions(
+                                                                effects.raises(a.handler().body()))
+                                                        .isEmpty());
         boolean called = body.routine().kind() == BoundRoutine.Kind.PROCEDURE;
         if (undo || caught || called) {
             throw new Refusal(
@@ -364,10 +397,15 @@ final class MariaBlocks {
             throw new Refusal(
                     tree.span(), "an ATOMIC block in a routine that calls itself, on MariaDB");
         }
-        if (around.exceptions(effects.leaves(block)).stream().anyMatch(a -> !a.isExit())) {
-            throw new Refusal(
+        Optional<String> mark = atomicsInReach.mark(block);
+        if (mark.isPresent()) {
+            savepoints.add(mark.get());
+            body.surround(
                     tree.span(),
-                    "a CONTINUE handler outside this ATOMIC block guards it; declare it inside");
+                    List.of("SAVEPOINT " + mark.get(), "SET " + mark.get() + " = TRUE"),
+                    List.of("SET " + mark.get() + " = FALSE", "RELEASE SAVEPOINT " + mark.get()),
+                    listed);
+            return;
         }
         StringBuilder leaving = new StringBuilder("SQLEXCEPTION");
         for (String state : List.of("02000", "01000")) {
@@ -379,6 +417,9 @@ final class MariaBlocks {
         String savepoint = body.own("atomic_" + ++atomics);
         savepoints.add(savepoint);
         String indent = body.indent(tree.span());
+        // What was open inside is taken back with it.
+        List<String> inner = atomicsInReach.leaving(block);
+        String closed = inner.isEmpty() ? "" : inner.get(1) + ";\n    ";
         String head =
                 "BEGIN\n"
                         + "  DECLARE EXIT HANDLER FOR "
@@ -387,7 +428,9 @@ final class MariaBlocks {
                         + "  BEGIN\n"
                         + "    ROLLBACK TO SAVEPOINT "
                         + savepoint
-                        + ";\n    RESIGNAL;\n  END;\n  SAVEPOINT "
+                        + ";\n    "
+                        + closed
+                        + "RESIGNAL;\n  END;\n  SAVEPOINT "
                         + savepoint
                         + ";\n";
         body.splice()
@@ -598,8 +641,13 @@ final class MariaBlocks {
         }
         List<String> before = new ArrayList<>();
         String savepoint = savepoints.get(savepoints.size() - 1);
+        BoundStatement.Block block = open.get(open.size() - 1);
+        List<String> leaving = atomicsInReach.leaving(block);
         if (handler.action() == HandlerAction.UNDO && !savepoint.isEmpty()) {
             before.add("ROLLBACK TO SAVEPOINT " + savepoint);
+            before.addAll(leaving.isEmpty() ? List.of() : leaving.subList(1, 2));
+        } else if (handler.action() != HandlerAction.CONTINUE) {
+            before.addAll(leaving);
         }
         if (body.statements().asksCondition(handler.body())) {
             before.addAll(0, CAPTURE);

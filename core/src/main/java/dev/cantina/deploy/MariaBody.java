@@ -176,9 +176,15 @@ final class MariaBody {
         if (isOutside() && MariaInside.begins(routine, effects)) {
             return inTransaction(text, indent);
         }
-        return asksRows
-                ? block(List.of("DECLARE cantina_rows integer DEFAULT 0", text), indent)
-                : text;
+        List<String> declared = new ArrayList<>(blocks.atomics().declarations());
+        if (asksRows) {
+            declared.add("DECLARE cantina_rows integer DEFAULT 0");
+        }
+        if (declared.isEmpty()) {
+            return text;
+        }
+        declared.add(text);
+        return block(declared, indent);
     }
 
     /** A call is all or nothing, whether its caller has begun a transaction or not. */
@@ -189,9 +195,13 @@ final class MariaBody {
         if (asksRows) {
             all.add("DECLARE cantina_rows integer DEFAULT 0");
         }
+        all.addAll(blocks.atomics().declarations());
+        List<String> left = blocks.atomics().leaving(routine.body());
         all.add(
                 Layout.shifted(
-                        "DECLARE EXIT HANDLER FOR SQLEXCEPTION\nBEGIN\n  IF cantina_own THEN ROLLBACK; END IF;\n  RESIGNAL;\nEND",
+                        "DECLARE EXIT HANDLER FOR SQLEXCEPTION\nBEGIN\n"
+                                + (left.isEmpty() ? "" : "  " + left.get(0) + ";\n")
+                                + "  IF cantina_own THEN ROLLBACK; END IF;\n  RESIGNAL;\nEND",
                         indent));
         all.add(
                 begins

@@ -271,6 +271,7 @@ final class StatementParser {
             return setSeveral(first);
         }
         Statement.Target target = target();
+        reader.accept(":");
         reader.expect("=", "after " + target.span().text());
         Expression value = expressions.expression();
         Statement only = new Statement.Set(reader.since(first), target, value);
@@ -282,6 +283,7 @@ final class StatementParser {
         while (reader.accept(",")) {
             Token start = reader.peek();
             Statement.Target next = target();
+            reader.accept(":");
             reader.expect("=", "after " + next.span().text());
             Expression given = expressions.expression();
             all.add(new Statement.Set(reader.since(start), next, given));
