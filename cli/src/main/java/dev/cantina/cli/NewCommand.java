@@ -41,7 +41,7 @@ final class NewCommand implements Command {
         if (call.arguments().size() != 1) {
             throw new UsageException("new takes one folder: cantina new DIR");
         }
-        Path root = call.folder().resolve(call.arguments().get(0)).normalize();
+        Path root = call.folder().resolve(call.arguments().get(0)).toAbsolutePath().normalize();
         try {
             if (Files.exists(root) && !isEmptyFolder(root)) {
                 throw new UsageException(
@@ -61,8 +61,12 @@ final class NewCommand implements Command {
         }
         if (!call.quiet()) {
             call.screen().line();
-            call.screen().line("A project in " + call.arguments().get(0) + ". Try:");
-            call.screen().line("  cd " + call.arguments().get(0));
+            boolean here = root.equals(call.folder().toAbsolutePath().normalize());
+            String place = here ? "this folder" : call.arguments().get(0);
+            call.screen().line("A project in " + place + ". Try:");
+            if (!here) {
+                call.screen().line("  cd " + place);
+            }
             call.screen().line("  cantina test");
             call.screen().line("  cantina call pour glass=G1 millilitres=100");
         }

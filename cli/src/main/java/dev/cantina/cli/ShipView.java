@@ -44,12 +44,17 @@ final class ShipView {
             screen.line(
                     screen.tone(Tone.STRONG, database)
                             + screen.tone(Tone.FAINT, "  " + description));
-            plan.steps().stream().filter(s -> !s.object().file().isEmpty()).forEach(this::step);
+            plan.steps().stream().filter(ShipView::isShown).forEach(this::step);
         }
         plan.refused().forEach(p -> new ProblemView(screen).toOutput(p));
         if (!call.quiet()) {
             screen.line(summary(plan, done));
         }
+    }
+
+    /** What Cantina needs itself is shown only where it stands in the way. */
+    private static boolean isShown(Step step) {
+        return !step.object().file().isEmpty() || step.action() == Action.HOLD;
     }
 
     private void step(Step step) {
@@ -125,9 +130,7 @@ final class ShipView {
         List<String> parts = new ArrayList<>();
         for (Action action : Action.values()) {
             long number =
-                    plan.steps().stream()
-                            .filter(s -> s.action() == action && !s.object().file().isEmpty())
-                            .count();
+                    plan.steps().stream().filter(s -> s.action() == action && isShown(s)).count();
             if (number > 0) {
                 parts.add(said(action, number, done));
             }

@@ -490,6 +490,16 @@ class CommandLineTest {
     }
 
     @Test
+    void aNewProjectMayBeTheFolderThatOneIsIn() throws Exception {
+        Path folder = Files.createDirectory(temporary.resolve("here"));
+        Cli here = new Cli(folder);
+        Cli.Result made = here.run("new", ".");
+        assertEquals(0, made.code(), made.err());
+        assertTrue(made.out().contains("A project in this folder. Try:"), made.out());
+        assertEquals(0, here.run("check").code());
+    }
+
+    @Test
     void theTourEndsWell() {
         Cli.Result result = cli.run("demo", "--plain");
         assertEquals(0, result.code(), result.out() + result.err());

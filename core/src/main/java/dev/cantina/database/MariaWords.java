@@ -114,7 +114,7 @@ public final class MariaWords {
                 alias.matches()
                         ? alias.group(1) + " " + alias.group(3) + alias.group(2)
                         : statement;
-        Matcher token = TOKEN.matcher(tight(given));
+        Matcher token = TOKEN.matcher(tight(MariaConcatenation.bracketed(given)));
         StringBuilder text = new StringBuilder();
         while (token.find()) {
             token.appendReplacement(text, Matcher.quoteReplacement(put(token)));

@@ -106,7 +106,10 @@ final class Effects {
                     routine.tree().body().isPresent()
                             && routines.of(routine).body() instanceof BoundStatement.Block block
                             && block.atomic();
-            known = !atomic && changes(routine);
+            boolean single =
+                    routine.tree().body().isPresent()
+                            && routines.of(routine).body() instanceof BoundStatement.Execute;
+            known = !atomic && !single && changes(routine);
             partial.put(routine, known);
         }
         return known;

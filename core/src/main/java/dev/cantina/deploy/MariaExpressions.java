@@ -461,14 +461,28 @@ final class MariaExpressions {
                 concatenate(inner, splice);
             } else {
                 String text = text(bare);
-                // What binds less would fall apart beside ||.
-                boolean simple =
-                        bare instanceof BoundExpression.Arithmetic
-                                && !text.startsWith("(")
-                                && !text.endsWith(")");
-                splice.put(bare.span(), simple ? "(" + text + ")" : text);
+                // The server binds || more than what stands beside it here.
+                boolean apart =
+                        bare instanceof BoundExpression.Arithmetic && !isBracketed(bare.span());
+                splice.put(bare.span(), apart ? "(" + text + ")" : text);
             }
         }
+    }
+
+    private static boolean isBracketed(Span span) {
+        String text = span.source().text();
+        int before = span.start() - 1;
+        int after = span.end();
+        while (before >= 0 && Character.isWhitespace(text.charAt(before))) {
+            before--;
+        }
+        while (after < text.length() && Character.isWhitespace(text.charAt(after))) {
+            after++;
+        }
+        return before >= 0
+                && after < text.length()
+                && text.charAt(before) == '('
+                && text.charAt(after) == ')';
     }
 
     /** A value as text, as {@code CAST(… AS VARCHAR)} gives it. */

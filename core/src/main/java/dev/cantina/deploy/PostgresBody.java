@@ -38,6 +38,8 @@ final class PostgresBody {
     private final PostgresStatements statements;
     private final PostgresControl control;
     private final PostgresGuards guards;
+    private final Told told;
+    private Handlers outermost = Handlers.NONE;
     private final Map<JumpTarget, String> leave = new HashMap<>();
     private final Map<JumpTarget, String> iterate = new HashMap<>();
     private final Set<String> taken = new HashSet<>();
@@ -48,7 +50,9 @@ final class PostgresBody {
             PostgresSignature signature,
             PostgresExpressions words,
             Effects effects,
+            Told told,
             Lines out) {
+        this.told = told;
         this.routine = routine;
         this.signature = signature;
         this.words = words;
@@ -87,6 +91,16 @@ final class PostgresBody {
 
     BoundRoutine routine() {
         return routine;
+    }
+
+    Told told() {
+        return told;
+    }
+
+    /** From now on the body tells what it would raise. */
+    PostgresBody telling() {
+        outermost = Told.around(routine.span());
+        return this;
     }
 
     PostgresStatements statements() {
@@ -149,7 +163,7 @@ final class PostgresBody {
                 body instanceof BoundStatement.Block block
                         && block.target().label().isEmpty()
                         && !clashes(block);
-        String label = merged ? blockLabel((BoundStatement.Block) body, Handlers.NONE) : "";
+        String label = merged ? blockLabel((BoundStatement.Block) body, outermost) : "";
         boolean nested =
                 !label.isEmpty() && (signature.hasCopies() || !signature.finish().isEmpty());
         boolean named = signature.hasCopies() || merged && likeTables();
@@ -167,27 +181,34 @@ final class PostgresBody {
         int head = out.mark();
         out.in();
         if (merged) {
-            declare((BoundStatement.Block) body, Handlers.NONE);
+            declare((BoundStatement.Block) body, outermost);
         }
         out.out();
         int declared = out.mark();
         out.add("BEGIN").in();
+        boolean tells = outermost != Handlers.NONE;
+        if (tells) {
+            out.add("<<" + Told.LABEL + ">>").add("BEGIN").in();
+        }
         if (merged) {
             BoundStatement.Block block = (BoundStatement.Block) body;
             open.push(block);
-            opening(block, Handlers.NONE);
+            opening(block, outermost);
             if (nested) {
                 out.add("<<" + label + ">>").add("BEGIN").in();
             }
-            contents(block, label, Handlers.NONE);
+            contents(block, label, outermost);
             out.comments(routine.span().end());
             closing(block);
             if (nested) {
                 out.out().add("END " + label + ";");
             }
         } else {
-            guards.list(List.of(body), Handlers.NONE, "");
+            guards.list(List.of(body), outermost, "");
             out.comments(routine.span().end());
+        }
+        if (tells) {
+            out.out().add("END " + Told.LABEL + ";");
         }
         finish();
         out.out();

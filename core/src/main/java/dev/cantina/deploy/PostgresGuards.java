@@ -12,6 +12,7 @@ import dev.cantina.syntax.Statement.TransactionVerb;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -138,6 +139,10 @@ final class PostgresGuards {
             boolean leaf = Walker.children(s).isEmpty();
             boolean apart =
                     hasTransaction(s)
+                            || !undone
+                                    && !arms.isEmpty()
+                                    && s instanceof BoundStatement.Call call
+                                    && callsApart(call)
                             || changes && !leaf && !undone
                             || changed && !arms.isEmpty() && !undone
                             || completes(s, around, together);
@@ -347,7 +352,9 @@ final class PostgresGuards {
                 out.add("WHEN SQLSTATE '" + String.join("' OR SQLSTATE '", own) + "' THEN").in();
             }
             word = "ELSIF ";
-            if (byHandler.get(handler).get(0).leavesAtomic()) {
+            if (handler.number() == Told.TELLS && !byHandler.get(handler).get(0).leavesAtomic()) {
+                tell();
+            } else if (byHandler.get(handler).get(0).leavesAtomic()) {
                 // On to the error block that takes the ATOMIC block back.
                 out.add("RAISE;");
             } else {
@@ -365,6 +372,31 @@ final class PostgresGuards {
         }
         out.out();
     }
+
+    /** What a telling procedure does with an error. */
+    private void tell() {
+        List<String> sources = new ArrayList<>();
+        List<String> held = new ArrayList<>(List.of("SQLSTATE", "SQLERRM"));
+        for (String item : TOLD) {
+            String name = body.shared("told_" + item.toLowerCase(Locale.ROOT), "text");
+            sources.add(name + " = " + item);
+            held.add(name);
+        }
+        out.add("GET STACKED DIAGNOSTICS " + String.join(", ", sources) + ";");
+        out.add(Told.PARAMETER + " := ARRAY[" + String.join(", ", held) + "];");
+        out.add("EXIT " + Told.LABEL + ";");
+    }
+
+    /** What is told beside the state and the message, in the order that raise_again takes. */
+    private static final List<String> TOLD =
+            List.of(
+                    "PG_EXCEPTION_DETAIL",
+                    "PG_EXCEPTION_HINT",
+                    "CONSTRAINT_NAME",
+                    "TABLE_NAME",
+                    "COLUMN_NAME",
+                    "SCHEMA_NAME",
+                    "PG_DATATYPE_NAME");
 
     /** The states of a handler's arms; that of every exception alone where it is among them. */
     private static Set<String> statesOf(List<Arm> arms) {
@@ -429,7 +461,12 @@ final class PostgresGuards {
             leaf(s, around, endOf);
             return;
         }
-        callable(s, arms.stream().allMatch(this::undoes));
+        boolean undone = arms.stream().allMatch(this::undoes);
+        callable(s, undone);
+        if (s instanceof BoundStatement.Call call && !undone && callsApart(call)) {
+            call(call, arms);
+            return;
+        }
         Optional<Arm> completion = body.data().completion(s, around);
         boolean apart = completion.isPresent() && standsApart(completion.get());
         Optional<String> missing = Optional.empty();
@@ -471,7 +508,7 @@ final class PostgresGuards {
                                 + " ends transactions, which PostgreSQL refuses where a handler"
                                 + " stands around the call");
             }
-            if (!undone && effects.leavesParts(routine)) {
+            if (!undone && s instanceof BoundStatement.Perform && effects.leavesParts(routine)) {
                 throw new Refusal(
                         body.span(s.at()),
                         "a handler stands around this call, and "
@@ -480,6 +517,57 @@ final class PostgresGuards {
                                 + " take back; make its body BEGIN ATOMIC");
             }
         }
+    }
+
+    /** Whether what a callee has done must not stand in the error block of its caller's handler. */
+    private boolean callsApart(BoundStatement.Call call) {
+        return effects.leavesParts(call.routine())
+                || effects.changes(call.routine()) && body.statements().stores(call);
+    }
+
+    /** A call whose changes stay, whatever it raises, and whatever its caller does with that. */
+    private void call(BoundStatement.Call call, List<Arm> arms) {
+        Span span = body.span(call.at());
+        out.comments(span.start());
+        boolean tells = effects.leavesParts(call.routine());
+        String raised = tells ? body.local("raised", "text[]") : "";
+        String copy = "";
+        if (tells) {
+            try {
+                copy = body.told().copy(call.routine());
+            } catch (Refusal e) {
+                throw new Refusal(
+                        span,
+                        "a handler stands around this call, and "
+                                + call.routine().name()
+                                + " can fail with a part of its changes done, which PostgreSQL would"
+                                + " take back ("
+                                + e.getMessage()
+                                + "); make its body BEGIN ATOMIC");
+            }
+        }
+        String ran = body.local("ran", "boolean");
+        out.add(ran + " := FALSE;");
+        out.add("BEGIN").in();
+        PostgresStatements.Given given = body.statements().begin(call, copy, raised);
+        out.add(ran + " := TRUE;");
+        out.out();
+        arms(arms, "", Optional.empty());
+        out.add("END;");
+        out.pass(span.start(), span.end());
+        if (!tells && given.isEmpty()) {
+            return;
+        }
+        out.add("IF " + ran + " THEN").in();
+        out.add("BEGIN").in();
+        if (tells) {
+            out.add("PERFORM cantina.raise_again(" + raised + ");");
+        }
+        body.statements().store(given, call.at());
+        out.out();
+        arms(arms, "", Optional.empty());
+        out.add("END;");
+        out.out().add("END IF;");
     }
 
     /** Runs what a completion condition leads to. */

@@ -9,6 +9,8 @@ import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * A routine's parameters in PL/pgSQL. A parameter has no length and no scale there, so one that
@@ -28,8 +30,15 @@ final class PostgresSignature {
     private final String label;
 
     PostgresSignature(RoutineSymbol symbol, PostgresExpressions words) {
+        this(symbol, words, words.names().of(symbol.tree().name()));
+    }
+
+    /**
+     * @param label what the routine is called there, without its schema
+     */
+    private PostgresSignature(RoutineSymbol symbol, PostgresExpressions words, String label) {
         ServerNames names = words.names();
-        label = names.of(symbol.tree().name());
+        this.label = label;
         int number = 0;
         boolean outLater = false;
         for (int i = symbol.parameters().size() - 1; i >= 0; i--) {
@@ -87,6 +96,34 @@ final class PostgresSignature {
     PostgresSignature(String name, String row) {
         label = name;
         finish.add("RETURN " + row + ";");
+    }
+
+    private boolean tells;
+
+    /**
+     * The parameters of the copy of a procedure that tells what it raises: with one more in front.
+     *
+     * @param name what the copy is called, without its schema
+     */
+    static PostgresSignature telling(RoutineSymbol symbol, PostgresExpressions words, String name) {
+        PostgresSignature own = new PostgresSignature(symbol, words, name);
+        own.tells = true;
+        own.parameters.add(0, "OUT " + Told.PARAMETER + " text[]");
+        own.types.add(0, "OUT text[]");
+        for (int i = 0; i < own.copies.size(); i++) {
+            Matcher alias = ALIAS.matcher(own.copies.get(i));
+            if (alias.matches()) {
+                int number = Integer.parseInt(alias.group(2)) + 1;
+                own.copies.set(i, alias.group(1) + number + ";");
+            }
+        }
+        return own;
+    }
+
+    private static final Pattern ALIAS = Pattern.compile("(.* ALIAS FOR \\$)(\\d+);");
+
+    boolean tells() {
+        return tells;
     }
 
     private static String plain(String name) {

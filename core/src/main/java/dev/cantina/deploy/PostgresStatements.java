@@ -337,13 +337,63 @@ final class PostgresStatements {
     }
 
     private void call(BoundStatement.Call call) {
+        store(begin(call, "", ""), call.at());
+    }
+
+    /** What a call has given, which is to be stored: variables that hold it, and their targets. */
+    record Given(List<String> held, List<BoundStatement.Assignment> results) {
+        boolean isEmpty() {
+            return held.isEmpty();
+        }
+    }
+
+    void store(Given given, int at) {
+        for (int i = 0; i < given.held().size(); i++) {
+            store(given.results().get(i).target(), given.held().get(i), at);
+        }
+    }
+
+    /** Whether what a call gives is stored after it. */
+    boolean stores(BoundStatement.Call call) {
+        for (int i = 0; i < call.arguments().size(); i++) {
+            boolean given = call.arguments().get(i).result().isPresent() && !isSame(call, i);
+            if (given) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    /** Whether the server can put what a parameter gives right where it is to be. */
+    private boolean isSame(BoundStatement.Call call, int i) {
+        BoundStatement.Argument argument = call.arguments().get(i);
+        var parameter = call.routine().parameters().get(i);
+        String bare = PostgresTypes.bare(parameter.type(), body.span(call.at()));
+        return argument.result().isPresent()
+                && argument.result().get().target() instanceof Target.Whole whole
+                && PostgresTypes.bare(whole.variable().type(), body.span(call.at())).equals(bare)
+                && !PostgresTypes.isBounded(whole.variable().type())
+                && !parameter.mode().takes()
+                && timesSet(call, whole.variable()) == 1;
+    }
+
+    /**
+     * Calls, and leaves what is given in variables.
+     *
+     * @param copy the copy of the procedure that tells what it raises, and {@code raised} what
+     *     takes it; empty for the procedure itself
+     */
+    Given begin(BoundStatement.Call call, String copy, String raised) {
         if (!PostgresSignature.resultSets(call.routine()).isEmpty()) {
             throw new Refusal(
                     body.span(call.at()),
                     call.routine().name() + " hands out rows, and is called here");
         }
         List<String> arguments = new ArrayList<>();
-        List<String> after = new ArrayList<>();
+        Given given = new Given(new ArrayList<>(), new ArrayList<>());
+        if (!copy.isEmpty()) {
+            arguments.add(raised);
+        }
         for (int i = 0; i < call.arguments().size(); i++) {
             BoundStatement.Argument argument = call.arguments().get(i);
             var parameter = call.routine().parameters().get(i);
@@ -355,19 +405,11 @@ final class PostgresStatements {
                                 : value);
                 continue;
             }
-            String bare = PostgresTypes.bare(parameter.type(), body.span(call.at()));
-            boolean same =
-                    argument.result().isPresent()
-                            && argument.result().get().target() instanceof Target.Whole whole
-                            && PostgresTypes.bare(whole.variable().type(), body.span(call.at()))
-                                    .equals(bare)
-                            && !PostgresTypes.isBounded(whole.variable().type())
-                            && !parameter.mode().takes()
-                            && timesSet(call, whole.variable()) == 1;
-            if (same) {
+            if (copy.isEmpty() && isSame(call, i)) {
                 arguments.add(target(argument.result().get().target(), call.at()));
                 continue;
             }
+            String bare = PostgresTypes.bare(parameter.type(), body.span(call.at()));
             String held = body.local(parameter.name().text() + "_given", bare);
             if (argument.value().isPresent()) {
                 out.add(held + " := " + words.of(argument.value().get()) + ";");
@@ -376,19 +418,14 @@ final class PostgresStatements {
             argument.result()
                     .ifPresent(
                             r -> {
-                                after.add(held);
-                                results.add(r);
+                                given.held().add(held);
+                                given.results().add(r);
                             });
         }
-        out.add("CALL " + words.callee(call.routine()) + "(" + String.join(", ", arguments) + ");");
-        List<BoundStatement.Assignment> stored = new ArrayList<>(results);
-        results.clear();
-        for (int i = 0; i < after.size(); i++) {
-            store(stored.get(i).target(), after.get(i), call.at());
-        }
+        String callee = copy.isEmpty() ? words.callee(call.routine()) : copy;
+        out.add("CALL " + callee + "(" + String.join(", ", arguments) + ");");
+        return given;
     }
-
-    private final List<BoundStatement.Assignment> results = new ArrayList<>();
 
     /** How many parameters of a call give a variable its value. */
     private static long timesSet(BoundStatement.Call call, Variable variable) {

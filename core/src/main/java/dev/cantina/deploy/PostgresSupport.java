@@ -331,6 +331,24 @@ final class PostgresSupport {
             END
             $body$""";
 
+    private static final String RAISE_AGAIN =
+            """
+            CREATE OR REPLACE FUNCTION cantina.raise_again (told text[])
+            RETURNS void
+            LANGUAGE plpgsql
+            AS $body$
+            -- Raises what a procedure has told in place of raising it.
+            BEGIN
+              IF told IS NOT NULL THEN
+                RAISE EXCEPTION USING ERRCODE = told[1], MESSAGE = COALESCE(told[2], ''),
+                  DETAIL = COALESCE(told[3], ''), HINT = COALESCE(told[4], ''),
+                  CONSTRAINT = COALESCE(told[5], ''), TABLE = COALESCE(told[6], ''),
+                  COLUMN = COALESCE(told[7], ''), SCHEMA = COALESCE(told[8], ''),
+                  DATATYPE = COALESCE(told[9], '');
+              END IF;
+            END
+            $body$""";
+
     private PostgresSupport() {}
 
     /** A schema whose functions those may call who may use the application's own. */
@@ -366,6 +384,7 @@ final class PostgresSupport {
         add(objects, "function", "cantina.bounded(anyarray, integer)", BOUNDED);
         add(objects, "function", "cantina.joined(anycompatiblearray, anycompatiblearray)", JOINED);
         add(objects, "function", "cantina.trimmed(text)", TRIMMED);
+        add(objects, "function", "cantina.raise_again(text[])", RAISE_AGAIN);
         return objects;
     }
 

@@ -61,8 +61,9 @@ public final class PostgresTranslation {
             }
         }
         losses.loseCallers(made);
-        objects.addAll(made.values());
-        triggers();
+        List<ServerObject> triggers = triggers();
+        made.forEach((routine, object) -> objects.add(withCopy(routine, object)));
+        objects.addAll(triggers);
         Translation translation = new Translation(used(), List.copyOf(objects), losses.refused());
         return run.isEmpty() ? translation : marked(translation, "cantina" + run.get());
     }
@@ -164,6 +165,54 @@ public final class PostgresTranslation {
 
     // ---------------------------------------------------------------- routines
 
+    /** The copies of procedures that tell what they raise; empty while one is being made. */
+    private final Map<RoutineSymbol, Optional<ServerPart>> copies = new java.util.LinkedHashMap<>();
+
+    /** The name of the copy of a procedure that tells what it raises, which is made with it. */
+    private String copy(RoutineSymbol routine) {
+        PostgresExpressions words = words(routine.module());
+        String own = routine.tree().name().text() + "_telling";
+        while (!catalog.routinesCalled(own).isEmpty()) {
+            own += "_";
+        }
+        String name =
+                routine.tree().name().delimited()
+                        ? words.names().quoted(own)
+                        : words.names().of(own);
+        String full = routine.module().map(m -> words.schema(m) + ".").orElse("") + name;
+        if (!copies.containsKey(routine)) {
+            Set<RoutineSymbol> before = new HashSet<>(copies.keySet());
+            copies.put(routine, Optional.empty());
+            try {
+                copies.put(routine, Optional.of(copy(routine, full, name)));
+            } catch (Refusal e) {
+                // What was made on the way may call this one.
+                copies.keySet().retainAll(before);
+                throw e;
+            }
+        }
+        return full;
+    }
+
+    private ServerPart copy(RoutineSymbol symbol, String name, String bare) {
+        PostgresExpressions words = words(symbol.module());
+        PostgresSignature signature = PostgresSignature.telling(symbol, words, bare);
+        Lines out = lines(symbol.tree().span());
+        out.add("-- The same for callers with a handler: tells what it raises, and loses nothing.");
+        head(symbol, name, signature, words, out);
+        return routinePart("PROCEDURE", name, signature.types(), out.toString());
+    }
+
+    private ServerObject withCopy(RoutineSymbol routine, ServerObject object) {
+        Optional<ServerPart> copy = copies.getOrDefault(routine, Optional.empty());
+        if (copy.isEmpty()) {
+            return object;
+        }
+        List<ServerPart> parts = new ArrayList<>(object.parts());
+        parts.add(copy.get());
+        return new ServerObject(object.kind(), object.name(), object.file(), parts);
+    }
+
     private ServerObject routine(RoutineSymbol symbol) {
         Unit.Routine tree = symbol.tree();
         if (tree.body().isEmpty()) {
@@ -171,37 +220,11 @@ public final class PostgresTranslation {
         }
         PostgresExpressions words = words(symbol.module());
         PostgresSignature signature = new PostgresSignature(symbol, words);
-        BoundRoutine bound = routines.of(symbol);
         Lines out = lines(tree.span());
         out.comments(tree.span().start());
         String name = words.callee(symbol);
+        head(symbol, name, signature, words, out);
         String kind = symbol.isFunction() ? "FUNCTION" : "PROCEDURE";
-        List<String> parameters = signature.parameters();
-        String head = "CREATE OR REPLACE " + kind + " " + name + " (";
-        if (parameters.isEmpty()) {
-            out.add(head + ")");
-        } else {
-            out.add(head).in();
-            for (int i = 0; i < parameters.size(); i++) {
-                out.add(parameters.get(i) + (i == parameters.size() - 1 ? "" : ","));
-            }
-            out.out().add(")");
-        }
-        symbol.returns()
-                .ifPresent(type -> out.add("RETURNS " + returned(type, tree.span(), words)));
-        out.add("LANGUAGE plpgsql");
-        if (tree.characteristics().nullOnNull()) {
-            out.add("STRICT");
-        }
-        Optional<Unit.Rights> rights = tree.characteristics().rights();
-        rights.ifPresent(whose -> out.add("SECURITY " + whose));
-        if (rights.equals(Optional.of(Unit.Rights.DEFINER)) && effects.endsTransactions(symbol)) {
-            throw new Refusal(
-                    tree.name().span(),
-                    "PostgreSQL ends no transaction in a routine with SQL SECURITY DEFINER");
-        }
-        out.pass(tree.span().start(), tree.body().get().span().start());
-        body(bound, signature, words, out);
         List<ServerPart> parts = new ArrayList<>();
         parts.add(routinePart(kind, name, signature.types(), out.toString()));
         Set<String> known = new HashSet<>(Set.of(parts.get(0).identity()));
@@ -231,6 +254,44 @@ public final class PostgresTranslation {
                         });
         return new ServerObject(
                 kind.toLowerCase(Locale.ROOT), symbol.name(), tree.span().source().name(), parts);
+    }
+
+    /** Writes a routine, from CREATE to the end of its body. */
+    private void head(
+            RoutineSymbol symbol,
+            String name,
+            PostgresSignature signature,
+            PostgresExpressions words,
+            Lines out) {
+        Unit.Routine tree = symbol.tree();
+        BoundRoutine bound = routines.of(symbol);
+        String kind = symbol.isFunction() ? "FUNCTION" : "PROCEDURE";
+        List<String> parameters = signature.parameters();
+        String head = "CREATE OR REPLACE " + kind + " " + name + " (";
+        if (parameters.isEmpty()) {
+            out.add(head + ")");
+        } else {
+            out.add(head).in();
+            for (int i = 0; i < parameters.size(); i++) {
+                out.add(parameters.get(i) + (i == parameters.size() - 1 ? "" : ","));
+            }
+            out.out().add(")");
+        }
+        symbol.returns()
+                .ifPresent(type -> out.add("RETURNS " + returned(type, tree.span(), words)));
+        out.add("LANGUAGE plpgsql");
+        if (tree.characteristics().nullOnNull()) {
+            out.add("STRICT");
+        }
+        Optional<Unit.Rights> rights = tree.characteristics().rights();
+        rights.ifPresent(whose -> out.add("SECURITY " + whose));
+        if (rights.equals(Optional.of(Unit.Rights.DEFINER)) && effects.endsTransactions(symbol)) {
+            throw new Refusal(
+                    tree.name().span(),
+                    "PostgreSQL ends no transaction in a routine with SQL SECURITY DEFINER");
+        }
+        out.pass(tree.span().start(), tree.body().get().span().start());
+        body(bound, signature, words, out);
     }
 
     /** Whether another routine of the name takes so many parameters fewer. */
@@ -307,7 +368,8 @@ public final class PostgresTranslation {
     private void body(
             BoundRoutine bound, PostgresSignature signature, PostgresExpressions words, Lines out) {
         out.add("AS " + TAG).add("#variable_conflict use_column");
-        new PostgresBody(bound, signature, words, effects, out).write();
+        PostgresBody body = new PostgresBody(bound, signature, words, effects, this::copy, out);
+        (signature.tells() ? body.telling() : body).write();
         out.add(TAG);
     }
 
@@ -334,7 +396,8 @@ public final class PostgresTranslation {
 
     // ---------------------------------------------------------------- triggers
 
-    private void triggers() {
+    private List<ServerObject> triggers() {
+        List<ServerObject> made = new ArrayList<>();
         Map<String, List<TriggerSymbol>> together = new java.util.LinkedHashMap<>();
         for (TriggerSymbol trigger : catalog.triggers()) {
             Unit.Trigger tree = trigger.tree();
@@ -355,12 +418,13 @@ public final class PostgresTranslation {
                         throw missing.get();
                     }
                     String prefix = ordered ? "" : String.format("t%02d_", i + 1);
-                    objects.add(trigger(trigger, prefix));
+                    made.add(trigger(trigger, prefix));
                 } catch (Refusal e) {
                     losses.refuse(e);
                 }
             }
         }
+        return made;
     }
 
     private ServerObject trigger(TriggerSymbol symbol, String prefix) {

@@ -155,35 +155,41 @@ public final class Shipment {
         Set<String> wanted = new LinkedHashSet<>();
         translation.objects().forEach(o -> o.parts().forEach(p -> wanted.add(p.identity())));
         translation.support().forEach(o -> o.parts().forEach(p -> wanted.add(p.identity())));
-        List<Step> steps = new ArrayList<>();
+        Map<List<String>, List<Entry>> objects = new LinkedHashMap<>();
         List<Entry> last = new ArrayList<>(ledger);
         Collections.reverse(last);
         for (Entry entry : last) {
             boolean own = entry.file().isEmpty();
-            if (wanted.contains(entry.identity()) || own && server.isShared(project, entry)) {
-                continue;
-            }
-            ServerObject object =
-                    new ServerObject(
-                            entry.kind(),
-                            entry.name(),
-                            entry.file(),
-                            List.of(
-                                    new ServerPart(
-                                            entry.identity(), entry.shipped(), entry.drop())));
-            String stands = standing.get(entry.identity());
-            if (stands != null && !stands.equals(entry.standing())) {
-                steps.add(
-                        new Step(
-                                Action.HOLD,
-                                object,
-                                "was changed on the server since it was shipped, and is to go",
-                                Action.DROP,
-                                stands));
-            } else {
-                steps.add(plain(Action.DROP, object, "no longer in the project"));
+            if (!wanted.contains(entry.identity()) && !(own && server.isShared(project, entry))) {
+                objects.computeIfAbsent(
+                                List.of(entry.kind(), entry.name(), entry.file()),
+                                k -> new ArrayList<>())
+                        .add(entry);
             }
         }
+        List<Step> steps = new ArrayList<>();
+        objects.forEach((key, entries) -> steps.add(gone(key, entries, standing)));
         return steps;
+    }
+
+    private static Step gone(List<String> key, List<Entry> entries, Map<String, String> standing) {
+        List<ServerPart> parts = new ArrayList<>();
+        StringBuilder changed = new StringBuilder();
+        for (Entry entry : entries) {
+            parts.add(new ServerPart(entry.identity(), entry.shipped(), entry.drop()));
+            String stands = standing.get(entry.identity());
+            if (stands != null && !stands.equals(entry.standing())) {
+                changed.append(stands).append('\n');
+            }
+        }
+        ServerObject object = new ServerObject(key.get(0), key.get(1), key.get(2), parts);
+        return changed.length() > 0
+                ? new Step(
+                        Action.HOLD,
+                        object,
+                        "was changed on the server since it was shipped, and is to go",
+                        Action.DROP,
+                        changed.toString())
+                : plain(Action.DROP, object, "no longer in the project");
     }
 }
