@@ -57,6 +57,9 @@ final class MariaConcatenation {
 
     private static final Set<String> TYPED = Set.of("DATE", "TIME", "TIMESTAMP", "INTERVAL");
 
+    private static final Set<String> UNITS =
+            Set.of("YEAR", "MONTH", "DAY", "HOUR", "MINUTE", "SECOND", "TO");
+
     private final String text;
     private final SqlWords words;
     private final List<Word> all;
@@ -151,11 +154,23 @@ final class MariaConcatenation {
             }
             return i + 1;
         }
+        if (isUnit(last)) {
+            int from = last;
+            while (from > 0 && isUnit(from)) {
+                from--;
+            }
+            boolean interval = from > 0 && all.get(from - 1).is("INTERVAL");
+            return interval ? from - 1 : last;
+        }
         if (word.kind() == Kind.LITERAL || word.is("?")) {
             boolean typed = last > 0 && TYPED.stream().anyMatch(all.get(last - 1)::is);
             return typed ? last - 1 : last;
         }
         return isName(last) ? named(last) : place;
+    }
+
+    private boolean isUnit(int i) {
+        return UNITS.stream().anyMatch(all.get(i)::is);
     }
 
     /** Where a name begins whose last part stands at a place. */
@@ -218,7 +233,11 @@ final class MariaConcatenation {
                         && first + 1 < all.size()
                         && all.get(first + 1).kind() == Kind.LITERAL;
         if (typed) {
-            return first + 1;
+            int to = first + 1;
+            while (word.is("INTERVAL") && to + 1 < all.size() && isUnit(to + 1)) {
+                to++;
+            }
+            return to;
         }
         if (word.kind() == Kind.LITERAL || word.is("?")) {
             return first;

@@ -47,6 +47,7 @@ import org.postgresql.util.ServerErrorMessage;
 public final class PostgresDatabase implements ServerDatabase {
     private final Connection connection;
     private final PostgresChanges changes;
+    private List<Table> tables = List.of();
     private final PostgresGuard guard;
     private final PostgresParts parts;
     private final Map<String, String> declared = new LinkedHashMap<>();
@@ -71,7 +72,8 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public void install(Catalog catalog) throws SQLException {
-        changes.watch(List.copyOf(catalog.tables()));
+        tables = List.copyOf(catalog.tables());
+        changes.watch(tables);
     }
 
     /**
@@ -200,7 +202,7 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public String words(String statement) {
-        return PostgresWords.of(statement);
+        return PostgresWords.of(statement, tables);
     }
 
     @Override

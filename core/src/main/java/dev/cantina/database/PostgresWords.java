@@ -1,6 +1,8 @@
 package dev.cantina.database;
 
+import dev.cantina.catalog.Table;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 import java.util.Locale;
 import java.util.regex.Matcher;
@@ -9,7 +11,7 @@ import java.util.stream.Collectors;
 
 /**
  * Data statements as PostgreSQL reads them. Its GREATEST and LEAST leave NULLs out, where those of
- * the other databases, and of expressions outside SQL, are NULL then.
+ * the other databases, and of expressions outside SQL, are NULL then; and NULL stands last there.
  */
 public final class PostgresWords {
     private static final Pattern QUIET =
@@ -22,9 +24,14 @@ public final class PostgresWords {
 
     private PostgresWords() {}
 
-    /** The statement in PostgreSQL's words. */
-    public static String of(String sql) {
-        return extremes(DeltaTable.of(sql).map(PostgresWords::returning).orElse(sql));
+    /**
+     * The statement in PostgreSQL's words.
+     *
+     * @param tables that it may be about
+     */
+    public static String of(String sql, Collection<Table> tables) {
+        return PostgresOrder.said(
+                extremes(DeltaTable.of(sql).map(PostgresWords::returning).orElse(sql)), tables);
     }
 
     /** The rows of a change, by a common table expression that returns them. */

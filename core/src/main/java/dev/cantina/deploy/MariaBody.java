@@ -161,6 +161,7 @@ final class MariaBody {
     /** The body, with the indentation that it had. */
     String text() {
         effects.heldTo(routine, "MariaDB");
+        LongNames.onMaria(routine);
         blocks.visit(routine.body(), Handlers.NONE, false);
         String text = splice.text();
         String indent = indent(body.span());

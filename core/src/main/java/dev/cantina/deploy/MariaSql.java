@@ -12,6 +12,7 @@ import dev.cantina.database.MariaWords;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.SqlWords;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
@@ -44,6 +45,12 @@ final class MariaSql {
     String of(BoundSql sql, Optional<String> into) {
         SqlText source = sql.source();
         refuse(sql);
+        if (NULLS.matcher(source.span().text()).find()
+                && SqlWords.of(source.span().text()).all().stream().anyMatch(w -> w.is("NULLS"))) {
+            throw new Refusal(
+                    source.span(),
+                    "MariaDB has no NULLS FIRST and NULLS LAST; sort by (x IS NULL) before x");
+        }
         if (sql.query() && sql.changes() && into.isEmpty()) {
             throw new Refusal(
                     source.span(), "MariaDB gives the rows of a change to its caller alone");
@@ -98,6 +105,9 @@ final class MariaSql {
             }
         }
     }
+
+    private static final java.util.regex.Pattern NULLS =
+            java.util.regex.Pattern.compile("(?i)\\bNULLS\\s+(FIRST|LAST)\\b");
 
     /** Says a stretch of a statement in the server's words. */
     private void render(BoundSql sql, Splice splice) {

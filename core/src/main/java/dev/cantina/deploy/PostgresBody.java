@@ -79,6 +79,7 @@ final class PostgresBody {
         words.name(shadowing.variables());
         shadowing.cursors().forEach(data::renamed);
         effects.heldTo(routine, "PostgreSQL");
+        LongNames.onPostgres(routine);
     }
 
     Span span(int at) {
@@ -148,6 +149,7 @@ final class PostgresBody {
     String free(String wish) {
         // A name that its author put in quotes can hold anything.
         String plain = wish.toLowerCase(Locale.ROOT).replaceAll("[^\\p{L}\\p{N}_]", "_");
+        plain = plain.length() > 40 ? plain.substring(0, 40) : plain;
         String base = plain.isEmpty() || Character.isDigit(plain.charAt(0)) ? "v" + plain : plain;
         String name = base;
         for (int i = 2; !taken.add(name) || names.isReserved(name); i++) {

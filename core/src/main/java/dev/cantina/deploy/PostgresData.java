@@ -13,6 +13,7 @@ import dev.cantina.check.QueryFacts;
 import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
 import dev.cantina.database.PostgresTables;
+import dev.cantina.database.PostgresWords;
 import dev.cantina.deploy.Handlers.Arm;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
@@ -169,7 +170,7 @@ final class PostgresData {
                 // A statement of that name is gone, also where this one is refused.
                 out.add(name + " := NULL;");
             }
-            out.add(name + " := cantina.prepared(" + words.of(prepare.text()) + ");");
+            out.add(name + " := cantina.prepared(" + told(prepare.text()) + ");");
         } else if (s instanceof BoundStatement.Deallocate deallocate) {
             String name = statement(deallocate.name());
             out.add("PERFORM cantina.present(" + name + ", '26000');");
@@ -594,10 +595,19 @@ final class PostgresData {
         return values;
     }
 
+    /** The text of a dynamic statement, in the server's words where it is known. */
+    private String told(BoundExpression text) {
+        return Written.bare(text) instanceof BoundExpression.Constant constant
+                        && constant.value() instanceof String known
+                        && !PostgresWords.of(known, words.catalog().tables()).equals(known)
+                ? "'" + PostgresWords.of(known, words.catalog().tables()).replace("'", "''") + "'"
+                : words.of(text);
+    }
+
     /** The text of EXECUTE IMMEDIATE, which must not be NULL. */
     private String given(BoundExpression text) {
         return Written.bare(text) instanceof BoundExpression.Constant
-                ? words.of(text)
+                ? told(text)
                 : "cantina.present(" + words.of(text) + ", '22004')";
     }
 

@@ -716,11 +716,11 @@ final class PostgresExpressions {
     }
 
     private void ask(BoundExpression.Ask ask, Splice splice) {
-        sql(ask.sql(), splice);
+        Splice own = new Splice(ask.span());
+        sql(ask.sql(), own);
         // A function of the database, or a comparison with a query, has values before its query.
-        ask.sql().parameters().stream()
-                .filter(p -> splice.holds(p.span()))
-                .forEach(p -> edit(p, splice));
+        ask.sql().parameters().stream().filter(p -> own.holds(p.span())).forEach(p -> edit(p, own));
+        splice.put(ask.span(), PostgresWords.of(own.text(), catalog.tables()));
     }
 
     /**
@@ -750,7 +750,7 @@ final class PostgresExpressions {
         sql.source().edits().stream()
                 .filter(e -> !e.overlaps())
                 .forEach(e -> splice.put(e.span(), e.text()));
-        return PostgresWords.of(splice.text().stripTrailing());
+        return PostgresWords.of(splice.text().stripTrailing(), catalog.tables());
     }
 
     /** The same, with its INTO clause naming other variables. */
@@ -767,7 +767,7 @@ final class PostgresExpressions {
             splice.put(edit.span(), clause ? into + trailing(edit.span().text()) : edit.text());
             found |= clause;
         }
-        String text = PostgresWords.of(splice.text().stripTrailing());
+        String text = PostgresWords.of(splice.text().stripTrailing(), catalog.tables());
         return found ? text : withInto(text, into);
     }
 

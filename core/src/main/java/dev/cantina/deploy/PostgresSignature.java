@@ -73,7 +73,8 @@ final class PostgresSignature {
                 copies.add(name + " " + full + " := " + label + "." + name + ";");
                 continue;
             }
-            String given = plain(parameter.name().text()) + "_given";
+            String own = plain(parameter.name().text());
+            String given = (own.length() > 40 ? "p" + number : own) + "_given";
             taken.add(given);
             copies.add(given + " ALIAS FOR $" + number + ";");
             String start = parameter.mode() == Unit.Mode.INOUT ? " := " + given : "";

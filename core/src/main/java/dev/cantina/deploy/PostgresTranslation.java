@@ -171,7 +171,11 @@ public final class PostgresTranslation {
     /** The name of the copy of a procedure that tells what it raises, which is made with it. */
     private String copy(RoutineSymbol routine) {
         PostgresExpressions words = words(routine.module());
-        String own = routine.tree().name().text() + "_telling";
+        String text = routine.tree().name().text();
+        boolean isLong = text.length() > 40;
+        String own =
+                (isLong ? text.substring(0, 30) + Integer.toHexString(text.hashCode()) : text)
+                        + "_telling";
         while (!catalog.routinesCalled(own).isEmpty()) {
             own += "_";
         }
@@ -438,6 +442,7 @@ public final class PostgresTranslation {
                     tree.name().span(), "a trigger UPDATE OF can't see transition tables there");
         }
         String name = names.of(tree.name());
+        LongNames.onPostgres("t00_" + tree.name().text() + "_trigger", tree.name().span());
         String function =
                 tree.name().delimited()
                         ? names.quoted(tree.name().text() + "_trigger")
