@@ -135,3 +135,12 @@ CREATE PROCEDURE p () READS SQL DATA DELETE FROM log WHERE n = 1;
 -- behaviour: GREATEST takes values that can be compared
 CREATE FUNCTION f (a INTEGER, t VARCHAR(5)) RETURNS INTEGER RETURN GREATEST(a, t);
 -- problem: wrong-type
+-- behaviour: a function that gives a row, in a statement of SQL
+CREATE FUNCTION best (c VARCHAR(5)) RETURNS LIKE tag READS SQL DATA
+BEGIN
+  DECLARE r LIKE tag;
+  SELECT * INTO r FROM tag WHERE code = c;
+  RETURN r;
+END;
+CREATE PROCEDURE p (OUT n INTEGER) SELECT COUNT(*) INTO n FROM tag WHERE best(code) IS NOT NULL;
+-- problem: refused-sql

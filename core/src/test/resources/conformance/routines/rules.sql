@@ -212,3 +212,161 @@ END;
 -- call: p
 -- out: n = 3
 -- data: SELECT code, price FROM tag ORDER BY code : ['aa', 50] ['bb', NULL] ['cc', 3] ['cork', 7] ['label', 14]
+-- behaviour: a handler for a class's first state beside one for another of it, in either order
+CREATE PROCEDURE p (IN s CHAR(5), OUT r VARCHAR(20))
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '45000' SET r = 'first';
+  DECLARE EXIT HANDLER FOR SQLSTATE '45001' SET r = 'second';
+  DECLARE EXIT HANDLER FOR SQLSTATE '23000' SET r = 'never';
+  DECLARE EXIT HANDLER FOR SQLSTATE '23505' SET r = 'key';
+  CASE s
+    WHEN '45000' THEN SIGNAL SQLSTATE '45000';
+    WHEN '45001' THEN SIGNAL SQLSTATE '45001';
+    ELSE INSERT INTO tag VALUES ('aa', 1);
+  END CASE;
+END;
+-- call: p s = '45000'
+-- out: r = 'first'
+-- call: p s = '45001'
+-- out: r = 'second'
+-- call: p s = '23505'
+-- out: r = 'key'
+-- behaviour: a transaction ends in a called procedure, and a handler's goes on
+CREATE PROCEDURE q () BEGIN INSERT INTO log (line) VALUES ('q'); COMMIT; INSERT INTO log (line) VALUES ('r'); END;
+CREATE PROCEDURE p (OUT n INTEGER)
+BEGIN
+  INSERT INTO log (line) VALUES ('p');
+  CALL q();
+  ROLLBACK;
+  SELECT COUNT(*) INTO n FROM log;
+END;
+-- call: p
+-- out: n = 2
+-- data: SELECT line FROM log ORDER BY n : ['p'] ['q']
+-- behaviour: an integer that is too large for its column, its variable and its product
+CREATE PROCEDURE p (IN a INTEGER, OUT s CHAR(5), OUT t CHAR(5), OUT b BIGINT)
+BEGIN
+  DECLARE v INTEGER DEFAULT 7;
+  BEGIN
+    DECLARE CONTINUE HANDLER FOR SQLSTATE '22003' SET s = '22003';
+    SET v = a * 2;
+  END;
+  BEGIN
+    DECLARE CONTINUE HANDLER FOR SQLSTATE '22003' SET t = '22003';
+    INSERT INTO tag VALUES ('zz', CAST(p.a AS BIGINT) * 2);
+  END;
+  SET b = a * 2 + v;
+END;
+-- call: p a = 2000000000
+-- out: s = '22003', t = '22003', b = 4000000007
+-- behaviour: text that looks like a number, and a number that looks like text
+CREATE PROCEDURE p (OUT a BOOLEAN, OUT b INTEGER, OUT c VARCHAR(9), OUT d BOOLEAN)
+BEGIN
+  SET a = '10' < '9';
+  SET b = CAST(' 12 ' AS INTEGER) + CAST('-3' AS SMALLINT);
+  SET c = CAST(-0.50 AS VARCHAR(9)) || CAST(7 AS CHAR(3)) || '|';
+  SET d = CAST('1.50' AS DECIMAL(5, 2)) = 1.5;
+END;
+-- call: p
+-- out: a = TRUE, b = 9, c = '-0.507  |', d = TRUE
+-- behaviour: TRUE and FALSE as text, from text, and in a column
+CREATE PROCEDURE p (IN v BOOLEAN, OUT a VARCHAR(9), OUT b BOOLEAN, OUT c INTEGER)
+BEGIN
+  SET a = CAST(v AS VARCHAR(9));
+  SET b = CAST(' true ' AS BOOLEAN) AND v IS NOT FALSE;
+  SELECT COUNT(*) INTO c FROM item WHERE (id > 1) = v OR (qty IS NULL) = v;
+END;
+-- call: p v = TRUE
+-- out: a = 'TRUE', b = TRUE, c = 2
+-- call: p v = FALSE
+-- out: a = 'FALSE', b = FALSE, c = 2
+-- call: p v = NULL
+-- out: a = NULL, b = TRUE, c = 0
+-- behaviour: a function with two RETURNs, in a loop, with a handler that returns
+CREATE FUNCTION f (n INTEGER) RETURNS VARCHAR(20)
+BEGIN
+  DECLARE i INTEGER DEFAULT 0;
+  DECLARE EXIT HANDLER FOR SQLSTATE '22012' RETURN 'zero at ' || i;
+  LOOP
+    SET i = i + 1;
+    IF 12 / (n - i) = 4 THEN RETURN 'four at ' || i; END IF;
+  END LOOP;
+END;
+CREATE PROCEDURE p (OUT a VARCHAR(20), OUT b VARCHAR(20)) SET (a, b) = (f(5), f(2));
+-- call: p
+-- out: a = 'four at 2', b = 'zero at 2'
+-- behaviour: rows are compared, and looked for among others
+CREATE PROCEDURE p (IN a INTEGER, IN t VARCHAR(9), OUT v BOOLEAN, OUT w BOOLEAN, OUT n INTEGER)
+BEGIN
+  SET v = (a, t) = (1, 'x');
+  SET w = (a, t) < (1, 'y');
+  SELECT COUNT(*) INTO n FROM tag WHERE (price, code) IN (SELECT price, code FROM tag WHERE price >= p.a);
+END;
+-- call: p a = 1, t = 'x'
+-- out: v = TRUE, w = TRUE, n = 2
+-- call: p a = 1, t = 'z'
+-- out: v = FALSE, w = FALSE, n = 2
+-- call: p a = NULL, t = 'z'
+-- out: v = FALSE, w = NULL, n = 0
+-- behaviour: dates at the ends of months and years
+CREATE PROCEDURE p (IN d DATE, OUT a DATE, OUT b DATE, OUT c INTEGER, OUT e INTEGER)
+BEGIN
+  SET a = d + INTERVAL '1' YEAR;
+  SET b = d - INTERVAL '2' MONTH;
+  SET c = CAST((DATE '2024-03-01' - d) DAY AS INTEGER);
+  SELECT EXTRACT(YEAR FROM d) * 12 + EXTRACT(MONTH FROM CAST(d AS DATE)) INTO e FROM parent WHERE id = 1;
+END;
+-- call: p d = 2024-02-29
+-- out: a = DATE '2025-02-28', b = DATE '2023-12-29', c = 1, e = 24290
+-- behaviour: timestamps keep their parts, and are compared to the microsecond
+CREATE PROCEDURE p (IN t TIMESTAMP, OUT a BOOLEAN, OUT b TIME, OUT c DATE, OUT e INTEGER)
+BEGIN
+  SET a = t < TIMESTAMP '2024-02-29 10:20:30.5';
+  SET b = CAST(t AS TIME);
+  SET c = CAST(t + INTERVAL '14' HOUR AS DATE);
+  SET e = EXTRACT(MINUTE FROM t + INTERVAL '45' SECOND);
+END;
+-- call: p t = 2024-02-29 10:20:30
+-- out: a = TRUE, b = TIME '10:20:30', c = DATE '2024-03-01', e = 21
+-- behaviour: a procedure without parameters that does nothing, and one of a single IF
+CREATE PROCEDURE nothing () BEGIN END;
+CREATE PROCEDURE one (IN a INTEGER, INOUT b INTEGER) IF a > 0 THEN SET b = b + a; ELSE BEGIN END; END IF;
+CREATE PROCEDURE p (OUT n INTEGER)
+BEGIN
+  SET n = 1;
+  CALL nothing();
+  CALL one(5, n);
+  CALL one(b => n, a => -5);
+END;
+-- call: p
+-- out: n = 6
+-- behaviour: a cursor with parameters by use sees the variables as they are at OPEN
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE least INTEGER DEFAULT 2;
+  DECLARE k INTEGER;
+  DECLARE c CURSOR FOR SELECT id + least FROM item WHERE id >= least ORDER BY id;
+  SET least = 3;
+  OPEN c;
+  SET least = 100;
+  FETCH c INTO k;
+  CLOSE c;
+  SET r = k || ' ';
+  SET least = 1;
+  OPEN c;
+  FETCH c INTO k;
+  SET r = r || k;
+END;
+-- call: p
+-- out: r = '6 2'
+-- behaviour: the same name for a parameter, a column, a table and a label
+CREATE PROCEDURE p (IN tag INTEGER, OUT code VARCHAR(20))
+code: BEGIN
+  DECLARE price INTEGER DEFAULT 0;
+  SELECT tag.code, tag.price INTO code, price FROM tag WHERE tag.price = p.tag;
+  SET code = code || price || tag;
+  IF price > 0 THEN LEAVE code; END IF;
+  SET code = 'never';
+END;
+-- call: p tag = 3
+-- out: code = 'cc33'

@@ -48,6 +48,11 @@ public interface Describer {
         return true;
     }
 
+    /** Whether a function that gives a row can be called in SQL. */
+    default boolean takesRows() {
+        return false;
+    }
+
     /** Whether a statement must give a function all its arguments, whatever defaults they have. */
     default boolean wantsAllArguments() {
         return false;

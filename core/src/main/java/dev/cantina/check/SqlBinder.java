@@ -150,6 +150,7 @@ final class SqlBinder {
                                         .ifPresent(c -> replacements.add(positioned(p, c))));
         List<Place> places = new ArrayList<>(replacements);
         places.addAll(arranged(text, scope));
+        refuseRows(text);
         // Of two that begin together the longer one holds the other, and a call its only argument.
         places.sort(
                 Comparator.<Place>comparingInt(p -> p.span().start())
@@ -326,6 +327,26 @@ final class SqlBinder {
 
     /** An argument where it is written, or the value of one that is not. */
     private record Argument(Span span, Optional<BoundExpression> initial) {}
+
+    /** A function that gives a row can't be called where SQL would not know what that is. */
+    private void refuseRows(SqlText text) {
+        if (binding.describer.map(Describer::takesRows).orElse(true)) {
+            return;
+        }
+        for (SqlText.Call call : text.calls()) {
+            String key = binding.catalog.keyOf(call.function(), binding.module);
+            boolean row =
+                    binding.catalog.functions(key).stream()
+                            .anyMatch(f -> f.returns().orElseThrow() instanceof SqlType.Row);
+            if (row) {
+                binding.error(
+                        call.span(),
+                        "refused-sql",
+                        call.function().get(call.function().size() - 1)
+                                + " gives a row, which SQL can't use here; SET a row variable from it");
+            }
+        }
+    }
 
     /**
      * The calls of a statement whose arguments are not all there in their order, as far as the

@@ -201,6 +201,11 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
+    public boolean takesRows() {
+        return true;
+    }
+
+    @Override
     public String words(String statement) {
         return PostgresWords.of(statement, tables);
     }

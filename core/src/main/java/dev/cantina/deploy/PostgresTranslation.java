@@ -10,6 +10,7 @@ import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.Walker;
 import dev.cantina.database.ServerPart;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.TypeSyntax;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -95,7 +96,7 @@ public final class PostgresTranslation {
                                 + " ("
                                 + String.join(", ", signature.parameters())
                                 + ") RETURNS "
-                                + returned(routine.returns().orElseThrow(), routine.span(), words)
+                                + returned(routine, words)
                                 + " LANGUAGE plpgsql AS "
                                 + TAG
                                 + " BEGIN RETURN; END "
@@ -281,8 +282,9 @@ public final class PostgresTranslation {
             }
             out.out().add(")");
         }
-        symbol.returns()
-                .ifPresent(type -> out.add("RETURNS " + returned(type, tree.span(), words)));
+        if (symbol.returns().isPresent()) {
+            out.add("RETURNS " + returned(symbol, words));
+        }
         out.add("LANGUAGE plpgsql");
         if (tree.characteristics().nullOnNull()) {
             out.add("STRICT");
@@ -377,7 +379,17 @@ public final class PostgresTranslation {
         out.add(TAG);
     }
 
-    private static String returned(SqlType type, Span span, PostgresExpressions words) {
+    private static String returned(RoutineSymbol routine, PostgresExpressions words) {
+        SqlType type = routine.returns().orElseThrow();
+        Span span = routine.span();
+        boolean named =
+                type instanceof SqlType.Row
+                        && routine.tree().returns().orElseThrow() instanceof TypeSyntax.Like;
+        if (named) {
+            // The row of a table has the table's name for its type.
+            TypeSyntax.Like like = (TypeSyntax.Like) routine.tree().returns().get();
+            return words.names().of(like.table());
+        }
         if (type instanceof SqlType.Table table) {
             List<String> columns = new ArrayList<>();
             table.columns()
