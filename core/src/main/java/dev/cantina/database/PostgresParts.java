@@ -102,7 +102,7 @@ public final class PostgresParts {
 
     /**
      * Makes one part. A routine of the same name and parameters that gives something else can't be
-     * replaced: it goes first, for as long as the transaction lasts.
+     * replaced: it is called something else for as long as the transaction lasts.
      */
     private void make(ServerPart part) throws SQLException {
         Savepoint before = connection.setSavepoint();
@@ -114,7 +114,12 @@ public final class PostgresParts {
                 throw e;
             }
             connection.rollback(before);
-            execute(part.drop().replaceFirst("^DROP (FUNCTION|PROCEDURE) ", "DROP ROUTINE "));
+            // Under another name, so that what the server has made of it stays whole.
+            String aside = "cantina_aside_" + (pushedAside.size() + 1);
+            execute(
+                    part.drop().replaceFirst("^DROP \\w+ (IF EXISTS )?", "ALTER ROUTINE ")
+                            + " RENAME TO "
+                            + aside);
             execute(part.create());
             connection.releaseSavepoint(before);
             pushedAside.add(part.identity());

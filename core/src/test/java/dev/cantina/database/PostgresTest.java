@@ -71,6 +71,37 @@ class PostgresTest extends ServerContract {
         }
     }
 
+    /** A view keeps the server's own function, which steps aside for the run. */
+    @Test
+    void aFunctionOfTheServersThatGivesSomethingElseStepsAsideWithWhatNeedsIt() throws Exception {
+        url =
+                place(
+                        TABLES
+                                + "CREATE FUNCTION half (n INTEGER) RETURNS TEXT LANGUAGE sql AS"
+                                + " $$ SELECT 'half of ' || n $$;"
+                                + "CREATE VIEW halves AS SELECT half(4) AS h;");
+        String own =
+                """
+                CREATE FUNCTION half (n INTEGER) RETURNS INTEGER RETURN n / 2;
+                CREATE PROCEDURE p (OUT n INTEGER, OUT h VARCHAR(20))
+                BEGIN
+                  SELECT half(8) INTO n FROM tank t WHERE t.code = 'A';
+                  SELECT halves.h INTO h FROM halves;
+                END;
+                """;
+        try (Workspace workspace =
+                Workspace.on(
+                        project(own, url),
+                        "press-house",
+                        Optional.empty(),
+                        true,
+                        Placement::place)) {
+            assertEquals(List.of(), workspace.check().stream().filter(Problem::isError).toList());
+            assertEquals("{n=4, h=half of 4}", call(workspace, "p", Map.of()).out().toString());
+        }
+        assertEquals("half of 6", outside("SELECT half(6)"));
+    }
+
     @Test
     void functionsStandOnTheServerWhereSqlCallsThemAndBlocksHaveTheirTables() throws Exception {
         try (Workspace workspace =
