@@ -370,3 +370,510 @@ code: BEGIN
 END;
 -- call: p tag = 3
 -- out: code = 'cc33'
+-- behaviour: a DOUBLE goes into whole numbers and decimals, rounded half away from zero
+CREATE PROCEDURE p (IN d DOUBLE PRECISION, OUT a INTEGER, OUT b DECIMAL(6, 1), OUT c SMALLINT)
+BEGIN
+  SET a = d;
+  SET b = d / 10;
+  SET c = CAST(d AS SMALLINT);
+END;
+-- call: p d = 2.5
+-- out: a = 3, b = 0.3, c = 3
+-- call: p d = -2.5
+-- out: a = -3, b = -0.3, c = -3
+-- call: p d = 3.5
+-- out: a = 4, b = 0.4, c = 4
+-- behaviour: an argument is stored in its parameter as in a variable
+CREATE PROCEDURE q (IN a INTEGER, INOUT t VARCHAR(5), OUT d DECIMAL(5, 1))
+BEGIN
+  SET d = a / 4.0;
+  SET t = t || a;
+END;
+CREATE PROCEDURE p (IN x DECIMAL(6, 2), OUT t VARCHAR(9), OUT d DECIMAL(9, 3))
+BEGIN
+  SET t = 'a';
+  CALL q(x * 2, t, d);
+END;
+-- call: p x = 1.25
+-- out: t = 'a3', d = 0.800
+-- behaviour: LIKE of a CHAR looks at its blanks
+CREATE PROCEDURE p (IN t CHAR(5), OUT a BOOLEAN, OUT b BOOLEAN)
+BEGIN
+  SET a = t LIKE 'ab';
+  SET b = t LIKE 'ab%';
+END;
+-- call: p t = 'ab'
+-- out: a = FALSE, b = TRUE
+-- behaviour: RETURN in a loop in a procedure gives what was set till then
+CREATE PROCEDURE q (OUT a VARCHAR(5), OUT b DECIMAL(5, 1))
+BEGIN
+  SET a = '', b = 0;
+  FOR t AS SELECT id FROM item ORDER BY id DO
+    SET a = a || t.id, b = b + 0.5;
+    IF t.id = 2 THEN RETURN; END IF;
+  END FOR;
+  SET a = 'never';
+END;
+CREATE PROCEDURE p (OUT a VARCHAR(5), OUT b DECIMAL(5, 1)) CALL q(a, b);
+-- call: p
+-- out: a = '12', b = 1.0
+-- behaviour: a handler leaves a loop over rows, and the same loop is run again
+CREATE PROCEDURE p (OUT r VARCHAR(40))
+BEGIN
+  DECLARE i INTEGER DEFAULT 0;
+  SET r = '';
+  WHILE i < 2 DO
+    SET i = i + 1;
+    BEGIN
+      DECLARE EXIT HANDLER FOR SQLSTATE '22012' SET r = r || 'h ';
+      FOR t AS c CURSOR FOR SELECT id, qty FROM item ORDER BY id DO
+        SET r = r || t.id || ':' || 6 / (3 - t.id - i) || ' ';
+      END FOR;
+    END;
+  END WHILE;
+END;
+-- call: p
+-- out: r = '1:6 h h '
+-- behaviour: names that servers reserve
+CREATE PROCEDURE p (IN limit_ INTEGER, IN "limit" INTEGER, OUT "offset" INTEGER, OUT "analyze" VARCHAR(9))
+BEGIN
+  DECLARE "desc", "window", "do" INTEGER DEFAULT 2;
+  "verbose": LOOP
+    SET "desc" = "desc" + "limit";
+    IF "desc" > 5 THEN LEAVE "verbose"; END IF;
+  END LOOP "verbose";
+  SET "offset" = "desc" * "window" + "do" + limit_;
+  SELECT name INTO "analyze" FROM item WHERE id = "limit";
+END;
+-- call: p limit_ = 1, limit = 3
+-- out: offset = 19, analyze = 'bottle'
+-- behaviour: functions that call one another
+CREATE FUNCTION is_even (n INTEGER) RETURNS BOOLEAN
+RETURN CASE WHEN n = 0 THEN TRUE ELSE is_odd(n - 1) END;
+CREATE FUNCTION is_odd (n INTEGER) RETURNS BOOLEAN
+RETURN CASE WHEN n = 0 THEN FALSE ELSE is_even(n - 1) END;
+CREATE PROCEDURE p (OUT a BOOLEAN, OUT b BOOLEAN) SET (a, b) = (is_even(6), is_odd(6));
+-- call: p
+-- out: a = TRUE, b = FALSE
+-- behaviour: an OUT parameter is NULL where it was not set, whatever its variable held
+CREATE PROCEDURE q (IN a INTEGER, OUT b INTEGER, INOUT c INTEGER) IF a > 0 THEN SET b = a; END IF;
+CREATE PROCEDURE p (OUT b INTEGER, OUT c INTEGER)
+BEGIN
+  SET b = 7, c = 8;
+  CALL q(0, b, c);
+END;
+-- call: p
+-- out: b = NULL, c = 8
+-- behaviour: SIGNAL with items from expressions, and RESIGNAL that changes the message alone
+CREATE PROCEDURE q (IN n INTEGER)
+  SIGNAL SQLSTATE '45010' SET MESSAGE_TEXT = 'number ' || n;
+CREATE PROCEDURE r ()
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '45010' RESIGNAL SET MESSAGE_TEXT = 'again';
+  CALL q(4);
+END;
+CREATE PROCEDURE p (OUT a VARCHAR(20), OUT b VARCHAR(20), OUT s CHAR(5))
+BEGIN
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLEXCEPTION GET DIAGNOSTICS CONDITION 1 a = MESSAGE_TEXT;
+    CALL q(3);
+  END;
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLEXCEPTION GET DIAGNOSTICS CONDITION 1 b = MESSAGE_TEXT, s = RETURNED_SQLSTATE;
+    CALL r();
+  END;
+END;
+-- call: p
+-- out: a = 'number 3', b = 'again', s = '45010'
+-- behaviour: SIGNAL of a warning goes on, and its handler runs where there is one
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  SET r = 'a';
+  SIGNAL SQLSTATE '01234';
+  SET r = r || 'b';
+  BEGIN
+    DECLARE CONTINUE HANDLER FOR SQLWARNING SET r = r || 'w';
+    SIGNAL SQLSTATE '01234' SET MESSAGE_TEXT = 'careful';
+    SET r = r || 'c';
+  END;
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '02001' SET r = r || 'n';
+    SIGNAL SQLSTATE '02001';
+    SET r = r || 'never';
+  END;
+END;
+-- call: p
+-- out: r = 'abwcn'
+-- behaviour: nested blocks that declare the same name, with defaults from the outer one
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  DECLARE v INTEGER DEFAULT 1;
+  SET r = v || '';
+  BEGIN
+    DECLARE v INTEGER DEFAULT v + 10;
+    SET r = r || ' ' || v;
+    BEGIN
+      DECLARE v INTEGER DEFAULT v + 10;
+      SET v = v + 100;
+      SET r = r || ' ' || v;
+    END;
+    SET r = r || ' ' || v;
+  END;
+  SET r = r || ' ' || v;
+END;
+-- call: p
+-- out: r = '1 11 121 11 1'
+-- behaviour: a block in a loop has its variables anew at each turn
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+BEGIN
+  SET r = '';
+  FOR i IN 1..3 DO
+    BEGIN
+      DECLARE n INTEGER;
+      DECLARE m INTEGER DEFAULT i;
+      SET r = r || COALESCE(n, 0) || m || ' ';
+      SET n = 5, m = 9;
+    END;
+  END FOR;
+END;
+-- call: p
+-- out: r = '01 02 03 '
+-- behaviour: arithmetic functions at their edges
+CREATE PROCEDURE p (OUT r VARCHAR(80))
+BEGIN
+  SET r = ROUND(-2.5) || ' ' || ROUND(2.345, 2) || ' ' || FLOOR(-1.5) || ' ' || CEILING(-1.5) || ' ' || ABS(-3);
+  SET r = r || ' ' || MOD(-7, 3) || ' ' || MOD(7.5, 2) || ' ' || SIGN(-0.1) || ' ' || TRUNCATE(-1.99, 1);
+END;
+-- call: p
+-- out: r = '-3 2.35 -2 -1 3 -1 1.5 -1 -1.9'
+-- behaviour: the half of an approximate number in every place where it becomes a whole one
+CREATE FUNCTION f (d DOUBLE PRECISION) RETURNS INTEGER RETURN d;
+CREATE FUNCTION g (n INTEGER) RETURNS INTEGER RETURN n * 10;
+CREATE PROCEDURE q (IN n INTEGER, OUT m INTEGER) SET m = n + 100;
+CREATE PROCEDURE p (IN d DOUBLE PRECISION, OUT a INTEGER, OUT b INTEGER, OUT c INTEGER, OUT e INTEGER)
+BEGIN
+  DECLARE v INTEGER DEFAULT d;
+  SET a = v, b = f(d), c = g(d);
+  CALL q(d, e);
+END;
+-- call: p d = 2.5
+-- out: a = 3, b = 3, c = 30, e = 103
+-- call: p d = -0.5
+-- out: a = -1, b = -1, c = -10, e = 99
+-- behaviour: a decimal in every place where it becomes a whole number
+CREATE FUNCTION f (d DECIMAL(6, 2)) RETURNS INTEGER RETURN d;
+CREATE FUNCTION g (n INTEGER) RETURNS INTEGER RETURN n * 10;
+CREATE PROCEDURE q (IN n INTEGER, OUT m INTEGER) SET m = n + 100;
+CREATE PROCEDURE p (IN d DECIMAL(6, 2), OUT a INTEGER, OUT b INTEGER, OUT c INTEGER, OUT e INTEGER, OUT i INTEGER, OUT u INTEGER)
+BEGIN
+  DECLARE v INTEGER DEFAULT d;
+  SET a = v, b = f(d), c = g(d);
+  CALL q(d, e);
+  INSERT INTO tag VALUES ('zz', d);
+  SELECT price INTO i FROM tag WHERE code = 'zz';
+  UPDATE tag SET price = d * 3 WHERE code = 'zz';
+  SELECT price + 0 INTO u FROM tag WHERE code = 'zz';
+END;
+-- call: p d = 2.50
+-- out: a = 3, b = 3, c = 30, e = 103, i = 3, u = 8
+-- data: SELECT price FROM tag WHERE code = 'zz' : [8]
+-- behaviour: what a row gives is rounded to its variable
+CREATE PROCEDURE p (OUT a INTEGER, OUT b DECIMAL(4, 1), OUT c INTEGER, OUT d DECIMAL(4, 1))
+BEGIN
+  DECLARE k CURSOR FOR SELECT price * 2, price FROM item WHERE id = 1;
+  SELECT price * 2, price INTO a, b FROM item WHERE id = 1;
+  OPEN k;
+  FETCH k INTO c, d;
+  CLOSE k;
+END;
+-- call: p
+-- out: a = 1, b = 0.3, c = 1, d = 0.3
+-- behaviour: numbers become text without digits that were not there
+CREATE PROCEDURE p (IN d DECIMAL(8, 3), IN n BIGINT, OUT r VARCHAR(60))
+BEGIN
+  DECLARE h DECIMAL(8, 1) DEFAULT 12;
+  SET r = d || ' ' || n || ' ' || h || ' ' || d * h || ' ' || n / 2 || ' ' || (d - 1);
+  INSERT INTO log (line) VALUES (p.d || ';' || p.n || ';' || h);
+END;
+-- call: p d = 1.500, n = 7
+-- out: r = '1.500 7 12.0 18.0000 3 0.500'
+-- data: SELECT line FROM log : ['1.500;7;12.0']
+-- behaviour: NULL in sums, texts, comparisons and calls
+CREATE FUNCTION f (a INTEGER, b VARCHAR(5)) RETURNS VARCHAR(9) RETURN COALESCE(b, '?') || COALESCE(a, 0);
+CREATE PROCEDURE p (IN a INTEGER, IN t VARCHAR(5), OUT r VARCHAR(40))
+BEGIN
+  DECLARE v INTEGER;
+  SET r = f(a + v, t || 'x') || CASE WHEN a = v THEN 'same' WHEN NOT (a = v) THEN 'other' ELSE ' unknown' END;
+  IF v > 0 THEN SET r = r || ' more'; ELSEIF v <= 0 THEN SET r = r || ' less'; ELSE SET r = r || ' neither'; END IF;
+  WHILE v IS NULL OR v < 2 DO SET v = COALESCE(v, 0) + 1; END WHILE;
+  SET r = r || v;
+END;
+-- call: p a = 1, t = NULL
+-- out: r = '?0 unknown neither2'
+-- behaviour: a REPEAT whose end is unknown goes on
+CREATE PROCEDURE p (OUT n INTEGER)
+BEGIN
+  DECLARE v INTEGER;
+  SET n = 0;
+  REPEAT
+    SET n = n + 1;
+    IF n = 3 THEN SET v = 1; END IF;
+  UNTIL v = 1 END REPEAT;
+END;
+-- call: p
+-- out: n = 3
+-- behaviour: a trigger of each time sees and sets what it may
+CREATE TRIGGER bu BEFORE UPDATE OF price ON tag REFERENCING OLD AS o NEW AS n FOR EACH ROW
+  SET n.price = CASE WHEN n.price < o.price THEN o.price ELSE n.price END;
+CREATE TRIGGER ad AFTER DELETE ON tag REFERENCING OLD AS o FOR EACH ROW
+  INSERT INTO log (line) VALUES ('gone ' || o.code || COALESCE(CAST(o.price AS VARCHAR(5)), '-'));
+CREATE PROCEDURE p (OUT n INTEGER)
+BEGIN
+  UPDATE tag SET price = 2;
+  DELETE FROM tag WHERE code > 'aa';
+  GET DIAGNOSTICS n = ROW_COUNT;
+END;
+-- call: p
+-- out: n = 2
+-- data: SELECT code, price FROM tag : ['aa', 2]
+-- data: SELECT line FROM log ORDER BY line : ['gone bb2'] ['gone cc3']
+-- behaviour: an IF without ELSE, a CASE with ELSE that does nothing, and empty blocks
+CREATE PROCEDURE p (IN a INTEGER, OUT r VARCHAR(9))
+BEGIN
+  SET r = 'x';
+  IF a = 1 THEN END IF;
+  CASE WHEN a = 2 THEN SET r = 'two'; ELSE BEGIN END; END CASE;
+  l: LOOP LEAVE l; END LOOP;
+  FOR t AS SELECT id FROM item DO END FOR;
+END;
+-- call: p a = 1
+-- out: r = 'x'
+-- call: p a = 2
+-- out: r = 'two'
+-- behaviour: a CASE over values with NULL, and one whose branch holds several
+CREATE PROCEDURE p (IN a INTEGER, OUT r VARCHAR(9))
+BEGIN
+  CASE a
+    WHEN 1 THEN SET r = 'one';
+    WHEN 1 + 1 THEN SET r = 'two'; SET r = r || '!';
+    ELSE SET r = 'else';
+  END CASE;
+END;
+-- call: p a = 2
+-- out: r = 'two!'
+-- call: p a = NULL
+-- out: r = 'else'
+-- behaviour: a whole number of each size at its ends
+CREATE PROCEDURE p (OUT r VARCHAR(80), OUT s CHAR(5))
+BEGIN
+  DECLARE a SMALLINT DEFAULT -32768;
+  DECLARE b INTEGER DEFAULT -2147483648;
+  DECLARE c BIGINT DEFAULT -9223372036854775808;
+  DECLARE EXIT HANDLER FOR SQLSTATE '22003' SET s = '22003';
+  SET r = a || ' ' || b || ' ' || c;
+  SET a = a + 65535, b = b + 4294967295;
+  SET c = c + 9223372036854775807 + 1;
+  SET r = r || ' ' || a || ' ' || b || ' ' || c;
+  SET c = c - 9223372036854775807 - 2;
+END;
+-- call: p
+-- out: r = '-32768 -2147483648 -9223372036854775808 32767 2147483647 0', s = '22003'
+-- behaviour: seconds are cut or rounded alike
+CREATE PROCEDURE p (OUT a TIMESTAMP(0), OUT b TIME(0), OUT c TIMESTAMP(2), OUT d VARCHAR(40))
+BEGIN
+  DECLARE t TIMESTAMP(6) DEFAULT TIMESTAMP '2024-02-29 23:59:59.567890';
+  SET a = t;
+  SET b = TIME '10:20:30.6';
+  SET c = t;
+  SET d = CAST(t AS VARCHAR(40));
+END;
+-- call: p
+-- out: a = TIMESTAMP '2024-03-01 00:00:00', b = TIME '10:20:31', c = TIMESTAMP '2024-02-29 23:59:59.57', d = '2024-02-29 23:59:59.56789'
+-- behaviour: a date and a timestamp beside each other
+CREATE PROCEDURE p (IN d DATE, OUT a TIMESTAMP(0), OUT b DATE, OUT c BOOLEAN, OUT e BOOLEAN)
+BEGIN
+  SET a = CAST(d AS TIMESTAMP(0));
+  SET b = CAST(TIMESTAMP '2024-05-06 23:00:00' AS DATE);
+  SET c = CAST(d AS TIMESTAMP) < TIMESTAMP '2024-05-06 00:00:01';
+  SET e = d = DATE '2024-05-06';
+END;
+-- call: p d = 2024-05-06
+-- out: a = TIMESTAMP '2024-05-06 00:00:00', b = DATE '2024-05-06', c = TRUE, e = TRUE
+-- behaviour: text functions at their ends
+CREATE PROCEDURE p (OUT r VARCHAR(120))
+BEGIN
+  SET r = '[' || LPAD('ab', 5, 'xy') || '][' || RPAD('ab', 1) || '][' || LPAD('', 2, '-') || '][' || REPLACE('aXbX', 'X', '') || ']';
+  SET r = r || '[' || TRIM('  a b  ') || '][' || TRIM(LEADING '0' FROM '0070') || '][' || TRIM(BOTH 'x' FROM 'xx') || ']';
+  SET r = r || '[' || UPPER('straße é') || '][' || LOWER('ÀB') || '][' || OVERLAY('abcdef' PLACING 'XX' FROM 3 FOR 1) || ']';
+  SET r = r || CHAR_LENGTH('é€') || OCTET_LENGTH('é€') || POSITION('z' IN 'abc');
+END;
+-- call: p
+-- out: r = '[xyxab][a][--][ab][a b][70][][STRAßE É][àb][abXXdef]250'
+-- behaviour: concatenation and trimming of NULL and empty texts
+CREATE PROCEDURE p (IN t VARCHAR(9), OUT a BOOLEAN, OUT b INTEGER, OUT c VARCHAR(9))
+BEGIN
+  SET a = TRIM(t) = '';
+  SET b = CHAR_LENGTH(TRIM(t) || '');
+  SET c = REPLACE(t, '', 'x');
+END;
+-- call: p t = '   '
+-- out: a = TRUE, b = 0, c = '   '
+-- call: p t = NULL
+-- out: a = NULL, b = NULL, c = NULL
+-- behaviour: dynamic SQL with markers of every kind, and the same statement twice
+CREATE PROCEDURE p (IN d DATE, IN n DECIMAL(6, 2), IN t VARCHAR(20), OUT r VARCHAR(60))
+BEGIN
+  DECLARE v VARCHAR(40);
+  PREPARE s FROM 'INSERT INTO log (line) VALUES (CAST(? AS VARCHAR(20)) || ''/'' || ? || ''?'')';
+  EXECUTE s USING d, t;
+  EXECUTE s USING n, t || '''';
+  DEALLOCATE PREPARE s;
+  PREPARE s FROM 'SELECT line FROM log WHERE line LIKE ? || ''%'' ORDER BY n';
+  SET r = '';
+  BEGIN
+    DECLARE done BOOLEAN DEFAULT FALSE;
+    DECLARE c CURSOR FOR s;
+    DECLARE CONTINUE HANDLER FOR NOT FOUND SET done = TRUE;
+    OPEN c USING '1';
+    FETCH c INTO v;
+    WHILE NOT done DO
+      SET r = r || v;
+      FETCH c INTO v;
+    END WHILE;
+    CLOSE c;
+  END;
+END;
+-- call: p d = 1999-12-31, n = 1.5, t = 'it''s'
+-- out: r = '1999-12-31/it''s?1.50/it''s''?'
+-- data: SELECT COUNT(*) FROM log : [2]
+-- behaviour: a table of one's own that shares its columns' names with variables
+CREATE PROCEDURE p (IN n INTEGER, OUT total INTEGER)
+BEGIN
+  DECLARE LOCAL TEMPORARY TABLE mine (n INTEGER, total INTEGER DEFAULT 5);
+  INSERT INTO mine (n) VALUES (p.n), (p.n + 1);
+  UPDATE mine SET total = total + n WHERE n > p.n;
+  DELETE FROM mine WHERE n < p.n;
+  SELECT SUM(mine.total * 10 + mine.n) INTO total FROM mine;
+END;
+-- call: p n = 3
+-- out: total = 147
+-- behaviour: rows of changes by FINAL TABLE in a loop, with a trigger that changes them
+CREATE TRIGGER b BEFORE INSERT ON tag REFERENCING NEW AS n FOR EACH ROW SET n.price = COALESCE(n.price, 0) + 1;
+CREATE PROCEDURE p (OUT a INTEGER)
+BEGIN
+  DECLARE k INTEGER;
+  SELECT price INTO a FROM FINAL TABLE (INSERT INTO tag VALUES ('x', 5));
+END;
+-- call: p
+-- out: a = 6
+-- data: SELECT price FROM tag WHERE code = 'x' : [6]
+-- behaviour: conditions of a callee's callee reach the outermost handler, with all rows of the statement undone
+CREATE PROCEDURE r () INSERT INTO must (id, code, made) SELECT id, name, CASE WHEN id < 3 THEN 'ok' END FROM item;
+CREATE PROCEDURE q () BEGIN INSERT INTO log (line) VALUES ('q'); CALL r(); END;
+CREATE PROCEDURE p (OUT s CHAR(5), OUT n INTEGER)
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLEXCEPTION
+  BEGIN
+    GET DIAGNOSTICS CONDITION 1 s = RETURNED_SQLSTATE;
+    SELECT COUNT(*) INTO n FROM must;
+  END;
+  CALL q();
+END;
+-- call: p
+-- out: s = '23502', n = 0
+-- data: SELECT line FROM log : ['q']
+-- behaviour: UPPER and LOWER of letters that have no single one of the other case
+CREATE PROCEDURE p (OUT r VARCHAR(40), OUT n INTEGER)
+BEGIN
+  SET r = LOWER('ΟΔΟΣ') || UPPER('ŉß') || LOWER('AbC1');
+  SELECT COUNT(*) INTO n FROM item WHERE UPPER(name) = UPPER('Cork') AND LOWER(name) = 'cork';
+END;
+-- call: p
+-- out: r = 'οδοσŉßabc1', n = 1
+-- behaviour: seconds in a statement's columns and parameters are rounded alike
+CREATE PROCEDURE p (IN t TIMESTAMP(6), OUT a TIMESTAMP(0), OUT b TIME(1))
+BEGIN
+  DECLARE LOCAL TEMPORARY TABLE moments (at0 TIMESTAMP(0), at1 TIME(1));
+  INSERT INTO moments VALUES (t, CAST(t AS TIME(6)));
+  SELECT at0, at1 INTO a, b FROM moments;
+END;
+-- call: p t = 2024-02-29 10:00:00.56
+-- out: a = TIMESTAMP '2024-02-29 10:00:01', b = TIME '10:00:00.6'
+-- behaviour: what a function changed is seen by the statement after it
+CREATE FUNCTION note (t VARCHAR(20)) RETURNS INTEGER MODIFIES SQL DATA
+BEGIN
+  INSERT INTO log (line) VALUES (t);
+  RETURN (SELECT COUNT(*) FROM log);
+END;
+CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER, OUT c INTEGER)
+BEGIN
+  SET a = note('one');
+  SET b = note('two') * 10 + note('three');
+  IF note('four') = 4 THEN SET c = note('five'); END IF;
+END;
+-- call: p
+-- out: a = 1, b = 23, c = 5
+-- data: SELECT line FROM log ORDER BY n : ['one'] ['two'] ['three'] ['four'] ['five']
+-- behaviour: a savepoint in a procedure that its caller's handler is around
+CREATE PROCEDURE p (OUT n INTEGER)
+BEGIN
+  INSERT INTO log (line) VALUES ('a');
+  SAVEPOINT s;
+  INSERT INTO log (line) VALUES ('b');
+  ROLLBACK TO SAVEPOINT s;
+  INSERT INTO log (line) VALUES ('c');
+  SELECT COUNT(*) INTO n FROM log;
+END;
+-- call: p
+-- out: n = 2
+-- data: SELECT line FROM log ORDER BY n : ['a'] ['c']
+-- behaviour: UPDATE and DELETE that look at the table that they change, through a view too
+CREATE PROCEDURE p (OUT n INTEGER)
+BEGIN
+  UPDATE item SET qty = (SELECT MAX(qty) FROM stock) + id WHERE id IN (SELECT id FROM stock WHERE qty < 15) OR qty IS NULL;
+  DELETE FROM child WHERE EXISTS (SELECT 1 FROM child AS c WHERE c.parent_id = child.parent_id AND c.id > child.id);
+  SELECT SUM(id) INTO n FROM child;
+END;
+-- call: p
+-- out: n = 33
+-- data: SELECT id, qty FROM item ORDER BY id : [1, 21] [2, 20] [3, 23]
+-- data: SELECT id FROM child ORDER BY id : [12] [21]
+-- behaviour: INSERT from a query over the same table with its own columns in another order
+CREATE PROCEDURE p ()
+BEGIN
+  INSERT INTO tag (price, code) SELECT price * 10, code || code FROM tag WHERE price IS NOT NULL UNION SELECT 0, 'z' FROM parent;
+END;
+-- call: p
+-- data: SELECT code, price FROM tag ORDER BY code : ['aa', 1] ['aaaa', 10] ['bb', NULL] ['cc', 3] ['cccc', 30] ['z', 0]
+-- behaviour: EXCEPT and INTERSECT with NULL
+CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER)
+BEGIN
+  SELECT COUNT(*) INTO a FROM (SELECT price FROM tag EXCEPT SELECT id FROM parent) AS t;
+  SELECT COUNT(*) INTO b FROM (SELECT price FROM tag INTERSECT SELECT price FROM tag WHERE price IS NULL) AS t;
+END;
+-- call: p
+-- out: a = 2, b = 1
+-- behaviour: DISTINCT, GROUP BY and joins of NULL
+CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER, OUT c INTEGER)
+BEGIN
+  INSERT INTO tag VALUES ('dd', NULL);
+  SELECT COUNT(*) INTO a FROM (SELECT DISTINCT price FROM tag) AS t;
+  SELECT MAX(k) INTO b FROM (SELECT COUNT(*) AS k FROM tag GROUP BY price) AS t;
+  SELECT COUNT(*) INTO c FROM tag AS x JOIN tag AS y ON x.price = y.price LEFT JOIN parent AS z ON z.id = x.price;
+END;
+-- call: p
+-- out: a = 3, b = 2, c = 2
+-- data: SELECT COUNT(*) FROM tag : [4]
+-- behaviour: a time keeps its parts of a second through a table of one's own and its ROLLBACK
+CREATE PROCEDURE p (OUT a TIME(6), OUT b TIME(6))
+BEGIN
+  DECLARE LOCAL TEMPORARY TABLE x (t TIME(6)) ON COMMIT PRESERVE ROWS;
+  INSERT INTO x VALUES (TIME '10:00:00.123456');
+  SELECT t INTO a FROM x;
+  COMMIT;
+  DELETE FROM x;
+  ROLLBACK;
+  SELECT t INTO b FROM x;
+END;
+-- call: p
+-- out: a = TIME '10:00:00.123456', b = TIME '10:00:00.123456'

@@ -288,6 +288,10 @@ public final class EmbeddedDatabase implements ProjectDatabase {
             long value = row.getLong(column);
             return row.wasNull() ? null : (Object) value;
         }
+        if (type instanceof SqlType.Time time && !time.zone()) {
+            // What the driver gives otherwise has whole seconds.
+            return row.getObject(column, LocalTime.class);
+        }
         return type instanceof SqlType.Json || type instanceof SqlType.Text
                 ? row.getString(column)
                 : JavaTypes.held(row.getObject(column));

@@ -15,7 +15,8 @@ public final class MariaSession {
     private static final String MODE =
             "ANSI_QUOTES,PIPES_AS_CONCAT,NO_BACKSLASH_ESCAPES,STRICT_ALL_TABLES,"
                     + "ERROR_FOR_DIVISION_BY_ZERO,NO_ZERO_DATE,NO_ZERO_IN_DATE,"
-                    + "SIMULTANEOUS_ASSIGNMENT,NO_AUTO_VALUE_ON_ZERO,NO_ENGINE_SUBSTITUTION";
+                    + "SIMULTANEOUS_ASSIGNMENT,TIME_ROUND_FRACTIONAL,NO_AUTO_VALUE_ON_ZERO,"
+                    + "NO_ENGINE_SUBSTITUTION";
 
     private MariaSession() {}
 

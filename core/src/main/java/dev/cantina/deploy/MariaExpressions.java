@@ -297,7 +297,26 @@ final class MariaExpressions {
             splice.put(bare.span(), text(bare));
             return;
         }
+        boolean rounded =
+                bare.type() instanceof SqlType.Approximate
+                        && convert.type() instanceof SqlType.Integral
+                        && !(bare instanceof BoundExpression.Constant);
+        if (rounded) {
+            // The server rounds the half of an approximate number to the even one.
+            splice.put(convert.span(), cast(convert.operand(), convert.type(), convert.span()));
+            return;
+        }
         edit(convert.operand(), splice);
+    }
+
+    /** The digits after the point of a number that keeps them; -1 of another. */
+    private static int scale(BoundExpression e) {
+        if (e.type() instanceof SqlType.Integral) {
+            return 0;
+        }
+        return e.type() instanceof SqlType.Exact exact && exact.precision() > 0
+                ? exact.scale()
+                : -1;
     }
 
     private String cast(BoundExpression.Convert convert) {
@@ -674,14 +693,24 @@ final class MariaExpressions {
                         given.get(0).type() instanceof SqlType.Integral
                                 && given.get(1).type() instanceof SqlType.Integral;
                 String beside = beside(Written.bare(given.get(0)));
-                yield Optional.of(
+                String rest =
                         "MOD("
                                 + texts.get(0)
                                 + ", "
                                 + (whole ? "cantina_whole_divisor(" : "cantina_divisor(")
                                 + beside
                                 + texts.get(1)
-                                + (beside.isEmpty() ? "))" : ")))"));
+                                + (beside.isEmpty() ? "))" : ")))");
+                int left = scale(Written.bare(given.get(0)));
+                int right = scale(Written.bare(given.get(1)));
+                yield Optional.of(
+                        whole || left < 0 || right < 0
+                                ? rest
+                                : "CAST("
+                                        + rest
+                                        + " AS DECIMAL(65, "
+                                        + Math.max(left, right)
+                                        + "))");
             }
             case "TRUNCATE", "TRUNC" ->
                     Optional.of(

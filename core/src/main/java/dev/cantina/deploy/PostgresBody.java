@@ -320,7 +320,11 @@ final class PostgresBody {
                     words.name(variable)
                             + (constant && !later ? " CONSTANT " : " ")
                             + type
-                            + (later ? "" : " := " + words.of(assignment.value()))
+                            + (later
+                                    ? ""
+                                    : " := "
+                                            + statements.stored(
+                                                    assignment, words.of(assignment.value())))
                             + ";");
             out.pass(span(initial.at()).start(), span(initial.at()).end());
         }

@@ -82,7 +82,13 @@ final class PostgresExpressions {
                 && given.type() instanceof SqlType.Integral) {
             return of(e);
         }
-        return "CAST(" + of(e) + " AS " + name + ")";
+        String text = of(e);
+        if (type instanceof SqlType.Integral && given.type() instanceof SqlType.Approximate) {
+            text = "CAST(" + text + " AS numeric)";
+        } else if (type instanceof SqlType.Text && given.type() instanceof SqlType.Bool) {
+            text = "upper(CAST(" + text + " AS text))";
+        }
+        return "CAST(" + text + " AS " + name + ")";
     }
 
     void edit(BoundExpression e, Splice splice) {

@@ -113,7 +113,7 @@ final class PostgresStatements {
     }
 
     /** A value on its way into a variable, where the server's own conversion is another. */
-    private String stored(BoundStatement.Assignment a, String text) {
+    String stored(BoundStatement.Assignment a, String text) {
         SqlType to = a.value().type();
         SqlType from = Written.bare(a.value()).type();
         if (to instanceof SqlType.Integral && from instanceof SqlType.Approximate) {

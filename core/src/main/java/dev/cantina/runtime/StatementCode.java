@@ -498,6 +498,8 @@ final class StatementCode {
         Label end = new Label();
         open(loop.target(), closing, next);
         reached(loop.at());
+        // A handler or a jump may have left the loop the last time.
+        forget(loop.cursor());
         guard(region, end, () -> openCursor(loop.cursor()));
         code.mark(next);
         poll();

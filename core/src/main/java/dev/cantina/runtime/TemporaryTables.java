@@ -5,6 +5,8 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.sql.Types;
+import java.time.LocalTime;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collections;
@@ -61,7 +63,9 @@ final class TemporaryTables {
             while (row.next()) {
                 Object[] values = new Object[table.table().columns().size()];
                 for (int i = 0; i < values.length; i++) {
-                    values[i] = row.getObject(i + 1);
+                    // Some drivers hand a time out in milliseconds otherwise.
+                    boolean time = row.getMetaData().getColumnType(i + 1) == Types.TIME;
+                    values[i] = time ? row.getObject(i + 1, LocalTime.class) : row.getObject(i + 1);
                 }
                 rows.add(values);
             }

@@ -13,7 +13,6 @@ import java.time.ZoneOffset;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
@@ -124,8 +123,8 @@ public final class Functions {
                         a.length == 2
                                 ? Texts.substring(text(a[0]), whole(a[1]))
                                 : Texts.substring(text(a[0]), whole(a[1]), whole(a[2])));
-        add("UPPER", 1, 1, varchar, a -> text(a[0]).toUpperCase(Locale.ROOT));
-        add("LOWER", 1, 1, varchar, a -> text(a[0]).toLowerCase(Locale.ROOT));
+        add("UPPER", 1, 1, varchar, a -> Texts.cased(text(a[0]), Character::toUpperCase));
+        add("LOWER", 1, 1, varchar, a -> Texts.cased(text(a[0]), Character::toLowerCase));
         trim("TRIM BOTH", true, true);
         trim("TRIM LEADING", true, false);
         trim("TRIM TRAILING", false, true);

@@ -1,10 +1,19 @@
 package dev.cantina.types;
 
+import java.util.function.IntUnaryOperator;
+
 /** Texts, counted and compared by code point (ISO 9075-2, 6.31 and 6.32). */
 public final class Texts {
     private static final long LONGEST = 100_000_000;
 
     private Texts() {}
+
+    /** A text in another case, letter by letter as servers do it: none becomes two. */
+    static String cased(String text, IntUnaryOperator letter) {
+        StringBuilder cased = new StringBuilder(text.length());
+        text.codePoints().map(letter).forEach(cased::appendCodePoint);
+        return cased.toString();
+    }
 
     public static int length(String text) {
         return text.codePointCount(0, text.length());
