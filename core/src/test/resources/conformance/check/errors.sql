@@ -144,3 +144,11 @@ BEGIN
 END;
 CREATE PROCEDURE p (OUT n INTEGER) SELECT COUNT(*) INTO n FROM tag WHERE best(code) IS NOT NULL;
 -- problem: refused-sql
+-- behaviour: a function with the name of one that the database has, in a statement of SQL
+CREATE FUNCTION gcd (a INTEGER, b INTEGER) RETURNS INTEGER RETURN CASE WHEN b = 0 THEN a ELSE gcd(b, MOD(a, b)) END;
+CREATE PROCEDURE p (OUT n INTEGER) SELECT GCD(price, 6) INTO n FROM tag WHERE code = 'cc';
+-- problem: hidden-function
+-- behaviour: another of them
+CREATE FUNCTION instr (a VARCHAR(9), b VARCHAR(9)) RETURNS INTEGER RETURN -1;
+CREATE PROCEDURE p () DELETE FROM tag WHERE instr (code, 'a') > 0;
+-- problem: hidden-function

@@ -877,3 +877,138 @@ BEGIN
 END;
 -- call: p
 -- out: a = TIME '10:00:00.123456', b = TIME '10:00:00.123456'
+-- behaviour: an array goes through its ends, a call and a loop
+CREATE FUNCTION total (a INTEGER ARRAY[5]) RETURNS INTEGER
+BEGIN
+  DECLARE s INTEGER DEFAULT 0;
+  FOR i IN 1..COALESCE(CARDINALITY(a), 0) DO SET s = s + COALESCE(a[i], 100); END FOR;
+  RETURN s;
+END;
+CREATE PROCEDURE p (OUT r VARCHAR(40), OUT s CHAR(5))
+BEGIN
+  DECLARE a INTEGER ARRAY[5] DEFAULT ARRAY[1, 2];
+  DECLARE b INTEGER ARRAY[5];
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '2202E' SET s = '2202E';
+  SET a[4] = 7;
+  SET r = total(a) || ' ' || CARDINALITY(a) || ' ' || total(b) || ' ' || total(TRIM_ARRAY(a, 3));
+  SET a[6] = 1;
+  SET a[0] = 1;
+  SET b = a;
+  SET b[1] = 50;
+  SET r = r || ' ' || a[1] || ' ' || b[1] || ' ' || CASE WHEN a = ARRAY[1, 2, NULL, 7] THEN 'same' WHEN a <> b THEN 'other' ELSE 'unknown' END;
+END;
+-- call: p
+-- out: r = '110 4 0 1 1 50 other', s = '2202E'
+-- behaviour: a row type, its fields, comparison and a call
+CREATE FUNCTION extent (s ROW(w INTEGER, h INTEGER)) RETURNS INTEGER RETURN s.w * s.h;
+CREATE PROCEDURE p (OUT r VARCHAR(40))
+BEGIN
+  DECLARE a ROW(w INTEGER, h INTEGER);
+  DECLARE b ROW(w INTEGER, h INTEGER);
+  SET a = ROW(2, 3);
+  SET b = a;
+  SET b.h = 4;
+  SET r = extent(a) || ' ' || extent(b) || ' ' || CASE WHEN a = b THEN 'same' ELSE 'other' END || CASE WHEN a < b THEN ' less' ELSE '' END;
+END;
+-- call: p
+-- out: r = '6 8 other less'
+-- behaviour: result sets in their order, with rows that change afterwards
+CREATE PROCEDURE p ()
+DYNAMIC RESULT SETS 2
+BEGIN
+  DECLARE c CURSOR WITH RETURN FOR SELECT code, price FROM tag WHERE price > 0 ORDER BY code;
+  DECLARE d CURSOR WITH RETURN FOR SELECT COUNT(*) AS k FROM item;
+  OPEN c;
+  OPEN d;
+END;
+-- call: p
+-- rows: ['aa', 1] ['cc', 3]
+-- rows: [3]
+-- behaviour: a module with a variable, a private function and two that use it
+CREATE MODULE counter
+  DECLARE n INTEGER DEFAULT 5;
+  PRIVATE FUNCTION more (a INTEGER) RETURNS INTEGER BEGIN SET n = n + a; RETURN n; END;
+  PROCEDURE step (OUT a INTEGER) SET a = more(1) + more(10);
+END MODULE;
+CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER)
+BEGIN
+  CALL counter.step(a);
+  CALL counter.step(b);
+END;
+-- call: p
+-- out: a = 22, b = 44
+-- behaviour: a scrolled cursor goes to and fro
+CREATE PROCEDURE p (OUT r VARCHAR(40))
+BEGIN
+  DECLARE k INTEGER;
+  DECLARE c SCROLL CURSOR FOR SELECT id FROM item ORDER BY id;
+  SET r = '';
+  OPEN c;
+  FETCH LAST FROM c INTO k; SET r = r || k;
+  FETCH PRIOR FROM c INTO k; SET r = r || k;
+  FETCH FIRST FROM c INTO k; SET r = r || k;
+  FETCH RELATIVE 2 FROM c INTO k; SET r = r || k;
+  FETCH ABSOLUTE 2 FROM c INTO k; SET r = r || k;
+  FETCH NEXT FROM c INTO k; SET r = r || k;
+  FETCH NEXT FROM c INTO k; SET r = r || k;
+  FETCH PRIOR FROM c INTO k; SET r = r || k;
+  CLOSE c;
+END;
+-- call: p
+-- out: r = '32132333'
+-- behaviour: reports of every type are lines
+CREATE PROCEDURE p (IN b BOOLEAN, IN d DATE)
+BEGIN
+  REPORT 'a', 1 + 1, NULL, b;
+  REPORT d, 1.50, '';
+END;
+-- call: p b = TRUE, d = 2024-02-29
+-- says: a2NULLTRUE
+-- says: 2024-02-291.50
+-- behaviour: a transaction of two parts, of which one is given up
+CREATE PROCEDURE p (OUT n INTEGER)
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '23505'
+  BEGIN
+    ROLLBACK;
+    INSERT INTO log (line) VALUES ('given up');
+    COMMIT;
+    SELECT COUNT(*) INTO n FROM tag;
+  END;
+  INSERT INTO tag VALUES ('one', 1);
+  COMMIT;
+  INSERT INTO tag VALUES ('two', 2);
+  INSERT INTO tag VALUES ('one', 3);
+  COMMIT;
+END;
+-- call: p
+-- out: n = 4
+-- data: SELECT line FROM log : ['given up']
+-- data: SELECT COUNT(*) FROM tag : [4]
+-- behaviour: INSTEAD OF triggers of a view
+CREATE TRIGGER iv INSTEAD OF INSERT ON stock REFERENCING NEW AS n FOR EACH ROW
+  INSERT INTO item (id, name, qty) VALUES (n.id, UPPER(n.name), COALESCE(n.qty, 1));
+CREATE PROCEDURE p (OUT k INTEGER)
+BEGIN
+  INSERT INTO stock (id, name) VALUES (9, 'cap');
+  SELECT qty INTO k FROM stock WHERE name = 'CAP';
+END;
+-- call: p
+-- out: k = 1
+-- data: SELECT id, name FROM item WHERE id = 9 : [9, 'CAP']
+-- behaviour: arrays with NULL are equal, unequal or neither
+CREATE PROCEDURE p (OUT r VARCHAR(80))
+BEGIN
+  DECLARE a, b INTEGER ARRAY[3];
+  SET r = COALESCE(CAST(a = b AS VARCHAR(5)), 'none');
+  SET a = ARRAY[1, NULL], b = ARRAY[1, NULL];
+  SET r = r || ' ' || COALESCE(CAST(a = b AS VARCHAR(5)), 'none');
+  SET b = ARRAY[2, NULL];
+  SET r = r || ' ' || CAST(a = b AS VARCHAR(5)) || ' ' || CAST(a <> b AS VARCHAR(5));
+  SET b = ARRAY[1];
+  SET r = r || ' ' || CAST(a = b AS VARCHAR(5));
+  SET a = ARRAY[1];
+  SET r = r || ' ' || CAST(a = b AND NOT a <> b AS VARCHAR(5));
+END;
+-- call: p
+-- out: r = 'none none FALSE TRUE FALSE TRUE'

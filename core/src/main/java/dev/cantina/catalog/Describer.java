@@ -48,6 +48,16 @@ public interface Describer {
         return true;
     }
 
+    /**
+     * Whether the database has a function of its own that a call in SQL would go to.
+     *
+     * @param name in upper case
+     * @param arguments how many the call gives
+     */
+    default boolean hasFunction(String name, int arguments) {
+        return false;
+    }
+
     /** Whether a function that gives a row can be called in SQL. */
     default boolean takesRows() {
         return false;

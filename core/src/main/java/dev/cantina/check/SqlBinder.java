@@ -151,6 +151,7 @@ final class SqlBinder {
         List<Place> places = new ArrayList<>(replacements);
         places.addAll(arranged(text, scope));
         refuseRows(text);
+        refuseHidden(text);
         // Of two that begin together the longer one holds the other, and a call its only argument.
         places.sort(
                 Comparator.<Place>comparingInt(p -> p.span().start())
@@ -327,6 +328,29 @@ final class SqlBinder {
 
     /** An argument where it is written, or the value of one that is not. */
     private record Argument(Span span, Optional<BoundExpression> initial) {}
+
+    /** A function of the project's is hidden in SQL by one of the database's own. */
+    private void refuseHidden(SqlText text) {
+        for (SqlText.Call call : text.calls()) {
+            String key = binding.catalog.keyOf(call.function(), binding.module);
+            boolean hidden =
+                    call.function().size() == 1
+                            && !call.function().get(0).delimited()
+                            && !binding.catalog.functions(key).isEmpty()
+                            && binding.describer
+                                    .filter(d -> d.hasFunction(key, call.arguments().size()))
+                                    .isPresent();
+            if (hidden) {
+                binding.error(
+                        call.span(),
+                        "hidden-function",
+                        "the database has a function "
+                                + call.function().get(0)
+                                + " of its own, which SQL would call; SET a variable from yours, or"
+                                + " rename it");
+            }
+        }
+    }
 
     /** A function that gives a row can't be called where SQL would not know what that is. */
     private void refuseRows(SqlText text) {

@@ -184,6 +184,11 @@ public final class EmbeddedDatabase implements ProjectDatabase {
 
     /** Never as DETERMINISTIC: the engine would call it while a statement is only prepared. */
     private void function(Statement statement, List<RoutineSymbol> overloads) throws SQLException {
+        String name = overloads.get(0).key();
+        boolean plain = name.matches("[A-Z_][A-Z0-9_]*");
+        if (plain && OWN.computeIfAbsent(name, this::knows)) {
+            return;
+        }
         statement.execute(
                 "CREATE ALIAS "
                         + quoted(overloads.get(0).key())
@@ -256,6 +261,26 @@ public final class EmbeddedDatabase implements ProjectDatabase {
             return Map.of();
         }
         return checks;
+    }
+
+    /** Which of the names that projects gave to functions the engine has functions of. */
+    private static final Map<String, Boolean> OWN = new ConcurrentHashMap<>();
+
+    private static final int FUNCTION_NOT_FOUND = 90022;
+
+    /** The engine takes its own of a name, whatever arguments there are. */
+    @Override
+    public boolean hasFunction(String name, int arguments) {
+        return OWN.getOrDefault(name, false);
+    }
+
+    /** Asks the engine for a function that the project has not given it yet. */
+    private boolean knows(String name) {
+        try (PreparedStatement call = connection.prepareStatement("CALL " + name + "()")) {
+            return true;
+        } catch (SQLException e) {
+            return e.getErrorCode() != FUNCTION_NOT_FOUND;
+        }
     }
 
     @Override

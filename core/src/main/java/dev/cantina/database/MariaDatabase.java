@@ -555,6 +555,11 @@ public final class MariaDatabase implements ServerDatabase {
 
     /** Its functions have no defaults. */
     @Override
+    public boolean hasFunction(String name, int arguments) {
+        return MariaFunctions.has(name);
+    }
+
+    @Override
     public boolean wantsAllArguments() {
         return true;
     }

@@ -201,6 +201,23 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
+    public boolean hasFunction(String name, int arguments) {
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "SELECT 1 FROM pg_proc WHERE pronamespace = 'pg_catalog'::regnamespace"
+                                + " AND proname = lower(?) AND (pronargs = ? OR provariadic <> 0)")) {
+            statement.setString(1, name);
+            statement.setInt(2, arguments);
+            try (ResultSet row = statement.executeQuery()) {
+                return row.next();
+            }
+        } catch (SQLException e) {
+            // What can't be told is taken for hidden.
+            return true;
+        }
+    }
+
+    @Override
     public boolean takesRows() {
         return true;
     }

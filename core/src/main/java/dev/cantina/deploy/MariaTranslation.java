@@ -11,6 +11,7 @@ import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.Walker;
+import dev.cantina.database.MariaFunctions;
 import dev.cantina.database.MariaWords;
 import dev.cantina.database.ServerPart;
 import dev.cantina.syntax.Expression.Operator;
@@ -323,6 +324,13 @@ public final class MariaTranslation {
         }
         if (given.filter(SqlType.Row.class::isInstance).isPresent()) {
             throw new Refusal(tree.name().span(), "MariaDB's functions give one value, not a row");
+        }
+        if (symbol.isFunction() && MariaFunctions.has(name)) {
+            throw new Refusal(
+                    tree.name().span(),
+                    "MariaDB has a function "
+                            + tree.name()
+                            + " of its own, and would call that; rename yours");
         }
         StringBuilder head = new StringBuilder();
         head.append(symbol.isFunction() ? "FUNCTION " : "PROCEDURE ").append(name);

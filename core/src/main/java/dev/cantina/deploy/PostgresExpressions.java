@@ -502,6 +502,18 @@ final class PostgresExpressions {
     private void compare(BoundExpression.Compare compare, Splice splice) {
         BoundExpression left = Written.bare(compare.left());
         BoundExpression right = Written.bare(compare.right());
+        boolean arrays =
+                left.type() instanceof SqlType.Array && right.type() instanceof SqlType.Array;
+        if (arrays) {
+            // The server takes NULL in two arrays for the same.
+            String same = "cantina.same(" + of(compare.left()) + ", " + of(compare.right()) + ")";
+            switch (compare.operator()) {
+                case EQUAL -> splice.put(compare.span(), same);
+                case NOT_EQUAL -> splice.put(compare.span(), "(NOT " + same + ")");
+                default -> throw new Refusal(compare.span(), "the order of arrays");
+            }
+            return;
+        }
         boolean texts = left.type() instanceof SqlType.Text || right.type() instanceof SqlType.Text;
         boolean ordering =
                 switch (compare.operator()) {

@@ -349,6 +349,29 @@ final class PostgresSupport {
             END
             $body$""";
 
+    private static final String SAME =
+            """
+            CREATE OR REPLACE FUNCTION cantina.same (a anycompatiblearray, b anycompatiblearray)
+            RETURNS boolean
+            LANGUAGE plpgsql IMMUTABLE STRICT
+            AS $body$
+            -- Whether two arrays are equal, element by element; unknown where only NULL decides.
+            DECLARE
+              unknown boolean := FALSE;
+            BEGIN
+              IF cardinality(a) <> cardinality(b) THEN
+                RETURN FALSE;
+              END IF;
+              FOR i IN 1 .. cardinality(a) LOOP
+                IF a[i] <> b[i] THEN
+                  RETURN FALSE;
+                END IF;
+                unknown := unknown OR a[i] IS NULL OR b[i] IS NULL;
+              END LOOP;
+              RETURN CASE WHEN NOT unknown THEN TRUE END;
+            END
+            $body$""";
+
     private PostgresSupport() {}
 
     /** A schema whose functions those may call who may use the application's own. */
@@ -385,6 +408,7 @@ final class PostgresSupport {
         add(objects, "function", "cantina.joined(anycompatiblearray, anycompatiblearray)", JOINED);
         add(objects, "function", "cantina.trimmed(text)", TRIMMED);
         add(objects, "function", "cantina.raise_again(text[])", RAISE_AGAIN);
+        add(objects, "function", "cantina.same(anycompatiblearray, anycompatiblearray)", SAME);
         return objects;
     }
 
