@@ -277,7 +277,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     /** Asks the engine for a function that the project has not given it yet. */
     private boolean knows(String name) {
         try (PreparedStatement call = connection.prepareStatement("CALL " + name + "()")) {
-            return true;
+            return call != null;
         } catch (SQLException e) {
             return e.getErrorCode() != FUNCTION_NOT_FOUND;
         }
