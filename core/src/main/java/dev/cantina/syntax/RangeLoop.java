@@ -28,7 +28,16 @@ public final class RangeLoop {
             Token first, Optional<Name> label, Name counter, Supplier<List<Statement>> turn) {
         boolean reverse = reader.accept("REVERSE");
         Expression low = expressions.sum();
+        Token between = reader.peek();
         reader.expect("..", "between the bounds of FOR");
+        Token after = reader.peek();
+        if (after.start() == between.end() && after.text().startsWith(".")) {
+            // Three points are no fraction after two.
+            throw reader.failure(
+                    after,
+                    "there are three points between the bounds of FOR",
+                    "write FOR i IN 1..3");
+        }
         Expression high = expressions.sum();
         reader.expect("DO", "after the bounds of FOR");
         Span head = reader.since(first);

@@ -271,8 +271,7 @@ final class StatementParser {
             return setSeveral(first);
         }
         Statement.Target target = target();
-        reader.accept(":");
-        reader.expect("=", "after " + target.span().text());
+        assignment(target);
         Expression value = expressions.expression();
         Statement only = new Statement.Set(reader.since(first), target, value);
         if (!reader.sees(",")) {
@@ -283,12 +282,21 @@ final class StatementParser {
         while (reader.accept(",")) {
             Token start = reader.peek();
             Statement.Target next = target();
-            reader.accept(":");
-            reader.expect("=", "after " + next.span().text());
+            assignment(next);
             Expression given = expressions.expression();
             all.add(new Statement.Set(reader.since(start), next, given));
         }
         return new Statement.Compound(reader.since(first), Optional.empty(), false, List.of(), all);
+    }
+
+    /** {@code =}, or {@code :=} as one sign. */
+    private void assignment(Statement.Target target) {
+        Token sign = reader.peek();
+        boolean colon = reader.accept(":") && reader.peek().start() == sign.end();
+        if (sign.is(":") && !colon) {
+            throw reader.failure(sign, "expected '=' after " + target.span().text(), "write =");
+        }
+        reader.expect("=", "after " + target.span().text());
     }
 
     private Statement setSeveral(Token first) {

@@ -31,6 +31,33 @@ class ReadingTest {
         assertFalse(parse(text, Reading.STANDARD).problems().isEmpty());
     }
 
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "SET a : = 1",
+                "SET a :== 1",
+                "SET a = 1, b : = 2",
+                "FOR i IN 1...3 DO SET a = i; END FOR",
+                "FOR i IN REVERSE 1 ...b DO SET a = i; END FOR",
+                "FOR i IN 1..3 BY 2 DO SET a = i; END FOR",
+            })
+    void whatLooksLikeASignOfOursIsNotTakenForIt(String statement) {
+        String text = "CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER) " + statement + ";";
+        assertFalse(parse(text, Reading.STANDARD).problems().isEmpty());
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "SET a:=1, b := 2",
+                "FOR i IN 1 .. .5 DO SET a = i; END FOR",
+                "FOR i IN 1..b DO SET a = i; END FOR",
+            })
+    void theSignsThemselvesAreTaken(String statement) {
+        String text = "CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER) " + statement + ";";
+        assertEquals(List.of(), parse(text, Reading.STANDARD).problems());
+    }
+
     @Test
     void aStatementIsSentWithTheStandardsQuotes() {
         ParsedFile read =
