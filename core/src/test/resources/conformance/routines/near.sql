@@ -115,3 +115,11 @@ BEGIN
 END;
 -- call: p a = 4
 -- out: b = 9, c = 'x8'
+-- behaviour: DEFINER may name whoever creates the routine
+CREATE OR REPLACE DEFINER = CURRENT_USER() PROCEDURE p (OUT n INTEGER) SET n = f() + 1;
+create definer /* the one */ =current_user function f () RETURNS INTEGER RETURN 4;
+-- call: p
+-- out: n = 5
+-- behaviour: DEFINER that names another user is refused
+CREATE DEFINER = 'root'@'localhost' PROCEDURE p (OUT n INTEGER) SET n = 1;
+-- problem: definer

@@ -142,9 +142,13 @@ final class AgreeView {
                                                     + reason)));
         }
         screen.line();
+        boolean fewer =
+                all.stream()
+                        .filter(c -> c.verdict() == Verdict.AGREES)
+                        .anyMatch(c -> c.seen().values().stream().anyMatch(Optional::isEmpty));
         screen.line(
                 verdict(all)
-                        + " in "
+                        + (fewer ? " in 2 to " : " in ")
                         + ShipView.count(ways.size(), "way")
                         + ": "
                         + String.join(", ", ways));

@@ -215,6 +215,16 @@ final class ShipCommand implements Command {
             Invocation call, Project project, String name, Server server, Workspace embedded)
             throws UsageException, ProjectException, SQLException {
         try (Shippable looked = Shippable.on(project, name, embedded)) {
+            looked.unseen()
+                    .ifPresent(
+                            reason ->
+                                    call.screen()
+                                            .note(
+                                                    "cantina: "
+                                                            + name
+                                                            + " could not look at the routines first ("
+                                                            + reason
+                                                            + "), so the embedded database did"));
             mustBeSound(call, looked.errors());
             Workspace workspace = looked.workspace();
             return server.translate(workspace.catalog(), workspace.program().binder());

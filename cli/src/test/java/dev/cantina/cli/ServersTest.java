@@ -144,7 +144,7 @@ class ServersTest {
         assertTrue(
                 agree.out()
                         .contains(
-                                "all 46 cases agree in 3 ways: embedded, press-house, press-house itself"),
+                                "all 46 cases agree in 2 to 3 ways: embedded, press-house, press-house itself"),
                 agree.out());
         assertTrue(agree.out().contains("PostgreSQL runs no Java"), agree.out());
         assertEquals(

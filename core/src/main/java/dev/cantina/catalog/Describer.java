@@ -90,6 +90,11 @@ public interface Describer {
         return false;
     }
 
+    /** A word that names something in a statement: in quotes where the database reserves it. */
+    default String name(String word) {
+        return word;
+    }
+
     /**
      * Whether it runs triggers, and functions that statements call, by itself, where no probe sees
      * them.

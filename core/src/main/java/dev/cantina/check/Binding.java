@@ -15,11 +15,9 @@ import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 
 /** What is gathered while one routine is bound: its slots, its places, its problems. */
 final class Binding {
@@ -71,8 +69,11 @@ final class Binding {
 
     private int tables;
 
-    /** The keys of the tables and views that the routine makes itself, as far as it is bound. */
-    final Set<String> made = new HashSet<>();
+    /**
+     * The tables and views that the routine makes itself, as far as it is bound: what they are
+     * called, by their keys.
+     */
+    final Map<String, String> made = new HashMap<>();
 
     /** Makes a table that belongs to a routine; empty where the database refuses it. */
     Optional<DeclaredTable> declare(

@@ -138,10 +138,10 @@ final class SqlBinder {
                 .filter(e -> !e.overlaps() || !overlaps)
                 .forEach(e -> replacements.add(new Replacement(e.span(), List.of(), e.text())));
         addition.ifPresent(replacements::add);
-        if (binding.describer.map(Describer::heedsCase).orElse(false)) {
-            Spellings.of(text.scope(), binding.catalog)
-                    .forEach(s -> replacements.add(new Replacement(s.span(), List.of(), s.text())));
-        }
+        binding.describer.ifPresent(
+                d ->
+                        WrittenNames.of(text, binding.catalog, binding.made, d.heedsCase(), d::name)
+                                .forEach(s -> replacements.add(renamed(s))));
         cut.forEach(s -> replacements.add(new Replacement(s, List.of(), " DIV ")));
         text.positioned()
                 .ifPresent(
@@ -199,6 +199,10 @@ final class SqlBinder {
         List<SqlType.Field> columns = describe(text, pieces, parameters);
         int shown = Math.max(0, columns.size() - counts);
         return bound(text, pieces, parameters, columns.subList(0, shown), tables, counts);
+    }
+
+    private static Replacement renamed(Spellings.Spelling spelling) {
+        return new Replacement(spelling.span(), List.of(), spelling.text());
     }
 
     /** The divisions of whole numbers, where the database would keep decimals. */
@@ -493,7 +497,7 @@ final class SqlBinder {
         }
         if (allTables(text.scope(), new ArrayList<>()).stream()
                 .flatMap(use -> use.names().stream())
-                .anyMatch(name -> binding.made.contains(name.key()))) {
+                .anyMatch(name -> binding.made.containsKey(name.key()))) {
             // It is judged when the routine runs, and has made the table.
             return;
         }
@@ -646,11 +650,18 @@ final class SqlBinder {
                         use.names().get(0).span().to(last.span()),
                         List.of(),
                         same
-                                ? last.written()
+                                ? named(last)
                                 : '"'
                                         + declared.sqlName()
                                         + '"'
-                                        + (alias ? " AS " + last.written() : "")));
+                                        + (alias ? " AS " + named(last) : "")));
+    }
+
+    /** A name as the database wants it written. */
+    private String named(Name name) {
+        return name.delimited()
+                ? name.written()
+                : binding.describer.map(d -> d.name(name.text())).orElse(name.text());
     }
 
     /** The variable that a name means, or the fields of a row; empty where it means none. */
@@ -707,14 +718,31 @@ final class SqlBinder {
     }
 
     private boolean isColumn(Name name, Inside inside, Scope scope) {
+        Inside inner = null;
         for (Inside i = inside; i != null; i = i.outer()) {
-            for (TableUse use : i.scope().tables()) {
-                if (use.visible() && hasColumn(use, name, inside, scope)) {
-                    return true;
+            if (inner == null || seesTables(inner, i)) {
+                for (TableUse use : i.scope().tables()) {
+                    if (use.visible() && hasColumn(use, name, inside, scope)) {
+                        return true;
+                    }
                 }
             }
+            inner = i;
         }
         return false;
+    }
+
+    /**
+     * Whether a query sees the tables of the one around it: what stands among these itself does not
+     * (ISO 9075-2, 7.6), unless it says LATERAL.
+     */
+    private static boolean seesTables(Inside inner, Inside around) {
+        Span span = inner.scope().span();
+        return around.scope().tables().stream()
+                .filter(use -> use.names().isEmpty() && use.function().isEmpty())
+                .filter(use -> use.span().start() <= span.start())
+                .filter(use -> span.end() <= use.span().end())
+                .allMatch(use -> use.span().text().regionMatches(true, 0, "LATERAL", 0, 7));
     }
 
     private boolean hasColumn(TableUse use, Name name, Inside inside, Scope scope) {
@@ -750,12 +778,16 @@ final class SqlBinder {
     }
 
     private static boolean isTable(Name name, Inside inside) {
+        Inside inner = null;
         for (Inside i = inside; i != null; i = i.outer()) {
-            for (TableUse use : i.scope().tables()) {
-                if (use.known().filter(known -> known.is(name)).isPresent()) {
-                    return true;
+            if (inner == null || seesTables(inner, i)) {
+                for (TableUse use : i.scope().tables()) {
+                    if (use.known().filter(known -> known.is(name)).isPresent()) {
+                        return true;
+                    }
                 }
             }
+            inner = i;
         }
         return false;
     }

@@ -747,7 +747,7 @@ final class StatementBinder {
         BoundSql text = sql.bind(data.sql(), scope, around.get(0), around.get(1));
         Matcher making = MAKING.matcher(data.span().text());
         if (making.find()) {
-            binding.made.add(making.group(1).toUpperCase(java.util.Locale.ROOT));
+            binding.made.put(making.group(1).toUpperCase(java.util.Locale.ROOT), making.group(1));
         }
         int at = place(data, scope, data.sql().verb());
         if (!text.query()) {

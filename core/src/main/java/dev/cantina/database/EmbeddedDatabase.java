@@ -83,9 +83,20 @@ public final class EmbeddedDatabase implements ProjectDatabase {
         this.tables = new EmbeddedTables(connection, spellings, this::condition);
     }
 
+    /** Words that the engine would reserve and that tables and columns are often called. */
+    private static final String NOT_RESERVED = "DAY,HOUR,KEY,MINUTE,MONTH,SECOND,VALUE,YEAR";
+
+    private static final ServerNames NAMES = ServerNames.embedded();
+
+    @Override
+    public String name(String word) {
+        return NAMES.unreserved(word);
+    }
+
     /** An empty database. */
     public static EmbeddedDatabase open() throws SQLException {
-        Connection connection = DriverManager.getConnection("jdbc:h2:mem:");
+        Connection connection =
+                DriverManager.getConnection("jdbc:h2:mem:;NON_KEYWORDS=" + NOT_RESERVED);
         try (Statement statement = connection.createStatement()) {
             statement.execute(
                     "CREATE ALIAS CANTINA_OVERLAPS FOR '"

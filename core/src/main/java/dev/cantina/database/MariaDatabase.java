@@ -212,6 +212,13 @@ public final class MariaDatabase implements ServerDatabase {
         return true;
     }
 
+    private static final ServerNames NAMES = ServerNames.mariadb();
+
+    @Override
+    public String name(String word) {
+        return NAMES.unreserved(word);
+    }
+
     @Override
     public boolean runsAlone() {
         return true;
@@ -520,7 +527,9 @@ public final class MariaDatabase implements ServerDatabase {
     public Answer declareTable(String name, String definition) {
         String table =
                 name.equals(name.toUpperCase(Locale.ROOT)) ? name.toLowerCase(Locale.ROOT) : name;
-        String made = MariaWords.of(definition).replaceAll("(?s)^(AS .* FROM )\"(\\w+)\"$", "$1$2");
+        String made =
+                MariaWords.of(NAMES.definition(definition))
+                        .replaceAll("(?s)^(AS .* FROM )\"(\\w+)\"$", "$1$2");
         String known = declared.get(table);
         if (known != null && !known.equals(made)) {
             return new Answer.Refused(

@@ -1,5 +1,7 @@
 package dev.cantina.database;
 
+import dev.cantina.syntax.SqlWords;
+import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
@@ -65,11 +67,6 @@ public final class MariaWords {
                             + "|\\b(?<defaults>DEFAULT\\s+VALUES)\\b"
                             + "|\\bOVERRIDING\\s+(?<overriding>SYSTEM|USER)\\s+VALUE\\b");
 
-    private static final Pattern ALIAS_OF_DELETED =
-            Pattern.compile(
-                    "(?is)^(\\s*DELETE)(\\s+FROM\\s+[\\w\".]+\\s+(?:AS\\s+)?(?!WHERE\\b|RETURNING\\b"
-                            + "|ORDER\\b|LIMIT\\b|AS\\b|USING\\b)(\\w+)\\b.*)$");
-
     private MariaWords() {}
 
     /** A statement; the rows of a change are returned by it where the server can. */
@@ -77,14 +74,31 @@ public final class MariaWords {
         Optional<DeltaTable> delta =
                 DeltaTable.of(statement)
                         .filter(d -> d.isReturned() && !d.verb().equals("UPDATE"))
-                        .filter(d -> d.isOrdered() && d.alias().isEmpty() && d.after().isEmpty());
+                        .filter(d -> d.isOrdered() && d.after().isEmpty());
         if (delta.isPresent()) {
             String list = delta.get().before().strip();
             return words(delta.get().change())
                     + " RETURNING "
-                    + words(list.substring(6, list.length() - 4).strip());
+                    + words(
+                            unqualified(
+                                    list.substring(6, list.length() - 4).strip(),
+                                    delta.get().alias()));
         }
         return words(statement);
+    }
+
+    /** A select list without what its rows are called, which RETURNING can't name. */
+    private static String unqualified(String list, String alias) {
+        SqlWords words = SqlWords.of(list);
+        StringBuilder plain = new StringBuilder();
+        int at = 0;
+        for (int i = 0; i < words.all().size() && !alias.isEmpty(); i++) {
+            if (words.between(i, i + 1).equalsIgnoreCase(alias) && words.sees(i + 1, ".")) {
+                plain.append(list, at, words.all().get(i).start());
+                at = words.all().get(i + 1).end();
+            }
+        }
+        return plain.append(list, at, list.length()).toString();
     }
 
     /** Functions of the server whose bracket must follow their name at once. */
@@ -107,13 +121,37 @@ public final class MariaWords {
         return loose.appendTail(tight).toString();
     }
 
+    /** {@code DELETE FROM t AS x …}: the server wants to hear first what the rows are called. */
+    private static String aliasFirst(String statement) {
+        SqlWords words = SqlWords.of(statement);
+        if (!words.sees(0, "DELETE", "FROM")) {
+            return statement;
+        }
+        int at = 3;
+        while (words.sees(at, ".")) {
+            at += 2;
+        }
+        at += words.sees(at, "AS") ? 1 : 0;
+        boolean alias =
+                at < words.all().size()
+                        && words.all().get(at).isName()
+                        && AFTER_DELETED.stream().noneMatch(words.all().get(at)::is);
+        if (!alias) {
+            return statement;
+        }
+        int behind = words.all().get(0).end();
+        return statement.substring(0, behind)
+                + " "
+                + words.between(at, at + 1)
+                + statement.substring(behind);
+    }
+
+    private static final List<String> AFTER_DELETED =
+            List.of("WHERE", "RETURNING", "ORDER", "LIMIT", "USING", "PARTITION");
+
     /** A statement, its delta tables left as they are. */
     public static String words(String statement) {
-        Matcher alias = ALIAS_OF_DELETED.matcher(statement);
-        String given =
-                alias.matches()
-                        ? alias.group(1) + " " + alias.group(3) + alias.group(2)
-                        : statement;
+        String given = MariaDerivedTables.named(aliasFirst(statement));
         Matcher token = TOKEN.matcher(tight(MariaConcatenation.bracketed(given)));
         StringBuilder text = new StringBuilder();
         while (token.find()) {

@@ -170,6 +170,13 @@ public final class PostgresDatabase implements ServerDatabase {
                 tables);
     }
 
+    private static final ServerNames NAMES = ServerNames.postgres();
+
+    @Override
+    public String name(String word) {
+        return NAMES.unreserved(word);
+    }
+
     @Override
     public boolean runsAlone() {
         return true;
@@ -565,7 +572,7 @@ public final class PostgresDatabase implements ServerDatabase {
     public Answer declareTable(String name, String definition) {
         String table = plain(name);
         String made =
-                PostgresTables.translated(definition)
+                PostgresTables.translated(NAMES.definition(definition))
                         .replaceAll("(?s)^(AS .* FROM )\"(\\w+)\"$", "$1$2");
         String known = declared.get(table);
         if (known != null && !known.equals(made)) {
@@ -597,7 +604,7 @@ public final class PostgresDatabase implements ServerDatabase {
     /** A key as the server writes it: what nobody put in quotes is in small letters. */
     private static String plain(String key) {
         return key.equals(key.toUpperCase(Locale.ROOT))
-                ? key.toLowerCase(Locale.ROOT)
+                ? NAMES.unreserved(key.toLowerCase(Locale.ROOT))
                 : EmbeddedDatabase.quoted(key);
     }
 

@@ -131,9 +131,8 @@ public final class Agreement implements AutoCloseable {
      * @throws SQLException where a server can't be reached, or is gone
      */
     public Compared compare(TestCase testCase) throws SQLException {
-        Map<String, Optional<Seen>> seen = new LinkedHashMap<>();
         Map<String, String> reasons = new LinkedHashMap<>();
-        runners.forEach((way, runner) -> seen.put(way, Optional.empty()));
+        Optional<Problem> here = Optional.empty();
         Map<String, Optional<Seen>> ordered = new LinkedHashMap<>();
         for (String way : ways()) {
             ordered.put(way, Optional.empty());
@@ -143,7 +142,7 @@ public final class Agreement implements AutoCloseable {
                 ordered.put(way.getKey(), Optional.of(seen(way.getValue(), testCase)));
             } catch (ProjectException e) {
                 if (way.getKey().equals(EMBEDDED)) {
-                    return broken(testCase, problem(testCase, e));
+                    here = Optional.of(problem(testCase, e));
                 }
                 reasons.put(way.getKey(), reason(e));
             }
@@ -163,6 +162,11 @@ public final class Agreement implements AutoCloseable {
             } catch (Program.UnsoundException e) {
                 reasons.put(way, reason(new ProjectException(e.problems())));
             }
+        }
+        // What no way can run is broken; what only a server can run may agree there.
+        boolean none = ordered.values().stream().noneMatch(Optional::isPresent);
+        if (here.isPresent() && none) {
+            return broken(testCase, here.get());
         }
         return new Compared(
                 testCase, ordered, reasons, Seen.differences(ordered), Optional.empty());

@@ -472,8 +472,11 @@ final class MariaBlocks {
                 cursor(cursor, block);
             } else if (declaration instanceof Declaration.Handler written) {
                 handler(written, block.handlers().get(handler++), inside);
-            } else if (declaration instanceof Declaration.Condition condition
-                    && condition.sqlstate().isEmpty()) {
+            } else if (declaration instanceof Declaration.Condition condition) {
+                if (condition.sqlstate().isPresent()) {
+                    name(condition.name());
+                    continue;
+                }
                 throw new Refusal(
                         condition.span(),
                         "a condition with no SQLSTATE is unknown there; declare it FOR SQLSTATE");
@@ -537,10 +540,18 @@ final class MariaBlocks {
             body.splice().put(whole(declaration.span()), "");
             return;
         }
+        name(declaration.name());
         Span query = declaration.query().orElseThrow().span();
         Span head = new Span(query.source(), declaration.name().span().end(), query.start());
         body.splice().put(head, " CURSOR FOR" + blank(head));
         body.splice().put(query, words.of(cursor.query().get()));
+    }
+
+    /** A declared name, in quotes where the server reserves it. */
+    private void name(Name name) {
+        if (!name.delimited() && words.names().isReserved(name.text())) {
+            body.splice().put(name.span(), words.names().of(name));
+        }
     }
 
     private static String blank(Span head) {
@@ -596,7 +607,8 @@ final class MariaBlocks {
                     "CREATE OR REPLACE TEMPORARY TABLE "
                             + words.names().of(temporary.name())
                             + " "
-                            + MariaWords.of(temporary.definition().text()));
+                            + MariaWords.of(
+                                    words.names().definition(temporary.definition().text())));
         }
         Span first = first(block, tree);
         String indent = body.indent(first);

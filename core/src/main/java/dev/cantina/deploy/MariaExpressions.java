@@ -10,6 +10,7 @@ import dev.cantina.check.BoundSql;
 import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
 import dev.cantina.database.MariaWords;
+import dev.cantina.database.ServerNames;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;

@@ -8,6 +8,7 @@ import dev.cantina.check.BoundStatement;
 import dev.cantina.check.CursorSymbol;
 import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
+import dev.cantina.database.ServerNames;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import java.util.ArrayList;

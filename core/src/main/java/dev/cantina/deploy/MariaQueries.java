@@ -284,6 +284,21 @@ final class MariaQueries {
         CursorSymbol cursor = open.cursor();
         if (cursor.returned()) {
             body.splice().put(span, words.of(cursor.query().orElseThrow()));
+        } else {
+            reserved(cursor, "OPEN ", span);
+        }
+    }
+
+    void close(CursorSymbol cursor, Span span) {
+        if (cursor.returned()) {
+            throw new Refusal(span, "a cursor WITH RETURN hands its rows out as it is opened");
+        }
+        reserved(cursor, "CLOSE ", span);
+    }
+
+    private void reserved(CursorSymbol cursor, String verb, Span span) {
+        if (words.names().isReserved(cursor.name())) {
+            body.splice().put(span, verb + words.names().of(cursor.name()));
         }
     }
 

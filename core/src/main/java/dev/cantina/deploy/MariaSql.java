@@ -6,9 +6,10 @@ import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
-import dev.cantina.check.Spellings;
 import dev.cantina.check.SqlDivision;
+import dev.cantina.check.WrittenNames;
 import dev.cantina.database.MariaWords;
+import dev.cantina.database.ServerNames;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
@@ -18,7 +19,6 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
 
 /** Data statements as MariaDB reads them. */
 final class MariaSql {
@@ -117,12 +117,8 @@ final class MariaSql {
             }
         }
         calls(sql, sql.source().scope(), splice);
-        for (Spellings.Spelling spelling :
-                Spellings.of(sql.source().scope(), catalog, words.declared())) {
-            if (splice.holds(spelling.span())) {
-                splice.put(spelling.span(), names.of(spelling.text()));
-            }
-        }
+        WrittenNames.of(sql.source(), catalog, words.declared(), true, names::unreserved)
+                .forEach(s -> splice.put(s.span(), s.text()));
         tables(sql.source().scope(), splice);
         divisions(sql, splice);
     }
@@ -180,10 +176,6 @@ final class MariaSql {
             }
             if (use.use() == SqlText.Use.CALL) {
                 call(sql, use, splice);
-            } else if (use.names().stream().anyMatch(n -> isStrange(n))) {
-                splice.put(
-                        use.span(),
-                        use.names().stream().map(names::of).collect(Collectors.joining(".")));
             }
         }
         for (SqlText.TableUse use : scope.tables()) {
@@ -192,10 +184,6 @@ final class MariaSql {
             }
         }
         scope.children().forEach(child -> calls(sql, child, splice));
-    }
-
-    private boolean isStrange(Name name) {
-        return !name.delimited() && names.isReserved(name.text());
     }
 
     private void call(BoundSql sql, SqlText.NameUse use, Splice splice) {
@@ -261,11 +249,8 @@ final class MariaSql {
                 .orElseThrow(() -> new Refusal(use.span(), "this call has no end"));
     }
 
-    /**
-     * {@code (query) AS x (a, b)}: only a common table expression can name the columns of a query
-     * there.
-     */
-    private void renamed(SqlText.TableUse use, Splice splice) {
+    /** {@code t AS x (a, b)}: the columns of a query alone can be named there. */
+    private static void renamed(SqlText.TableUse use, Splice splice) {
         Span alias = use.alias().get().span();
         Span whole = use.span();
         String list = whole.source().text().substring(alias.end(), whole.end()).strip();
@@ -275,14 +260,6 @@ final class MariaSql {
         if (!use.names().isEmpty() || !whole.text().startsWith("(")) {
             throw new Refusal(alias, "MariaDB renames no columns of a table; query it in brackets");
         }
-        String name = names.of(use.alias().get());
-        int close = whole.text().lastIndexOf(')', alias.start() - whole.start());
-        splice.put(
-                new Span(whole.source(), whole.start(), whole.start()),
-                "(WITH " + name + " " + list + " AS ");
-        splice.put(
-                new Span(whole.source(), whole.start() + close + 1, whole.end()),
-                " SELECT * FROM " + name + ") AS " + name);
     }
 
     /** Tables by the names that the server knows, whose case counts there. */
@@ -294,12 +271,6 @@ final class MariaSql {
             if (use.names().size() == 2 && use.names().get(0).key().equals("MODULE")) {
                 Span whole = use.names().get(0).span().to(use.names().get(1).span());
                 splice.put(whole, names.of(use.names().get(1)));
-            } else if (use.names().size() == 1) {
-                Name name = use.names().get(0);
-                String known = catalog.table(name).map(t -> t.name()).orElse(name.text());
-                if (known.equals(name.text()) && isStrange(name)) {
-                    splice.put(name.span(), names.of(known));
-                }
             }
         }
         scope.children().forEach(child -> tables(child, splice));

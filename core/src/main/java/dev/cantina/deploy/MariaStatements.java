@@ -124,9 +124,7 @@ final class MariaStatements {
         } else if (s instanceof BoundStatement.Fetch fetch) {
             queries.fetch(fetch, around, span);
         } else if (s instanceof BoundStatement.Close close) {
-            if (close.cursor().returned()) {
-                throw new Refusal(span, "a cursor WITH RETURN hands its rows out as it is opened");
-            }
+            queries.close(close.cursor(), span);
         } else if (s instanceof BoundStatement.Prepare prepare) {
             dynamic.prepare(prepare, span, listed);
         } else if (s instanceof BoundStatement.Perform perform) {

@@ -13,6 +13,7 @@ import dev.cantina.check.BoundStatement;
 import dev.cantina.check.Walker;
 import dev.cantina.database.MariaFunctions;
 import dev.cantina.database.MariaWords;
+import dev.cantina.database.ServerNames;
 import dev.cantina.database.ServerPart;
 import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.syntax.Span;

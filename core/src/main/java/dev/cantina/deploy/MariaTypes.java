@@ -1,6 +1,7 @@
 package dev.cantina.deploy;
 
 import dev.cantina.database.MariaSession;
+import dev.cantina.database.ServerNames;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;

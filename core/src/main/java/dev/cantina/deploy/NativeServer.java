@@ -5,6 +5,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.check.Binder;
 import dev.cantina.database.ServerConnection;
+import dev.cantina.database.ServerPart;
 import dev.cantina.database.TableRows;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -39,6 +40,7 @@ abstract class NativeServer implements AutoCloseable {
     private final Workspace workspace;
     private final Connection connection;
     private final List<Table> tables;
+    private final Unsound unsound = new Unsound();
 
     /** What is taken to the server: the translation, and what makes it stand there. */
     interface Shipping {
@@ -67,16 +69,20 @@ abstract class NativeServer implements AutoCloseable {
                         fixture,
                         place,
                         (catalog, binder, server) -> {
-                            try (Workspace embedded = Workspace.open(project, Optional.empty())) {
+                            try (Workspace bound =
+                                    Workspace.bound(project, database, Placement::heads)) {
                                 Translation translation =
                                         shipping.translation(
-                                                embedded.catalog(),
-                                                embedded.program().binder(),
+                                                bound.catalog(),
+                                                bound.program().binder(),
                                                 server.connection());
+                                unsound.look(bound);
                                 problems.addAll(translation.refused());
-                                List<dev.cantina.database.ServerPart> parts = new ArrayList<>();
+                                List<ServerPart> parts = new ArrayList<>();
                                 translation.support().forEach(o -> parts.addAll(o.parts()));
-                                translation.objects().forEach(o -> parts.addAll(o.parts()));
+                                translation.objects().stream()
+                                        .filter(o -> !unsound.holds(o))
+                                        .forEach(o -> parts.addAll(o.parts()));
                                 server.place(parts);
                             }
                         });
@@ -152,6 +158,10 @@ abstract class NativeServer implements AutoCloseable {
         }
         for (TestCase.Call call : testCase.calls()) {
             for (RoutineSymbol routine : workspace.catalog().routinesCalled(call.routine())) {
+                Optional<String> error = unsound.reason(routine);
+                if (error.isPresent()) {
+                    return error;
+                }
                 for (Problem problem : refused) {
                     boolean inside =
                             problem.span().source().name().equals(routine.span().source().name())

@@ -10,6 +10,7 @@ import dev.cantina.check.DeclaredTable;
 import dev.cantina.check.JumpTarget;
 import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
+import dev.cantina.database.ServerNames;
 import dev.cantina.deploy.Handlers.Arm;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
@@ -139,11 +140,12 @@ final class PostgresBody {
 
     /** The name of a local that several places share. */
     String shared(String name, String type) {
-        String declaration = names.of(name) + " " + type + ";";
+        String written = name.startsWith("\"") ? name : names.of(name);
+        String declaration = written + " " + type + ";";
         if (!locals.contains(declaration)) {
             locals.add(declaration);
         }
-        return names.of(name);
+        return written;
     }
 
     String free(String wish) {

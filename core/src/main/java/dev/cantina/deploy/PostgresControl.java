@@ -6,6 +6,7 @@ import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Branch;
 import dev.cantina.check.JumpTarget;
 import dev.cantina.check.Walker;
+import dev.cantina.database.ServerNames;
 import dev.cantina.deploy.Handlers.Arm;
 import java.util.List;
 import java.util.Optional;

@@ -14,6 +14,7 @@ import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
 import dev.cantina.database.PostgresTables;
 import dev.cantina.database.PostgresWords;
+import dev.cantina.database.ServerNames;
 import dev.cantina.deploy.Handlers.Arm;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
@@ -686,7 +687,8 @@ final class PostgresData {
                 "CREATE TEMPORARY TABLE "
                         + name
                         + " "
-                        + PostgresTables.translated(definition(table.table().key()))
+                        + PostgresTables.translated(
+                                names.definition(definition(table.table().key())))
                         + " ON COMMIT "
                         + (table.preserve() ? "PRESERVE" : "DELETE")
                         + " ROWS;");

@@ -6,9 +6,11 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.Variable;
+import dev.cantina.check.WrittenNames;
 import dev.cantina.database.DeltaTable;
 import dev.cantina.database.PostgresTables;
 import dev.cantina.database.PostgresWords;
+import dev.cantina.database.ServerNames;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
@@ -846,6 +848,8 @@ final class PostgresExpressions {
         }
         calls(sql.source().scope(), splice);
         tables(sql.source().scope(), splice);
+        WrittenNames.of(sql.source(), catalog, Map.of(), false, names::unreserved)
+                .forEach(s -> splice.put(s.span(), s.text()));
     }
 
     private void calls(SqlText.Scope scope, Splice splice) {
@@ -865,11 +869,11 @@ final class PostgresExpressions {
     }
 
     /** The tables of a block are named without the word MODULE. */
-    private static void tables(SqlText.Scope scope, Splice splice) {
+    private void tables(SqlText.Scope scope, Splice splice) {
         for (SqlText.TableUse use : scope.tables()) {
             if (use.names().size() == 2 && use.names().get(0).key().equals("MODULE")) {
                 Span whole = use.names().get(0).span().to(use.names().get(1).span());
-                splice.put(whole, use.names().get(1).written());
+                splice.put(whole, names.of(use.names().get(1)));
             }
         }
         scope.children().forEach(child -> tables(child, splice));

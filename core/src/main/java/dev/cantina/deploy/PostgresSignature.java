@@ -2,6 +2,7 @@ package dev.cantina.deploy;
 
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.database.ServerNames;
 import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit;

@@ -7,6 +7,7 @@ import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
+import dev.cantina.database.ServerNames;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement.TransactionVerb;
 import dev.cantina.types.SqlType;

@@ -4,6 +4,7 @@ import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Table;
 import dev.cantina.check.Binder;
 import dev.cantina.database.PostgresParts;
+import dev.cantina.database.ServerNames;
 import dev.cantina.database.ServerPart;
 import dev.cantina.deploy.Plan.Action;
 import dev.cantina.deploy.Plan.Step;

@@ -8,6 +8,7 @@ import dev.cantina.check.Binder;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.Walker;
+import dev.cantina.database.ServerNames;
 import dev.cantina.database.ServerPart;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.TypeSyntax;

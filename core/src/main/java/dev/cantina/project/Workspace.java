@@ -153,6 +153,12 @@ public final class Workspace implements AutoCloseable {
         return on(project, name, script, Optional.of(fixture), Optional.empty(), true, code);
     }
 
+    /** The same without rows, to be looked at alone: its routines are bound, and none is run. */
+    public static Workspace bound(Project project, String name, ServerCode code)
+            throws ProjectException, SQLException {
+        return on(project, name, Optional.empty(), Optional.of(""), Optional.empty(), false, code);
+    }
+
     /**
      * The same in a schema of a name, which stays until somebody takes it away: what is done there
      * is committed.
@@ -198,7 +204,9 @@ public final class Workspace implements AutoCloseable {
             script.ifPresent(s -> all.add(withoutSteps(s)));
             Optional<FixtureLoader.Plan> plan = Optional.empty();
             if (fixture.isPresent()) {
-                plan = Optional.of(FixtureLoader.plan(project, fixture.get()));
+                if (!fixture.get().isEmpty()) {
+                    plan = Optional.of(FixtureLoader.plan(project, fixture.get()));
+                }
                 if (schema.isPresent()) {
                     database.scratch(schema.get());
                 } else {

@@ -81,6 +81,15 @@ public final class Program {
     }
 
     /**
+     * Looks whether a routine may run.
+     *
+     * @throws UnsoundException where it, or something that it can reach, has errors
+     */
+    public void admit(RoutineSymbol routine) {
+        admit(routine, null);
+    }
+
+    /**
      * The same of a script's statements; those of one that makes tables are looked at again when
      * they are called.
      */

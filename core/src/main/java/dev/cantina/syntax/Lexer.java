@@ -45,6 +45,10 @@ final class Lexer {
 
     private final List<Problem> problems;
     private final boolean backticks;
+
+    /** Whether {@code #} begins a comment. */
+    private final boolean hashes;
+
     private final List<Token> tokens;
     private final List<Comments.Comment> comments = new ArrayList<>();
     private final Words words = new Words();
@@ -55,7 +59,17 @@ final class Lexer {
     }
 
     Lexer(Source source, List<Problem> problems, Reading reading) {
-        this.backticks = reading.backticks();
+        this(source, problems, reading.backticks(), reading.backticks());
+    }
+
+    /** Reads what is on its way to a server, where names may stand in backticks. */
+    static Lexer ofStatement(String text) {
+        return new Lexer(new Source("sql", text), new ArrayList<>(), true, false);
+    }
+
+    private Lexer(Source source, List<Problem> problems, boolean backticks, boolean hashes) {
+        this.backticks = backticks;
+        this.hashes = hashes;
         this.source = source;
         this.text = source.text();
         this.length = text.length();
@@ -201,7 +215,7 @@ final class Lexer {
                     at++;
                 }
                 comments.add(new Comments.Comment(start, at, tokens.size()));
-            } else if (c == '#' && backticks) {
+            } else if (c == '#' && hashes) {
                 int start = at;
                 while (at < length && characters[at] != '\n') {
                     at++;
@@ -324,7 +338,9 @@ final class Lexer {
                             + (Character.isISOControl(c)
                                     ? String.format("U+%04X", (int) c)
                                     : "'" + c + "'"),
-                    "remove it");
+                    c == '`'
+                            ? "put names in double quotes, or say dialect: mariadb in cantina.yaml"
+                            : "remove it");
             return;
         }
         add(Token.Kind.SYMBOL, start, SHORT_SYMBOLS[c]);

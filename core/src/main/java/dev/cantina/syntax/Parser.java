@@ -193,6 +193,7 @@ public final class Parser {
 
     private boolean seesRoutine() {
         int ahead = reader.sees("CREATE", "OR", "REPLACE") ? 3 : 1;
+        ahead += definer(ahead);
         Token kind = reader.peek(ahead);
         if (kind.is("FUNCTION") && reader.peek(ahead + 1).is("(")) {
             return false;
@@ -204,6 +205,46 @@ public final class Parser {
                         || kind.is("MODULE"));
     }
 
+    /** How many tokens {@code DEFINER = user} has; 0 where it does not stand there. */
+    private int definer(int ahead) {
+        if (!reader.peek(ahead).is("DEFINER") || !reader.peek(ahead + 1).is("=")) {
+            return 0;
+        }
+        for (int i = 3; i <= LONGEST_DEFINER; i++) {
+            Token token = reader.peek(ahead + i);
+            if (token.is("PROCEDURE") || token.is("FUNCTION") || token.is("TRIGGER")) {
+                return i;
+            }
+        }
+        return 0;
+    }
+
+    /** {@code DEFINER = 'name' @ 'host'} with room for brackets. */
+    private static final int LONGEST_DEFINER = 7;
+
+    /** A routine belongs to whoever ships it, which CURRENT_USER says too. */
+    private void takeDefiner() {
+        int tokens = definer(0);
+        if (tokens == 0) {
+            return;
+        }
+        Token first = reader.peek();
+        boolean own = reader.peek(2).is("CURRENT_USER") || reader.peek(2).is("CURRENT_ROLE");
+        for (int i = 0; i < tokens; i++) {
+            reader.take();
+        }
+        if (!own) {
+            problems.add(
+                    Problem.error(
+                            reader.since(first),
+                            "definer",
+                            "DEFINER names a user of one server, and a routine belongs to whoever"
+                                    + " ships it",
+                            "leave DEFINER out, and ship as that user; SQL SECURITY says whose"
+                                    + " rights count"));
+        }
+    }
+
     /** {@code unit ::= CREATE [OR REPLACE] {PROCEDURE | FUNCTION | TRIGGER} … | statement}. */
     private Unit unit() {
         Token first = reader.peek();
@@ -213,6 +254,7 @@ public final class Parser {
         }
         reader.take();
         reader.accept("OR", "REPLACE");
+        takeDefiner();
         if (reader.accept("PROCEDURE")) {
             return routine(first, RoutineKind.PROCEDURE);
         }

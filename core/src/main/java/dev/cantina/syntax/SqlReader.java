@@ -39,10 +39,22 @@ final class SqlReader {
     private static final Set<String> COMMA = Set.of(",");
 
     private static final Set<String> BEFORE_VALUE =
-            Set.of("(", ",", "=", "<>", "<", ">", "<=", ">=", "+", "-", "/", "||");
+            Set.of("(", ",", "=", "<>", "<", ">", "<=", ">=", "+", "-", "*", "/", "||");
+
+    /** Words that a value follows. */
+    private static final Set<String> WORDS_BEFORE_VALUE =
+            Set.of(
+                    ("SELECT DISTINCT WHERE AND OR NOT ON CASE WHEN THEN ELSE BY BETWEEN LIKE SET"
+                                    + " HAVING")
+                            .split(" "));
+
+    /** Keywords that may stand alone in a value's place. */
+    private static final Set<String> NO_VALUES = Set.of("MATCHED", "UNBOUNDED", "NOTHING");
+
     private static final Set<String> AFTER_VALUE =
             Set.of(
-                    ") ; * AND OR IS THEN ELSE WHEN END FROM WHERE GROUP HAVING ORDER UNION FETCH FOR"
+                    (") ; * AND OR IS THEN ELSE WHEN END FROM WHERE GROUP HAVING ORDER UNION FETCH FOR"
+                                    + " AS ASC DESC IN LIKE NOT BETWEEN EXCEPT INTERSECT")
                             .split(" "));
 
     private static final Set<String> AFTER_FROM =
@@ -93,6 +105,7 @@ final class SqlReader {
     private Optional<Span> into = Optional.empty();
     private List<SqlText.Edit> edits = new ArrayList<>();
     private List<SqlText.Call> calls = new ArrayList<>();
+    private List<Name> labels = new ArrayList<>();
 
     /** The function whose bracket comes next. */
     private List<Name> called = List.of();
@@ -184,9 +197,11 @@ final class SqlReader {
         String outer = end;
         List<SqlText.Edit> outerEdits = edits;
         List<SqlText.Call> outerCalls = calls;
+        List<Name> outerLabels = labels;
         end = stop;
         edits = new ArrayList<>();
         calls = new ArrayList<>();
+        labels = new ArrayList<>();
         positioned = Optional.empty();
         Token first = reader.peek();
         Draft root = new Draft();
@@ -216,11 +231,13 @@ final class SqlReader {
                     positioned,
                     calls,
                     root.items,
+                    labels,
                     ofOneTable ? OptionalInt.of(root.from) : OptionalInt.empty());
         } finally {
             end = outer;
             edits = outerEdits;
             calls = outerCalls;
+            labels = outerLabels;
         }
     }
 
@@ -362,6 +379,8 @@ final class SqlReader {
                 tables(scope, true);
             } else if (reader.sees("INTO")) {
                 intoClause();
+            } else if (reader.accept("WINDOW")) {
+                windows(scope);
             } else if (reader.accept("ORDER")) {
                 int before = scope.names.size();
                 region(scope, CLAUSES);
@@ -387,6 +406,43 @@ final class SqlReader {
             }
         }
     }
+
+    /** {@code WINDOW name AS (…) , …}. */
+    private void windows(Draft scope) {
+        do {
+            if (TokenReader.isName(reader.peek()) && reader.peek(1).is("AS")) {
+                labels.add(reader.nameOf(reader.take()));
+                reader.take();
+            }
+            window();
+            region(scope, WINDOW_END);
+        } while (reader.accept(","));
+    }
+
+    private static final Set<String> WINDOW_END = union(CLAUSES, Set.of(","));
+
+    /** Where a window begins: the name of another one is none of a value. */
+    private void window() {
+        int ahead = reader.sees("(") ? 1 : 0;
+        Token name = reader.peek(ahead);
+        Token next = reader.peek(ahead + 1);
+        boolean word = name.kind() == Token.Kind.DELIMITED || isWindowName(name);
+        if (word && (ahead == 0 || WINDOW_CLAUSES.contains(next.text()))) {
+            label = reader.position() + ahead;
+        }
+    }
+
+    private static boolean isWindowName(Token token) {
+        return token.kind() == Token.Kind.WORD
+                && !TokenReader.isReserved(token.text())
+                && !WINDOW_CLAUSES.contains(token.text());
+    }
+
+    private static final Set<String> WINDOW_CLAUSES =
+            Set.of("PARTITION", "ORDER", "ROWS", "RANGE", "GROUPS", ")");
+
+    /** Where the name of a window stands. */
+    private int label = -1;
 
     private static boolean isClause(Token token) {
         return token.kind() == Token.Kind.WORD && CLAUSES.contains(token.text());
@@ -439,7 +495,7 @@ final class SqlReader {
                 if (reader.accept("ON")) {
                     region(scope, JOIN_END);
                 } else if (reader.accept("USING")) {
-                    columnList();
+                    labels.addAll(columnList());
                 }
             }
         } while (reader.accept(","));
@@ -724,7 +780,14 @@ final class SqlReader {
                 break;
             }
             naming = null;
-            if (token.is("(")) {
+            if (token.kind() == Token.Kind.WORD && token.is("OVER")) {
+                reader.take();
+                window();
+                operand = false;
+            } else if (reader.position() == label) {
+                labels.add(reader.nameOf(reader.take()));
+                operand = true;
+            } else if (token.is("(")) {
                 bracket(scope);
                 if (reader.sees("OVERLAPS", "(")) {
                     overlaps(scope, token);
@@ -850,7 +913,13 @@ final class SqlReader {
 
     /** Whether the word here is a value by itself, as no keyword is: {@code VALUES (no, 1)}. */
     private boolean standsAlone(Token next) {
-        return BEFORE_VALUE.contains(reader.peek(-1).text())
+        Token before = reader.peek(-1);
+        boolean value =
+                BEFORE_VALUE.contains(before.text())
+                        || before.kind() == Token.Kind.WORD
+                                && WORDS_BEFORE_VALUE.contains(before.text())
+                                && !NO_VALUES.contains(reader.peek().text());
+        return value
                 && (AFTER_VALUE.contains(next.text()) || BEFORE_VALUE.contains(next.text()))
                 && !next.is("(");
     }

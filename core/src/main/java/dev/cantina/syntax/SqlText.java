@@ -14,6 +14,7 @@ import java.util.OptionalInt;
  * @param positioned where a change says WHERE CURRENT OF a cursor
  * @param calls the calls of functions, in the order of their ends
  * @param items the values of the outermost select list, with their aliases
+ * @param labels the columns that joins name after USING, and the names of windows
  * @param from where the FROM of a query over one table stands that neither groups nor joins
  */
 public record SqlText(
@@ -24,12 +25,14 @@ public record SqlText(
         Optional<Positioned> positioned,
         List<Call> calls,
         List<Span> items,
+        List<Name> labels,
         OptionalInt from)
         implements Node {
     public SqlText {
         edits = List.copyOf(edits);
         calls = List.copyOf(calls);
         items = List.copyOf(items);
+        labels = List.copyOf(labels);
     }
 
     /**
@@ -70,6 +73,7 @@ public record SqlText(
                 nothing,
                 List.of(),
                 Optional.empty(),
+                List.of(),
                 List.of(),
                 List.of(),
                 OptionalInt.empty());

@@ -43,14 +43,14 @@ public final class SqlWords {
     private SqlWords(String text) {
         this.text = text;
         int depth = 0;
-        for (Token token : new Lexer(new Source("sql", text), new ArrayList<>()).tokens()) {
+        for (Token token : Lexer.ofStatement(text).tokens()) {
             if (token.kind() == Token.Kind.END) {
                 break;
             }
             depth -= token.is(")") ? 1 : 0;
             Kind kind =
                     switch (token.kind()) {
-                        case WORD -> Kind.WORD;
+                        case WORD -> text.charAt(token.start()) == '`' ? Kind.NAME : Kind.WORD;
                         case DELIMITED -> Kind.NAME;
                         case SYMBOL -> Kind.SIGN;
                         default -> Kind.LITERAL;

@@ -20,6 +20,7 @@ import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -125,6 +126,35 @@ class AgreementTest {
         assertEquals("'PUBLIC'", texts.get("embedded"));
         assertEquals("'cantina_scra'", texts.get("press-house"));
         assertEquals("'cantina_agre'", texts.get("press-house itself"));
+    }
+
+    @Test
+    void whatOnlyTheServerKnowsAgreesThere() throws Exception {
+        List<Compared> all =
+                compared(
+                        """
+                        CREATE FUNCTION titled (code VARCHAR(20)) RETURNS VARCHAR(20)
+                          RETURN (SELECT INITCAP(titled.code));
+                        CREATE FUNCTION lost (code VARCHAR(20)) RETURNS VARCHAR(20)
+                          RETURN (SELECT FROBNICATED(lost.code));
+                        CREATE FUNCTION caller () RETURNS VARCHAR(20) RETURN lost('a');
+                        CREATE FUNCTION sound () RETURNS INTEGER RETURN (SELECT COUNT(*) FROM tank);
+                        """,
+                        """
+                        cases:
+                          - { case: there alone, routine: titled, pass: { code: two words } }
+                          - { case: nowhere, routine: lost, pass: { code: x } }
+                          - { case: nowhere either, routine: caller, pass: {} }
+                          - { case: everywhere, routine: sound, pass: {} }
+                        """);
+        assertEquals(Agreement.Verdict.AGREES, all.get(0).verdict());
+        assertEquals(
+                "'Two Words'",
+                all.get(0).seen().get("press-house itself").orElseThrow().places().get("returns"));
+        assertEquals(Set.of("embedded"), all.get(0).reasons().keySet());
+        assertEquals(Agreement.Verdict.BROKEN, all.get(1).verdict());
+        assertEquals(Agreement.Verdict.BROKEN, all.get(2).verdict());
+        assertEquals(3, all.get(3).seen().values().stream().filter(s -> s.isPresent()).count());
     }
 
     @Test

@@ -1,24 +1,49 @@
-package dev.cantina.deploy;
+package dev.cantina.database;
 
 import dev.cantina.check.Variable;
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.SqlWords;
+import dev.cantina.syntax.SqlWords.Kind;
+import dev.cantina.syntax.SqlWords.Word;
+import java.util.HashSet;
+import java.util.List;
 import java.util.Locale;
 import java.util.Set;
+import java.util.function.UnaryOperator;
 
 /** Names as a server wants them written. */
-final class ServerNames {
+public final class ServerNames {
     private final char quote;
+
+    /** What a name without quotes is taken for. */
+    private final UnaryOperator<String> folded;
+
     private final Set<String> reserved;
 
-    ServerNames(char quote, String reserved) {
+    private ServerNames(char quote, UnaryOperator<String> folded, String reserved) {
         this.quote = quote;
+        this.folded = folded;
         this.reserved = Set.of(reserved.split(" "));
     }
 
-    /** What PostgreSQL 17 reserves, in whole or for types and functions, and PL/pgSQL besides. */
-    static ServerNames postgres() {
+    /** What the embedded database reserves beside the words that the language does. */
+    public static ServerNames embedded() {
         return new ServerNames(
                 '"',
+                n -> n.toUpperCase(Locale.ROOT),
+                "ASYMMETRIC AUTHORIZATION BOTH CHECK CONSTRAINT CURRENT_CATALOG CURRENT_DATE"
+                        + " CURRENT_PATH CURRENT_ROLE CURRENT_SCHEMA CURRENT_TIME CURRENT_TIMESTAMP"
+                        + " CURRENT_USER FOREIGN GROUPS ILIKE INTERVAL LEADING LIMIT LOCALTIME"
+                        + " LOCALTIMESTAMP MINUS OVER PARTITION PRIMARY QUALIFY RANGE REGEXP ROW ROWNUM"
+                        + " ROWS SESSION_USER SOME SYMMETRIC SYSTEM_USER TO TOP TRAILING UESCAPE UNIQUE"
+                        + " USER WINDOW _ROWID_");
+    }
+
+    /** What PostgreSQL 17 reserves, in whole or for types and functions, and PL/pgSQL besides. */
+    public static ServerNames postgres() {
+        return new ServerNames(
+                '"',
+                n -> n.toLowerCase(Locale.ROOT),
                 "ALL ANALYSE ANALYZE AND ANY ARRAY AS ASC ASYMMETRIC AUTHORIZATION BINARY BOTH CASE"
                         + " CAST CHECK COLLATE COLLATION COLUMN CONCURRENTLY CONSTRAINT CREATE CROSS"
                         + " CURRENT_CATALOG CURRENT_DATE CURRENT_ROLE CURRENT_SCHEMA CURRENT_TIME"
@@ -37,9 +62,10 @@ final class ServerNames {
     }
 
     /** What MariaDB 11 reserves. */
-    static ServerNames mariadb() {
+    public static ServerNames mariadb() {
         return new ServerNames(
                 '`',
+                n -> n,
                 "ACCESSIBLE ADD ALL ALTER ANALYZE AND AS ASC ASENSITIVE BEFORE BETWEEN BIGINT"
                         + " BINARY BLOB BOTH BY CALL CASCADE CASE CHANGE CHAR CHARACTER CHECK COLLATE"
                         + " COLUMN CONDITION CONSTRAINT CONTINUE CONVERT CREATE CROSS CURRENT_DATE"
@@ -68,30 +94,69 @@ final class ServerNames {
                         + " ZEROFILL");
     }
 
-    String of(Name name) {
+    public String of(Name name) {
         return name.delimited() ? quoted(name.text()) : of(name.text());
     }
 
     /** A variable: in quotes where its author put it into some. */
-    String of(Variable variable) {
+    public String of(Variable variable) {
         boolean delimited = variable.span() != null && variable.span().text().startsWith("\"");
         return delimited ? quoted(variable.name()) : of(variable.name());
     }
 
     /** An ordinary name, in quotes only where the server reserves it. */
-    String of(String name) {
+    public String of(String name) {
         boolean plain = name.matches("[\\p{L}_][\\p{L}\\p{N}_]*");
         if (plain && !reserved.contains(name.toUpperCase(Locale.ROOT))) {
             return name;
         }
-        return quoted(plain ? name.toLowerCase(Locale.ROOT) : name);
+        return quoted(plain ? folded.apply(name) : name);
     }
 
-    String quoted(String name) {
+    /** A word that stands for a name in a statement, in quotes where the server reserves it. */
+    public String unreserved(String word) {
+        return isReserved(word) ? of(word) : word;
+    }
+
+    /** Words that begin a constraint among the columns of a table. */
+    private static final Set<String> CONSTRAINTS =
+            Set.of("CONSTRAINT", "PRIMARY", "UNIQUE", "CHECK", "FOREIGN", "LIKE");
+
+    /** The bracket with a table's columns, their names in quotes where the server reserves them. */
+    public String definition(String bracket) {
+        List<Word> words = SqlWords.of(bracket).all();
+        Set<String> columns = new HashSet<>();
+        for (int i = 1; i < words.size(); i++) {
+            Word before = words.get(i - 1);
+            boolean begins =
+                    before.depth() == 0 && before.is("(") || before.depth() == 1 && before.is(",");
+            Word word = words.get(i);
+            if (begins && word.kind() == Kind.WORD && !CONSTRAINTS.contains(word.text())) {
+                columns.add(word.text());
+            }
+        }
+        StringBuilder made = new StringBuilder();
+        int at = 0;
+        for (int i = 1; i < words.size(); i++) {
+            Word word = words.get(i);
+            boolean clause = words.get(i - 1).is("PRIMARY") || words.get(i - 1).is("FOREIGN");
+            if (word.kind() == Kind.WORD
+                    && columns.contains(word.text())
+                    && isReserved(word.text())
+                    && !clause) {
+                made.append(bracket, at, word.start());
+                made.append(unreserved(bracket.substring(word.start(), word.end())));
+                at = word.end();
+            }
+        }
+        return made.append(bracket, at, bracket.length()).toString();
+    }
+
+    public String quoted(String name) {
         return quote + name.replace(String.valueOf(quote), "" + quote + quote) + quote;
     }
 
-    boolean isReserved(String name) {
+    public boolean isReserved(String name) {
         return reserved.contains(name.toUpperCase(Locale.ROOT));
     }
 }
