@@ -124,3 +124,45 @@ CREATE FUNCTION g (a INTEGER) RETURNS BOOLEAN RETURN COALESCE(a, 1) * 2 > a;
 -- returns: 1073741823
 -- call: g a = 2147483647
 -- returns: TRUE
+-- behaviour: the least whole number of a type has no counterpart in it
+CREATE PROCEDURE p (OUT r VARCHAR(200))
+BEGIN
+  DECLARE i INTEGER DEFAULT -2147483648; DECLARE s SMALLINT DEFAULT -32768; DECLARE b BIGINT DEFAULT -9223372036854775808;
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22003' SET r = r || 'over ';
+  SET r = '';
+  SET i = ABS(i); SET r = r || i || ' ';
+  SET i = -i; SET r = r || i || ' ';
+  SET r = r || ABS(i) || ' ' || -i || ' ' || (ABS(s) + 1) || ' ';
+  SET s = ABS(s); SET r = r || s || ' ';
+  SET s = ROUND(32767, -1); SET r = r || s || ' ';
+  SET i = ROUND(2147483647, -1); SET r = r || i || ' ' || ROUND(i + 1, -1) || ' ';
+  SET b = ABS(b); SET r = r || b;
+END;
+-- call: p
+-- out: r = 'over -2147483648 over -2147483648 2147483648 2147483648 32769 over -32768 over -32768 over -2147483648 -2147483650 over -9223372036854775808'
+-- behaviour: a value out of several shows the digits of their common type
+CREATE FUNCTION two (n DECIMAL(6, 2)) RETURNS DECIMAL(6, 2) RETURN n;
+CREATE PROCEDURE p (IN d DECIMAL(6, 2), IN i INTEGER, OUT r VARCHAR(200), OUT s VARCHAR(20), OUT n DECIMAL(8, 3))
+BEGIN
+  DECLARE e DECIMAL(5, 1) DEFAULT 7.5;
+  SET r = COALESCE(d, 0) || ' ' || COALESCE(d, i) || ' ' || COALESCE(i, d) || ' ' || COALESCE(d, e) || ' ' || CASE WHEN i > 0 THEN i ELSE d END;
+  SET r = r || ' ' || GREATEST(i, e) || ' ' || LEAST(COALESCE(d, i), i, 3.125) || ' ' || (COALESCE(d, 1) + 1) || ' ' || (COALESCE(d, 2) * 2) || ' ' || NULLIF(i, 0);
+  SET r = r || ' ' || ABS(COALESCE(d, -1)) || ' ' || -COALESCE(d, 5) || ' ' || two(COALESCE(d, 0)) || ' ' || CAST(COALESCE(d, 0) AS VARCHAR(9)) || ' ' || COALESCE(COALESCE(d, i), 1);
+  SET s = CAST(COALESCE(d, 0) AS VARCHAR(20));
+  SET n = COALESCE(d, 0);
+  IF COALESCE(d, 0) = 0 THEN SET s = s || '!'; END IF;
+END;
+-- call: p d = NULL, i = 4
+-- out: r = '0.00 4.00 4.00 7.50 4.00 7.5 3.125 2.00 4.00 4 1.00 -5.00 0.00 0.00 4.00', s = '0.00!', n = 0.000
+-- call: p d = 2.50, i = 9
+-- out: r = '2.50 2.50 9.00 2.50 9.00 9.0 2.500 3.50 5.00 9 2.50 -2.50 2.50 2.50 2.50', s = '2.50', n = 2.500
+-- behaviour: the seconds of a moment have six digits behind the point
+CREATE PROCEDURE p (OUT r VARCHAR(200))
+BEGIN
+  DECLARE t TIMESTAMP DEFAULT TIMESTAMP '2023-12-31 23:59:59.5'; DECLARE c TIME DEFAULT TIME '10:11:12'; DECLARE d DECIMAL(9, 3); DECLARE i INTEGER;
+  SET r = EXTRACT(SECOND FROM t) || ' ' || EXTRACT(SECOND FROM c) || ' ' || (EXTRACT(SECOND FROM t) + 1) || ' ' || EXTRACT(SECOND FROM TIMESTAMP '2023-12-31 23:59:59');
+  SET d = EXTRACT(SECOND FROM t); SET i = EXTRACT(SECOND FROM t);
+  SET r = r || ' ' || d || ' ' || i;
+END;
+-- call: p
+-- out: r = '59.500000 12.000000 60.500000 59.000000 59.500 60'

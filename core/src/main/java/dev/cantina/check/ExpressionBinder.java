@@ -802,7 +802,19 @@ final class ExpressionBinder {
         }
         SqlType type =
                 function.result().apply(arguments.stream().map(BoundExpression::type).toList());
-        return new BoundExpression.Apply(call.span(), function, arguments, type);
+        BoundExpression applied = new BoundExpression.Apply(call.span(), function, arguments, type);
+        return function.name().equals("EXTRACT SECOND") && !isLong(arguments.get(0))
+                ? convert(applied, new SqlType.Exact(8, 6), call.span())
+                : applied;
+    }
+
+    /** Whether a moment is declared with more than six digits behind its seconds. */
+    private static boolean isLong(BoundExpression moment) {
+        boolean declared =
+                moment instanceof BoundExpression.Read || moment instanceof BoundExpression.Field;
+        return declared
+                && (moment.type() instanceof SqlType.Timestamp stamp && stamp.precision() > 6
+                        || moment.type() instanceof SqlType.Time time && time.precision() > 6);
     }
 
     private BoundExpression invoke(Expression.Call call, String key, Scope scope) {

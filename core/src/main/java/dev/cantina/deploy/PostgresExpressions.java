@@ -15,6 +15,7 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
+import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashSet;
 import java.util.IdentityHashMap;
@@ -94,6 +95,7 @@ final class PostgresExpressions {
     }
 
     void edit(BoundExpression e, Splice splice) {
+        digits(e, splice);
         if (!(e instanceof BoundExpression.Convert) && Written.isMade(e)) {
             splice.put(e.span(), Written.made(e, this::wide, this::name));
         } else if (e instanceof BoundExpression.Constant constant) {
@@ -114,6 +116,8 @@ final class PostgresExpressions {
             convert(convert, splice);
         } else if (e instanceof BoundExpression.Arithmetic sum) {
             arithmetic(sum, splice);
+        } else if (e instanceof BoundExpression.Negate negate) {
+            negated(negate, splice);
         } else if (e instanceof BoundExpression.Concatenate both) {
             concatenate(both, splice);
         } else if (e instanceof BoundExpression.Compare compare) {
@@ -288,9 +292,11 @@ final class PostgresExpressions {
         }
         if (convert.store()
                 && convert.type().equals(SqlType.INTEGER)
-                && convert.operand() instanceof BoundExpression.Arithmetic sum
-                && (isInteger(sum.left()) || isInteger(sum.right()))) {
-            narrow.add(sum);
+                && (convert.operand() instanceof BoundExpression.Arithmetic sum
+                                && (isInteger(sum.left()) || isInteger(sum.right()))
+                        || convert.operand() instanceof BoundExpression.Negate negate
+                                && isInteger(negate.operand()))) {
+            narrow.add(convert.operand());
         }
         BoundExpression bare = Written.bare(convert.operand());
         if (losesBlanks(bare, convert.type())) {
@@ -330,7 +336,10 @@ final class PostgresExpressions {
         if (from instanceof SqlType.Interval) {
             throw new Refusal(convert.span(), "an interval is another thing there");
         }
+        boolean outer = shown;
+        shown |= convert.type() instanceof SqlType.Text && from instanceof SqlType.Exact;
         String operand = of(convert.operand());
+        shown = outer;
         if (convert.type() instanceof SqlType.Text
                 && (from instanceof SqlType.Bytes
                         || from instanceof SqlType.Approximate
@@ -418,6 +427,22 @@ final class PostgresExpressions {
         parts(sum, splice);
     }
 
+    private void negated(BoundExpression.Negate negate, Splice splice) {
+        BoundExpression operand = Written.bare(negate.operand());
+        boolean small =
+                operand.type() instanceof SqlType.Integral
+                        && !operand.type().equals(SqlType.BIGINT)
+                        && !(operand instanceof BoundExpression.Constant)
+                        && !narrow.contains(negate);
+        if (small && isLeaf(operand)) {
+            splice.around(operand.span(), "", "::bigint");
+        } else if (small) {
+            splice.put(operand.span(), wide(operand));
+            return;
+        }
+        parts(negate, splice);
+    }
+
     private String wide(BoundExpression e) {
         return "CAST(" + of(e) + " AS bigint)";
     }
@@ -428,7 +453,7 @@ final class PostgresExpressions {
                 || e instanceof BoundExpression.Invoke;
     }
 
-    /** Sums that go into a variable of their own size, which overflows where they would. */
+    /** Sums and the like for a variable of their own size, which overflows where they would. */
     private final Set<BoundExpression> narrow = Collections.newSetFromMap(new IdentityHashMap<>());
 
     private void concatenate(BoundExpression.Concatenate both, Splice splice) {
@@ -478,6 +503,76 @@ final class PostgresExpressions {
 
     /** A value as text, as {@code CAST(… AS VARCHAR)} gives it. */
     String text(BoundExpression value) {
+        boolean outer = shown;
+        shown = true;
+        try {
+            return shown(value);
+        } finally {
+            shown = outer;
+        }
+    }
+
+    /** Whether the digits of what is said now will be seen. */
+    private boolean shown;
+
+    /**
+     * A value out of several has as many digits behind the point as the longest of them, and there
+     * as many as the one that is taken.
+     */
+    private void digits(BoundExpression e, Splice splice) {
+        boolean chooses =
+                e instanceof BoundExpression.Choice
+                        || e instanceof BoundExpression.Let
+                        || e instanceof BoundExpression.Apply apply
+                                && (apply.function().name().equals("GREATEST")
+                                        || apply.function().name().equals("LEAST"));
+        boolean same =
+                !(e.type() instanceof SqlType.Exact exact)
+                        || exact.precision() == 0
+                        || chosen(e).stream().allMatch(one -> hasDigits(one, exact));
+        if (shown && chooses && !same && aligned.add(e.span())) {
+            splice.around(e.span(), "ROUND(", ", " + ((SqlType.Exact) e.type()).scale() + ")");
+        }
+    }
+
+    private final Set<Span> aligned = new HashSet<>();
+
+    private static boolean hasDigits(BoundExpression e, SqlType.Exact wanted) {
+        return e.type() instanceof SqlType.Exact exact
+                        && exact.precision() > 0
+                        && exact.scale() == wanted.scale()
+                        && !(e instanceof BoundExpression.Constant)
+                || e instanceof BoundExpression.Constant constant && constant.value() == null
+                || e instanceof BoundExpression.Constant && written(e.span()) == wanted.scale();
+    }
+
+    /** The digits behind the point of a number as its author wrote it. */
+    private static int written(Span span) {
+        int point = span.text().indexOf('.');
+        return point < 0 ? 0 : span.text().length() - point - 1;
+    }
+
+    /** What an expression may take its value from. */
+    private static List<BoundExpression> chosen(BoundExpression e) {
+        List<BoundExpression> all = new ArrayList<>();
+        BoundExpression bare = Written.bare(e);
+        if (bare instanceof BoundExpression.Choice choice) {
+            choice.options().forEach(o -> all.addAll(chosen(o.value())));
+            all.addAll(chosen(choice.otherwise()));
+        } else if (bare instanceof BoundExpression.Let let) {
+            all.addAll(chosen(let.value()));
+            all.addAll(chosen(let.body()));
+        } else if (bare instanceof BoundExpression.Apply apply
+                && (apply.function().name().equals("GREATEST")
+                        || apply.function().name().equals("LEAST"))) {
+            apply.arguments().forEach(a -> all.addAll(chosen(a)));
+        } else if (!(bare instanceof BoundExpression.Read read && read.variable().isHidden())) {
+            all.add(bare);
+        }
+        return all;
+    }
+
+    private String shown(BoundExpression value) {
         BoundExpression e = Written.bare(value);
         if (e.type() instanceof SqlType.Bool) {
             return "upper(CAST(" + of(e) + " AS text))";
@@ -604,6 +699,7 @@ final class PostgresExpressions {
                 splice.put(word, RENAMED.get(name));
             }
         }
+        boolean wide = name.equals("ABS") && !arguments.get(0).type().equals(SqlType.BIGINT);
         boolean rounds = name.equals("ROUND") || name.startsWith("TRUNC");
         boolean toDouble = Set.of("POWER", "SQRT", "EXP", "LN", "LOG10").contains(name);
         for (BoundExpression argument : arguments) {
@@ -611,6 +707,8 @@ final class PostgresExpressions {
             if (rounds && arguments.size() > 1 && bare.type() instanceof SqlType.Approximate
                     || rounds && bare.type() instanceof SqlType.Approximate) {
                 splice.put(bare.span(), "CAST(" + of(bare) + " AS numeric)");
+            } else if (wide && bare.type() instanceof SqlType.Integral) {
+                splice.put(bare.span(), "CAST(" + of(bare) + " AS bigint)");
             } else if (toDouble && !(bare.type() instanceof SqlType.Approximate)) {
                 splice.put(bare.span(), "CAST(" + of(bare) + " AS double precision)");
             } else if (rounds

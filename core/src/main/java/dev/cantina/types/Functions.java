@@ -169,7 +169,18 @@ public final class Functions {
                                         || types.get(0) instanceof SqlType.DecFloat
                                 ? SqlType.DECIMAL
                                 : same.apply(types);
-        add("ABS", 1, 1, same, a -> abs(a[0]));
+        // The least whole number of a type has no counterpart in it.
+        Function<List<SqlType>, SqlType> wide =
+                types ->
+                        types.get(0) instanceof SqlType.Integral
+                                ? SqlType.BIGINT
+                                : same.apply(types);
+        Function<List<SqlType>, SqlType> roundedUp =
+                types ->
+                        types.get(0) instanceof SqlType.Integral
+                                ? SqlType.BIGINT
+                                : rounded.apply(types);
+        add("ABS", 1, 1, wide, a -> abs(a[0]));
         add(
                 "MOD",
                 2,
@@ -180,7 +191,7 @@ public final class Functions {
         add("FLOOR", 1, 1, rounded, a -> round(a[0], 0, RoundingMode.FLOOR));
         add("CEILING", 1, 1, rounded, a -> round(a[0], 0, RoundingMode.CEILING));
         add("CEIL", 1, 1, rounded, a -> round(a[0], 0, RoundingMode.CEILING));
-        add("ROUND", 1, 2, rounded, a -> round(a[0], digits(a), RoundingMode.HALF_UP));
+        add("ROUND", 1, 2, roundedUp, a -> round(a[0], digits(a), RoundingMode.HALF_UP));
         add("TRUNCATE", 1, 2, rounded, a -> round(a[0], digits(a), RoundingMode.DOWN));
         add("TRUNC", 1, 2, rounded, a -> round(a[0], digits(a), RoundingMode.DOWN));
         add("POWER", 2, 2, toDouble, a -> power(number(a[0]), number(a[1])));
