@@ -166,3 +166,88 @@ BEGIN
 END;
 -- call: p
 -- out: r = '59.500000 12.000000 60.500000 59.000000 59.500 60'
+-- behaviour: FLOOR, CEILING, ROUND, TRUNCATE, SIGN of whole numbers and decimals
+CREATE PROCEDURE p (IN d DECIMAL(8, 3), IN i INTEGER, IN b BIGINT, OUT r VARCHAR(300))
+BEGIN
+  SET r = FLOOR(d) || ' ' || CEILING(d) || ' ' || CEIL(-d) || ' ' || ROUND(d) || ' ' || ROUND(d, 1) || ' ' || ROUND(d, -1) || ' ' || TRUNCATE(d, 2) || ' ' || TRUNC(d);
+  SET r = r || ' ' || FLOOR(i) || ' ' || ROUND(i, -1) || ' ' || TRUNCATE(i, -1) || ' ' || SIGN(d) || SIGN(-i) || SIGN(0.0);
+  SET r = r || ' ' || FLOOR(b) || ' ' || ROUND(b) || ' ' || CEILING(b) || ' ' || ABS(d) || ' ' || MOD(d, 2) || ' ' || MOD(i, 4) || ' ' || MOD(b, 10);
+END;
+-- call: p d = -12.345, i = 25, b = 9007199254740993
+-- out: r = '-13 -12 13 -12 -12.3 -10 -12.34 -12 25 30 20 -1-10 9007199254740993 9007199254740993 9007199254740993 12.345 -0.345 1 3'
+-- call: p d = 0.500, i = -15, b = -1
+-- out: r = '0 1 0 1 0.5 0 0.50 0 -15 -20 -10 110 -1 -1 -1 0.500 0.500 -3 -1'
+-- behaviour: division of whole numbers and of decimals
+CREATE PROCEDURE p (IN a INTEGER, IN b INTEGER, IN d DECIMAL(6, 2), OUT r VARCHAR(300), OUT q DECIMAL(12, 4))
+BEGIN
+  SET r = a / b || ' ' || (a * 1.0 / b = 3.5) || ' ' || CAST(d / b AS DECIMAL(10, 3)) || ' ' || CAST(a / d AS DECIMAL(10, 3)) || ' ' || a / 2 * 2;
+  SET q = d / 3;
+  SET r = r || ' ' || CAST(1 / 3.0 AS DECIMAL(12, 6)) || ' ' || CAST(2.0 / 3 AS DECIMAL(5, 1)) || ' ' || (1 / 2);
+END;
+-- call: p a = 7, b = 2, d = 10.25
+-- out: r = '3 TRUE 5.125 0.683 6 0.333333 0.7 0', q = 3.4167
+-- call: p a = -7, b = 2, d = -0.01
+-- out: r = '-3 FALSE -0.005 700.000 -6 0.333333 0.7 0', q = -0.0033
+-- behaviour: comparisons across kinds of numbers and texts of digits
+CREATE PROCEDURE p (IN d DECIMAL(8, 3), IN i INTEGER, IN x DOUBLE PRECISION, OUT r VARCHAR(100))
+BEGIN
+  SET r = CASE WHEN d = i THEN '=' WHEN d < i THEN '<' ELSE '>' END || CASE WHEN x = d THEN '=' WHEN x < d THEN '<' ELSE '>' END
+    || CASE WHEN i BETWEEN d AND x THEN 'b' ELSE '-' END || CASE WHEN i IN (d, 99, x) THEN 'i' ELSE '-' END || CASE WHEN CAST(i AS VARCHAR(5)) = '10' THEN 't' ELSE '-' END;
+END;
+-- call: p d = 10.000, i = 10, x = 10.0
+-- out: r = '==bit'
+-- call: p d = 9.999, i = 10, x = 1e1
+-- out: r = '<>bit'
+-- behaviour: assignments round halves away from zero, in every place of assignment
+CREATE FUNCTION f (n DECIMAL(5, 1)) RETURNS INTEGER RETURN n;
+CREATE PROCEDURE q (INOUT n INTEGER, IN m DECIMAL(4, 1)) SET n = n + m;
+CREATE PROCEDURE p (OUT r VARCHAR(100), OUT m DECIMAL(4, 1))
+BEGIN
+  DECLARE i INTEGER DEFAULT 2.5; DECLARE d DECIMAL(4, 1) DEFAULT -0.25; DECLARE a INTEGER ARRAY[3] DEFAULT ARRAY[1, 2]; DECLARE w ROW (k INTEGER, v DECIMAL(3, 1));
+  SET r = i || ' ' || d || ' ' || f(3.45) || ' ' || f(-2.55);
+  SET i = 1; CALL q(i, 0.449); SET r = r || ' ' || i;
+  CALL q(i, 1.45); SET r = r || ' ' || i;
+  SET w.k = 6.5; SET w.v = 1.25; SET r = r || ' ' || w.k || ' ' || w.v;
+  SELECT 7.5, 0.05 INTO i, m FROM item WHERE id = 1; SET r = r || ' ' || i || ' ' || m;
+  FOR z AS SELECT price * 10 AS t FROM item WHERE id = 1 DO SET i = z.t; END FOR; SET r = r || ' ' || i;
+END;
+-- call: p
+-- out: r = '3 -0.3 4 -3 1 3 7 1.3 8 0.1 3', m = 0.1
+-- behaviour: a value that does not fit leaves what was there, in every place of assignment
+CREATE FUNCTION f (n INTEGER) RETURNS SMALLINT RETURN n * 1000;
+CREATE PROCEDURE q (OUT n SMALLINT) SET n = 100;
+CREATE PROCEDURE p (OUT r VARCHAR(300))
+BEGIN
+  DECLARE s SMALLINT DEFAULT 1; DECLARE t VARCHAR(3) DEFAULT 'abc'; DECLARE d DECIMAL(3, 1) DEFAULT 9.9;
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22003' SET r = r || 'n ';
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22001' SET r = r || 't ';
+  SET r = '';
+  SET s = f(40); SET s = 70000; SET d = 99.95; SET t = 'abcd'; SET t = 'ab   '; SET r = r || '[' || t || ']' || s || d;
+  SELECT 40000, 'long' INTO s, t FROM item WHERE id = 1; SET r = r || s || t;
+  SET (s, t) = (5, 'toolong'); SET r = r || s || t;
+  SET t = CAST('abcdef' AS VARCHAR(3)); SET r = r || t;
+  CALL q(s); SET r = r || s;
+END;
+-- call: p
+-- out: r = 'n n n t [ab ]19.9n 1ab t 1ab abc100'
+-- behaviour: arithmetic with NULL in every operator
+CREATE PROCEDURE p (IN a INTEGER, OUT r VARCHAR(100))
+BEGIN
+  SET r = COALESCE(CAST(a + 1 AS VARCHAR(9)), 'n') || COALESCE(CAST(1 / a AS VARCHAR(9)), 'n') || COALESCE('x' || a, 'n') || COALESCE(CAST(MOD(a, 2) AS VARCHAR(9)), 'n')
+    || COALESCE(CAST(ABS(a) AS VARCHAR(9)), 'n') || COALESCE(CAST(-a AS VARCHAR(9)), 'n') || COALESCE(SUBSTRING('abc' FROM a), 'n') || COALESCE(CAST(CHAR_LENGTH(CAST(a AS VARCHAR(9))) AS VARCHAR(9)), 'n')
+    || COALESCE(CAST(GREATEST(a, 4) AS VARCHAR(9)), 'n') || COALESCE(CAST(POSITION(CAST(a AS VARCHAR(9)) IN '123') AS VARCHAR(9)), 'n');
+END;
+-- call: p a = NULL
+-- out: r = 'nnnnnnnnnn'
+-- call: p a = 2
+-- out: r = '30x202-2bc142'
+-- behaviour: a rounded whole number is still one, in what is worked out with it
+CREATE PROCEDURE p (IN i INTEGER, IN s SMALLINT, IN d DECIMAL(6, 2), OUT r VARCHAR(300))
+BEGIN
+  DECLARE b BIGINT DEFAULT 9007199254740993;
+  SET r = FLOOR(i) / 2 || ' ' || ROUND(i) / 2 || ' ' || CEILING(s) / 2 || ' ' || TRUNCATE(i, -1) / 4 || ' ' || SIGN(i) / 2 || ' ' || SIGN(d) / 2 || ' ' || ROUND(i, -1) / 4 || ' ' || ABS(s) / 2;
+  SET r = r || ' ' || MOD(i, 4) / 2 || ' ' || CHAR_LENGTH('abc') / 2 || ' ' || POSITION('b' IN 'ab') / 4 || ' ' || EXTRACT(YEAR FROM DATE '2025-01-01') / 2 || ' ' || (FLOOR(b) + 1) || ' ' || FLOOR(b + i) || ' ' || -i / 2;
+  IF FLOOR(i) / 2 = i / 2 AND CEILING(d) > d THEN SET r = r || ' yes'; END IF;
+END;
+-- call: p i = 25, s = -7, d = 1.50
+-- out: r = '12 12 -3 5 0 0 7 3 0 1 0 1012 9007199254740994 9007199254741018 -12 yes'

@@ -688,6 +688,15 @@ final class PostgresExpressions {
         if (!ALIKE.contains(RENAMED.getOrDefault(name, name))) {
             throw new Refusal(apply.span(), name + " has no counterpart on PostgreSQL");
         }
+        // The server makes an approximate number of these.
+        boolean whole =
+                apply.type() instanceof SqlType.Integral && !name.equals("ABS") && isRounding(name);
+        if (whole && arguments.size() == 1 && !name.equals("SIGN")) {
+            splice.put(apply.span(), wide(Written.bare(arguments.get(0))));
+            return;
+        } else if (whole) {
+            splice.around(apply.span(), "CAST(", " AS bigint)");
+        }
         String written = apply.span().text();
         if (RENAMED.containsKey(name)) {
             Span word =
@@ -731,6 +740,13 @@ final class PostgresExpressions {
             }
         }
         parts(apply, splice);
+    }
+
+    private static boolean isRounding(String name) {
+        return switch (name) {
+            case "FLOOR", "CEILING", "CEIL", "ROUND", "TRUNC", "TRUNCATE", "SIGN" -> true;
+            default -> false;
+        };
     }
 
     static boolean isOneCharacter(BoundExpression e) {
