@@ -360,6 +360,9 @@ final class MariaExpressions {
         if (nothing) {
             return "NULL";
         }
+        if (to instanceof SqlType.Bytes && !(from instanceof SqlType.Bytes)) {
+            throw new Refusal(span, "a text of hexadecimal digits is no binary string there");
+        }
         if (to instanceof SqlType.Text text) {
             String value = text(operand);
             if (text.length() == 0) {
@@ -522,7 +525,8 @@ final class MariaExpressions {
             return "HEX(" + of(e) + ")";
         }
         if (type instanceof SqlType.Timestamp stamp && stamp.precision() > 0
-                || type instanceof SqlType.Time time && time.precision() > 0) {
+                || type instanceof SqlType.Time time
+                        && (time.precision() > 0 || e instanceof BoundExpression.Apply)) {
             return "TRIM(TRAILING '.' FROM TRIM(TRAILING '0' FROM " + of(e) + "))";
         }
         if (type instanceof SqlType.Approximate) {
@@ -642,7 +646,12 @@ final class MariaExpressions {
         }
         for (BoundExpression argument : given) {
             BoundExpression bare = Written.bare(argument);
-            boolean fixed = bare.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED;
+            // What is folded of a CHAR is one, whose blanks are left out as those of all are.
+            boolean folds = name.equals("UPPER") || name.equals("LOWER");
+            boolean fixed =
+                    !folds
+                            && bare.type() instanceof SqlType.Text text
+                            && text.shape() == Shape.FIXED;
             if (fixed || bare.type() instanceof SqlType.Bool) {
                 splice.put(bare.span(), text(bare));
             }

@@ -177,6 +177,12 @@ final class MariaSupport {
         if (maria.startsWith("VARCHAR") || maria.startsWith("CHAR")) {
             return head + "RETURN value";
         }
+        if (maria.contains("BINARY") || maria.contains("BLOB")) {
+            return head.replace("(value longtext)", "(value longblob)")
+                    + "BEGIN\n  DECLARE octets "
+                    + maria
+                    + ";\n  SET octets = value;\n  RETURN octets;\nEND";
+        }
         if (maria.equals("UUID")) {
             return head + UUID;
         }

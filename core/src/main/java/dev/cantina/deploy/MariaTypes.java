@@ -46,6 +46,12 @@ final class MariaTypes {
             return approximate.equals(SqlType.DOUBLE) ? "double" : "float";
         }
         if (type instanceof SqlType.Bytes bytes) {
+            boolean fixed = bytes.shape() == SqlType.Shape.FIXED;
+            if (fixed && bytes.length() <= 255) {
+                return "binary(" + Math.max(1, bytes.length()) + ")";
+            } else if (fixed) {
+                throw new Refusal(span, "MariaDB fills up no more than 255 octets");
+            }
             return bytes.length() > 0 && bytes.length() < 16000
                     ? "varbinary(" + bytes.length() + ")"
                     : "longblob";

@@ -322,6 +322,11 @@ final class PostgresData {
 
     private String heldType(Target target, int at) {
         SqlType type = typeOf(target);
+        if (type instanceof SqlType.Bytes bytes && bytes.length() > 0) {
+            throw new Refusal(
+                    body.span(at),
+                    "a query into a binary string of a length, which PostgreSQL keeps of none");
+        }
         return type instanceof SqlType.Row ? "record" : PostgresTypes.of(type, body.span(at));
     }
 

@@ -18,6 +18,7 @@ import dev.cantina.types.SqlType.Shape;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashSet;
+import java.util.HexFormat;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -176,7 +177,12 @@ final class PostgresExpressions {
         Span span = constant.span();
         String text = span.text();
         if (constant.type() instanceof SqlType.Bytes && text.regionMatches(true, 0, "X'", 0, 2)) {
-            splice.put(span, "'\\x" + text.substring(2, text.length() - 1) + "'::bytea");
+            // The value and not the text: a type with a length has filled it up.
+            String hex =
+                    constant.value() instanceof byte[] bytes
+                            ? HexFormat.of().formatHex(bytes)
+                            : text.substring(2, text.length() - 1);
+            splice.put(span, "'\\x" + hex + "'::bytea");
         } else if (text.equalsIgnoreCase("UNKNOWN")) {
             splice.put(span, "CAST(NULL AS boolean)");
         } else if (constant.type() instanceof SqlType.Approximate
@@ -299,11 +305,26 @@ final class PostgresExpressions {
             narrow.add(convert.operand());
         }
         BoundExpression bare = Written.bare(convert.operand());
+        if (convert.type() instanceof SqlType.Bytes bytes && bytes.length() > 0) {
+            splice.put(bare.span(), octets(of(bare), bytes));
+            return;
+        }
         if (losesBlanks(bare, convert.type())) {
             splice.put(bare.span(), text(bare));
             return;
         }
         edit(convert.operand(), splice);
+    }
+
+    /** A binary string of a type with a length. */
+    static String octets(String value, SqlType.Bytes type) {
+        return "cantina.octets("
+                + value
+                + ", "
+                + type.length()
+                + ", "
+                + (type.shape() == Shape.FIXED)
+                + ")";
     }
 
     /** Whether a CHAR goes into a text of another kind, where the server drops its blanks. */
@@ -340,6 +361,10 @@ final class PostgresExpressions {
         shown |= convert.type() instanceof SqlType.Text && from instanceof SqlType.Exact;
         String operand = of(convert.operand());
         shown = outer;
+        if (convert.type() instanceof SqlType.Bytes && !(from instanceof SqlType.Bytes)) {
+            throw new Refusal(
+                    convert.span(), "a text of hexadecimal digits is no binary string there");
+        }
         if (convert.type() instanceof SqlType.Text
                 && (from instanceof SqlType.Bytes
                         || from instanceof SqlType.Approximate
@@ -367,6 +392,9 @@ final class PostgresExpressions {
                         && text.length() > 0
                         && !(from instanceof SqlType.Text)
                         && !(from instanceof SqlType.Unknown);
+        if (convert.type() instanceof SqlType.Bytes bytes && bytes.length() > 0) {
+            return octets("CAST(" + operand + " AS bytea)", bytes);
+        }
         String type = PostgresTypes.of(convert.type(), convert.span());
         if (shortens) {
             int length = ((SqlType.Text) convert.type()).length();
@@ -535,6 +563,9 @@ final class PostgresExpressions {
         }
     }
 
+    /** What is compared by its characters already. */
+    private final Set<Span> collated = new HashSet<>();
+
     private final Set<Span> aligned = new HashSet<>();
 
     private static boolean hasDigits(BoundExpression e, SqlType.Exact wanted) {
@@ -617,8 +648,8 @@ final class PostgresExpressions {
                     case LESS, LESS_OR_EQUAL, GREATER, GREATER_OR_EQUAL -> true;
                     default -> false;
                 };
-        if (texts && ordering) {
-            splice.around(right.span(), "", " COLLATE \"C\"");
+        if (texts && ordering && collated.add(right.span())) {
+            splice.around(right.span(), "(", " COLLATE \"C\")");
         }
         if (compare.fixed()) {
             padded(left, right, splice);
@@ -687,6 +718,15 @@ final class PostgresExpressions {
         }
         if (!ALIKE.contains(RENAMED.getOrDefault(name, name))) {
             throw new Refusal(apply.span(), name + " has no counterpart on PostgreSQL");
+        }
+        if (apply.type() instanceof SqlType.Text fold
+                && fold.shape() == Shape.FIXED
+                && (name.equals("UPPER") || name.equals("LOWER"))) {
+            Splice inner = new Splice(apply.span());
+            parts(apply, inner);
+            String type = "char(" + Math.max(1, fold.length()) + ")";
+            splice.put(apply.span(), "CAST(" + inner.text() + " AS " + type + ")");
+            return;
         }
         // The server makes an approximate number of these.
         boolean whole =
@@ -790,6 +830,9 @@ final class PostgresExpressions {
             }
         }
         Splice inner = new Splice(apply.span());
+        if (apply.type() instanceof SqlType.Text) {
+            inner.around(apply.arguments().get(0).span(), "(", " COLLATE \"C\")");
+        }
         parts(apply, inner);
         splice.put(
                 apply.span(),

@@ -6,6 +6,7 @@ import dev.cantina.database.ServerNames;
 import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit;
+import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -71,7 +72,18 @@ final class PostgresSignature {
             }
             String full = PostgresTypes.of(parameter.type(), parameter.name().span());
             if (parameter.mode() == Unit.Mode.IN) {
-                copies.add(name + " " + full + " := " + label + "." + name + ";");
+                String value = label + "." + name;
+                boolean octets = parameter.type() instanceof SqlType.Bytes;
+                copies.add(
+                        name
+                                + " "
+                                + full
+                                + " := "
+                                + (octets
+                                        ? PostgresExpressions.octets(
+                                                value, (SqlType.Bytes) parameter.type())
+                                        : value)
+                                + ";");
                 continue;
             }
             String own = plain(parameter.name().text());

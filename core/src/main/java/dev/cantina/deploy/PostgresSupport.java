@@ -188,6 +188,25 @@ final class PostgresSupport {
             END
             $body$""";
 
+    private static final String OCTETS =
+            """
+            CREATE OR REPLACE FUNCTION cantina.octets (value bytea, length integer, whole boolean)
+            RETURNS bytea
+            LANGUAGE plpgsql IMMUTABLE
+            AS $body$
+            -- A binary string of a type with a length, which the server keeps of none.
+            BEGIN
+              IF octet_length(value) > length THEN
+                RAISE EXCEPTION USING ERRCODE = '22001',
+                  MESSAGE = octet_length(value) || ' octets are too many for ' || length;
+              END IF;
+              IF whole AND octet_length(value) < length THEN
+                RETURN value || decode(repeat('00', length - octet_length(value)), 'hex');
+              END IF;
+              RETURN value;
+            END
+            $body$""";
+
     private static final String STANDARD =
             """
             CREATE OR REPLACE FUNCTION cantina.standard (state text)
@@ -395,6 +414,7 @@ final class PostgresSupport {
         add(objects, "function", "cantina.filled(text, text[])", FILLED);
         add(objects, "function", "cantina.start_transaction()", START);
         add(objects, "function", "cantina.fitting(text, integer)", FITTING);
+        add(objects, "function", "cantina.octets(bytea, integer, boolean)", OCTETS);
         add(objects, "function", "cantina.truth(text)", TRUTH);
         add(objects, "function", "cantina.moment(text, text)", MOMENT);
         add(objects, "function", "cantina.present(text, text)", PRESENT);

@@ -123,8 +123,11 @@ public final class Functions {
                         a.length == 2
                                 ? Texts.substring(text(a[0]), whole(a[1]))
                                 : Texts.substring(text(a[0]), whole(a[1]), whole(a[2])));
-        add("UPPER", 1, 1, varchar, a -> Texts.cased(text(a[0]), Character::toUpperCase));
-        add("LOWER", 1, 1, varchar, a -> Texts.cased(text(a[0]), Character::toLowerCase));
+        // ISO 9075-2, 6.32: the type of what is folded.
+        Function<List<SqlType>, SqlType> folded =
+                types -> types.get(0) instanceof SqlType.Text text ? text : SqlType.VARCHAR;
+        add("UPPER", 1, 1, folded, a -> Texts.cased(text(a[0]), Character::toUpperCase));
+        add("LOWER", 1, 1, folded, a -> Texts.cased(text(a[0]), Character::toLowerCase));
         trim("TRIM BOTH", true, true);
         trim("TRIM LEADING", true, false);
         trim("TRIM TRAILING", false, true);
