@@ -233,3 +233,39 @@ SELECT i.name, score(i.qty, i.price) AS s FROM item i
  WHERE score(i.qty, i.price) >= 0 ORDER BY score(i.qty, i.price) DESC, i.id;
 -- call: p
 -- rows: ['cork', 2.50] ['label', 2.00] ['bottle', 0.00]
+-- behaviour: functions in a query take arguments of other types than they were declared with
+CREATE FUNCTION twice (n INTEGER) RETURNS INTEGER RETURN n * 2;
+CREATE FUNCTION small (n SMALLINT, d DECIMAL(6, 2) DEFAULT 1.5) RETURNS DECIMAL(8, 2) RETURN n * d;
+CREATE FUNCTION month_of (d DATE) RETURNS INTEGER RETURN EXTRACT(MONTH FROM d);
+CREATE PROCEDURE p (OUT r VARCHAR(200))
+BEGIN
+  DECLARE b BIGINT DEFAULT 7; DECLARE x DOUBLE PRECISION DEFAULT 2.5; DECLARE d DECIMAL(9, 4) DEFAULT 3.5; DECLARE s SMALLINT DEFAULT 2; DECLARE t TIMESTAMP DEFAULT TIMESTAMP '2025-05-06 07:08:09';
+  SELECT twice(COUNT(*)) || ' ' || twice(MAX(i.price)) || ' ' || SUM(twice(i.id)) INTO r FROM item i;
+  SET r = r || ' ' || (SELECT twice(b) + twice(d) + twice(s) + twice(40000) FROM item WHERE id = 1);
+  SET r = r || ' ' || (SELECT small(1) + small(s, x) + small(n => i.id, d => 2) + small(d => b, n => 3) FROM item i WHERE twice(i.id) = 4);
+  SET r = r || ' ' || (SELECT month_of(t) * 10 + month_of(DATE '2024-12-01') FROM item WHERE id = twice(small(1, 0.5)) - 1);
+  SET r = r || ' ' || (SELECT MAX(y.v) FROM (SELECT twice(twice(COUNT(*))) AS v FROM item GROUP BY twice(id / 2)) y);
+END;
+-- call: p
+-- out: r = '6 4 12 80026 31.50 62 8'
+-- behaviour: an argument of a function in a query that does not fit its parameter is an exception
+CREATE FUNCTION twice (n SMALLINT) RETURNS INTEGER RETURN n * 2;
+CREATE PROCEDURE p (IN k INTEGER, OUT r VARCHAR(20))
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '22003' SET r = 'over';
+  SET r = CAST((SELECT twice(k + id) FROM item WHERE id = 1) AS VARCHAR(20));
+END;
+-- call: p k = 32766
+-- out: r = '65534'
+-- call: p k = 32767
+-- out: r = 'over'
+-- behaviour: an array goes into a query
+CREATE PROCEDURE p (OUT r VARCHAR(99))
+BEGIN
+  DECLARE a INTEGER ARRAY[5] DEFAULT ARRAY[3, NULL, 1]; DECLARE t VARCHAR(5) ARRAY DEFAULT ARRAY['b', 'a'];
+  SET r = '';
+  FOR e AS SELECT t.v FROM UNNEST(a) AS t (v) WHERE t.v > 0 ORDER BY t.v DO SET r = r || ' ' || e.v; END FOR;
+  FOR e AS SELECT u.v FROM UNNEST(t) AS u (v) ORDER BY u.v DO SET r = r || ' ' || e.v; END FOR;
+END;
+-- call: p
+-- out: r = ' 1 3 a b'

@@ -69,6 +69,22 @@ public interface Describer {
     }
 
     /**
+     * What an argument of a function is cast to, where the database finds a function by the types
+     * of its arguments alone.
+     */
+    default Optional<String> argument(SqlType parameter) {
+        return Optional.empty();
+    }
+
+    /**
+     * What the value of a function is cast to, where the database would not know how many digits it
+     * has.
+     */
+    default Optional<String> result(SqlType returns) {
+        return Optional.empty();
+    }
+
+    /**
      * How a statement calls a function of a module.
      *
      * @param key the module's and the function's, with a dot between

@@ -14,7 +14,9 @@ import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.Comparator;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
@@ -142,6 +144,8 @@ final class SqlBinder {
                 d ->
                         WrittenNames.of(text, binding.catalog, binding.made, d.heedsCase(), d::name)
                                 .forEach(s -> replacements.add(renamed(s))));
+        replacements.addAll(casts(text, List.copyOf(replacements)));
+        text.calls().forEach(call -> replacements.addAll(result(call)));
         cut.forEach(s -> replacements.add(new Replacement(s, List.of(), " DIV ")));
         text.positioned()
                 .ifPresent(
@@ -155,6 +159,7 @@ final class SqlBinder {
         // Of two that begin together the longer one holds the other, and a call its only argument.
         places.sort(
                 Comparator.<Place>comparingInt(p -> p.span().start())
+                        .thenComparing(p -> p.span().start() == p.span().end() ? 0 : 1)
                         .thenComparing(p -> -p.span().end())
                         .thenComparing(p -> p instanceof Arranged ? 0 : 1));
         Writing writing = new Writing(text.span().source().text(), before, values, places);
@@ -199,6 +204,64 @@ final class SqlBinder {
         List<SqlType.Field> columns = describe(text, pieces, parameters);
         int shown = Math.max(0, columns.size() - counts);
         return bound(text, pieces, parameters, columns.subList(0, shown), tables, counts);
+    }
+
+    /** What stands before and behind the arguments that the database wants cast. */
+    private List<Replacement> casts(SqlText text, List<Replacement> variables) {
+        List<Replacement> casts = new ArrayList<>();
+        if (binding.describer.isEmpty() || text.calls().isEmpty()) {
+            return casts;
+        }
+        Describer database = binding.describer.get();
+        for (ArgumentCasts.Cast cast :
+                ArgumentCasts.of(
+                        text,
+                        binding.catalog,
+                        binding.module,
+                        span ->
+                                variables.stream()
+                                        .filter(v -> v.span().equals(span))
+                                        .filter(v -> v.values().size() == 1)
+                                        .map(v -> v.values().get(0).type())
+                                        .findFirst())) {
+            Optional<String> type = database.argument(cast.type());
+            if (type.isPresent()) {
+                Span span = cast.span();
+                casts.add(inserted(span, span.start(), "CAST("));
+                casts.add(inserted(span, span.end(), " AS " + type.get() + ")"));
+            }
+        }
+        return casts;
+    }
+
+    /** What stands before and behind a call whose value the database wants cast. */
+    private List<Replacement> result(SqlText.Call call) {
+        List<RoutineSymbol> functions =
+                binding.catalog.functions(binding.catalog.keyOf(call.function(), binding.module));
+        Optional<String> type =
+                functions.size() == 1
+                        ? functions.get(0).returns().flatMap(this::result)
+                        : Optional.empty();
+        String source = call.span().source().text();
+        int end = call.span().end();
+        while (end < source.length() && Character.isWhitespace(source.charAt(end))) {
+            end++;
+        }
+        if (type.isEmpty() || end >= source.length() || source.charAt(end) != ')') {
+            return List.of();
+        }
+        int start = call.function().get(0).span().start();
+        return List.of(
+                inserted(call.span(), start, "CAST("),
+                inserted(call.span(), end + 1, " AS " + type.get() + ")"));
+    }
+
+    private Optional<String> result(SqlType returns) {
+        return binding.describer.flatMap(d -> d.result(returns));
+    }
+
+    private static Replacement inserted(Span span, int at, String text) {
+        return new Replacement(new Span(span.source(), at, at), List.of(), text);
     }
 
     private static Replacement renamed(Spellings.Spelling spelling) {
@@ -252,6 +315,9 @@ final class SqlBinder {
         private final List<Place> places;
         private StringBuilder piece;
 
+        /** What has been put in between, which takes up no room by which that could be seen. */
+        private final Set<Place> inserted = Collections.newSetFromMap(new IdentityHashMap<>());
+
         Writing(
                 String source,
                 List<String> before,
@@ -275,7 +341,10 @@ final class SqlBinder {
             int at = from;
             for (Place place : places) {
                 boolean outside = place.span().start() < at || place.span().end() > to;
-                if (outside || around.filter(a -> a == place).isPresent()) {
+                boolean inserts = place.span().start() == place.span().end();
+                if (outside
+                        || inserts && !inserted.add(place)
+                        || around.filter(a -> a == place).isPresent()) {
                     continue;
                 }
                 piece.append(source, at, place.span().start());

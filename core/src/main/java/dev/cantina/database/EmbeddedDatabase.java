@@ -93,6 +93,12 @@ public final class EmbeddedDatabase implements ProjectDatabase {
         return NAMES.unreserved(word);
     }
 
+    @Override
+    public Optional<String> result(SqlType returns) {
+        boolean digits = returns instanceof SqlType.Exact exact && exact.precision() > 0;
+        return digits ? Optional.of(returns.sql()) : Optional.empty();
+    }
+
     /** An empty database. */
     public static EmbeddedDatabase open() throws SQLException {
         Connection connection =

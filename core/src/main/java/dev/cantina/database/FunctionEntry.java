@@ -5,6 +5,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.Session;
+import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.Moments;
 import dev.cantina.types.SqlType;
@@ -110,6 +111,8 @@ public final class FunctionEntry {
         try {
             return session.function(function, held);
         } catch (RaisedException e) {
+            throw new SQLException(e.getMessage(), e.condition().sqlstate(), e);
+        } catch (ConditionException e) {
             throw new SQLException(e.getMessage(), e.condition().sqlstate(), e);
         } catch (RuntimeException e) {
             throw new SQLException(e.getMessage(), "XX000", e);

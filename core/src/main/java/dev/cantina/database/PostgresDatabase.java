@@ -237,23 +237,34 @@ public final class PostgresDatabase implements ServerDatabase {
     @Override
     public String parameter(SqlType type) {
         changes.touched();
-        boolean unknown =
-                type instanceof SqlType.Unknown
-                        || type instanceof SqlType.Row
-                        || type instanceof SqlType.Array;
-        if (unknown) {
-            return "?";
+        String server = type(type);
+        return server.isEmpty() ? "?" : "CAST(? AS " + server + ")";
+    }
+
+    /** What the server calls a type that a value is sent with; empty where it sees that itself. */
+    private static String type(SqlType type) {
+        if (type instanceof SqlType.Unknown || type instanceof SqlType.Row) {
+            return "";
+        }
+        if (type instanceof SqlType.Array array) {
+            String element = type(array.element());
+            return element.isEmpty() ? "" : element + "[]";
         }
         if (type instanceof SqlType.Exact || type instanceof SqlType.DecFloat) {
-            return "CAST(? AS NUMERIC)";
+            return "NUMERIC";
         }
         if (type instanceof SqlType.Text) {
-            return "CAST(? AS TEXT)";
+            return "TEXT";
         }
-        if (type instanceof SqlType.Bytes) {
-            return "CAST(? AS BYTEA)";
-        }
-        return "CAST(? AS " + type.sql() + ")";
+        return type instanceof SqlType.Bytes ? "BYTEA" : type.sql();
+    }
+
+    @Override
+    public Optional<String> argument(SqlType parameter) {
+        return Optional.of(
+                parameter instanceof SqlType.Exact
+                        ? "numeric"
+                        : parameter.sql().toLowerCase(Locale.ROOT));
     }
 
     /** The states of its own by which the server means one that all databases share. */
@@ -374,7 +385,8 @@ public final class PostgresDatabase implements ServerDatabase {
         changes.touched();
         if (value instanceof Object[] elements && type instanceof SqlType.Array array) {
             try {
-                return connection.createArrayOf(array.element().sql(), elements);
+                return connection.createArrayOf(
+                        type(array.element()).toLowerCase(Locale.ROOT), elements);
             } catch (SQLException e) {
                 // The driver knows no such type; it says so itself where the value is sent.
                 return value;

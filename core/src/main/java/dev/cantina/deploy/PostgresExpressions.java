@@ -3,6 +3,7 @@ package dev.cantina.deploy;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.check.ArgumentCasts;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.Variable;
@@ -1004,9 +1005,27 @@ final class PostgresExpressions {
             }
         }
         calls(sql.source().scope(), splice);
+        casts(sql, splice);
         tables(sql.source().scope(), splice);
         WrittenNames.of(sql.source(), catalog, Map.of(), false, names::unreserved)
                 .forEach(s -> splice.put(s.span(), s.text()));
+    }
+
+    /** A function is found there by the types of its arguments. */
+    private void casts(BoundSql sql, Splice splice) {
+        for (ArgumentCasts.Cast cast :
+                ArgumentCasts.of(
+                        sql.source(),
+                        catalog,
+                        module,
+                        span ->
+                                sql.parameters().stream()
+                                        .filter(p -> p.span().equals(span))
+                                        .map(BoundExpression::type)
+                                        .findFirst())) {
+            String type = PostgresTypes.bare(cast.type(), cast.span());
+            splice.around(cast.span(), "CAST(", " AS " + type + ")");
+        }
     }
 
     private void calls(SqlText.Scope scope, Splice splice) {
