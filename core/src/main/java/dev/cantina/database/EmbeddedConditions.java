@@ -40,6 +40,9 @@ final class EmbeddedConditions {
                     Pattern.DOTALL);
     private static final Pattern NAME = Pattern.compile("\"([^\"]+)\" not found");
 
+    /** The engine's number for what only its administrator may do. */
+    private static final int NO_ADMINISTRATOR = 90040;
+
     private final Map<String, String> spellings;
     private final Map<String, String> checks;
 
@@ -60,6 +63,12 @@ final class EmbeddedConditions {
             // MERGE has met a row a second time, which the engine calls a duplicate.
             return new Condition(
                     "21000", "MERGE meets a row of its table more than once", Map.of());
+        }
+        if (code == NO_ADMINISTRATOR) {
+            return new Condition(
+                    "42501",
+                    "this reaches outside the project's tables, which nothing in a project may do",
+                    Map.of("VENDOR_CODE", String.valueOf(code)));
         }
         if (state.startsWith("90") || state.startsWith("HY")) {
             state = "58000";

@@ -62,6 +62,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
                     "LOCALTIMESTAMP", LocalDateTime.class);
 
     private final Connection connection;
+    private final EmbeddedRights rights;
     private final Map<String, String> spellings = new HashMap<>();
     private final EntryLoader loader = new EntryLoader(this);
     private final ChangeLog changes;
@@ -76,8 +77,9 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     private Map<String, Long> kept = Map.of();
     private boolean altered;
 
-    private EmbeddedDatabase(Connection connection) {
+    private EmbeddedDatabase(Connection connection, EmbeddedRights rights) {
         this.connection = connection;
+        this.rights = rights;
         this.changes = new ChangeLog((JdbcConnection) connection);
         this.triggers = new EmbeddedTriggers(this, changes);
         this.tables = new EmbeddedTables(connection, spellings, this::condition);
@@ -109,8 +111,9 @@ public final class EmbeddedDatabase implements ProjectDatabase {
                             + FunctionEntry.class.getName()
                             + ".overlaps'");
         }
+        EmbeddedRights rights = new EmbeddedRights(connection);
         connection.setAutoCommit(false);
-        return new EmbeddedDatabase(connection);
+        return new EmbeddedDatabase(connection, rights);
     }
 
     /**
@@ -123,6 +126,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
         Parser.spellings(script).forEach(spellings::putIfAbsent);
         for (Span span : Parser.statements(script)) {
             try (Statement statement = connection.createStatement()) {
+                EmbeddedRights.admit(span.text());
                 statement.execute(span.text());
             } catch (SQLException e) {
                 throw new DatabaseException(
@@ -132,6 +136,11 @@ public final class EmbeddedDatabase implements ProjectDatabase {
                                 "the database refuses this: " + condition(e).message()));
             }
         }
+    }
+
+    @Override
+    public void admit(String statement) throws SQLException {
+        EmbeddedRights.admit(statement);
     }
 
     /** The tables as they are now. */
@@ -150,19 +159,22 @@ public final class EmbeddedDatabase implements ProjectDatabase {
         ClassLoader before = thread.getContextClassLoader();
         thread.setContextClassLoader(loader);
         try (Statement statement = connection.createStatement()) {
-            clockDefaults(statement, catalog);
-            String type = loader.triggerClass();
-            triggers.install(statement, catalog, type);
-            Set<String> named = new HashSet<>();
-            for (RoutineSymbol routine : catalog.routines()) {
-                if (routine.isFunction() && named.add(routine.key())) {
-                    function(statement, catalog.functions(routine.key()));
-                }
-            }
+            install(statement, catalog);
             connection.commit();
             changes.watch(catalog);
         } finally {
             thread.setContextClassLoader(before);
+        }
+    }
+
+    private void install(Statement statement, Catalog catalog) throws SQLException {
+        clockDefaults(statement, catalog);
+        triggers.install(statement, catalog, loader.triggerClass());
+        Set<String> named = new HashSet<>();
+        for (RoutineSymbol routine : catalog.routines()) {
+            if (routine.isFunction() && named.add(routine.key())) {
+                function(statement, catalog.functions(routine.key()));
+            }
         }
     }
 
@@ -179,7 +191,8 @@ public final class EmbeddedDatabase implements ProjectDatabase {
                 if (known.isEmpty()) {
                     for (Map.Entry<String, Class<?>> entry : MOMENTS.entrySet()) {
                         String method = loader.momentEntry(entry.getKey(), entry.getValue());
-                        statement.execute(
+                        register(
+                                statement,
                                 "CREATE ALIAS CANTINA_" + entry.getKey() + " FOR '" + method + "'");
                         known.add(entry.getKey());
                     }
@@ -206,12 +219,18 @@ public final class EmbeddedDatabase implements ProjectDatabase {
         if (plain && OWN.computeIfAbsent(name, this::knows)) {
             return;
         }
-        statement.execute(
+        register(
+                statement,
                 "CREATE ALIAS "
                         + quoted(overloads.get(0).key())
                         + " FOR '"
                         + loader.functionEntry(overloads)
                         + "'");
+    }
+
+    /** Registers a class of Cantina's own with the engine. */
+    void register(Statement statement, String sql) throws SQLException {
+        rights.register(statement, sql);
     }
 
     FiredTrigger fired(String trigger) {

@@ -217,7 +217,8 @@ final class EmbeddedTriggers {
                             database.freshSavepoint();
                             action.fire(before, after);
                         });
-        statement.execute(
+        database.register(
+                statement,
                 "CREATE TRIGGER "
                         + name
                         + " "

@@ -24,6 +24,13 @@ public interface Database {
         connection().prepareStatement(sql).close();
     }
 
+    /**
+     * Looks at a statement that is only known as a text before it is given to the database.
+     *
+     * @throws SQLException where no project may give it such a statement
+     */
+    default void admit(String statement) throws SQLException {}
+
     /** The name of a table that belongs to a routine, as SQL has it, of its key. */
     default String ownTable(String key) {
         return '"' + key.replace("\"", "\"\"") + '"';

@@ -278,6 +278,7 @@ final class Statements {
     /** Runs a text with values for its markers. */
     Performed perform(String text, Object[] values, long most) throws SQLException {
         refuseNumbered(text);
+        database.admit(text);
         try (PreparedStatement statement =
                 database.connection().prepareStatement(database.words(text))) {
             running.lazySet(statement);
