@@ -35,11 +35,13 @@ public final class Main {
                     new ProfileCommand(),
                     new ShipCommand(),
                     new AgreeCommand(),
+                    new TrustCommand(),
                     new DemoCommand());
 
     private Main() {}
 
     public static void main(String[] arguments) {
+        closeEngine();
         boolean terminal = System.console() != null;
         boolean colour = terminal && System.getenv("NO_COLOR") == null;
         Screen screen =
@@ -51,6 +53,12 @@ public final class Main {
         screen.err().flush();
         interrupts.finished();
         System.exit(code);
+    }
+
+    /** The embedded engine loads no class by name but Cantina's, and makes no objects of bytes. */
+    private static void closeEngine() {
+        System.setProperty("h2.allowedClasses", "dev.cantina.*");
+        System.setProperty("h2.serializeJavaObject", "false");
     }
 
     private static PrintStream stream(FileDescriptor descriptor) {
@@ -83,7 +91,9 @@ public final class Main {
                 return ExitCode.WELL;
             }
             Screen used = line.hasOption("plain") ? screen.plain() : screen;
-            return command.run(new Invocation(line, used, folder, interrupts));
+            Invocation invocation = new Invocation(line, used, folder, interrupts);
+            OutputFiles.admit(command, invocation);
+            return command.run(invocation);
         } catch (UsageException e) {
             screen.note("cantina: " + e.getMessage());
             return ExitCode.USAGE;
@@ -160,6 +170,16 @@ public final class Main {
         option(options, "clock", "TIMESTAMP", "what the current time is");
         if (command.hasJson()) {
             option(options, "json", null, "one JSON object instead of text");
+        }
+        boolean writes =
+                List.of("to", "save", "flame", "save-args", "record", "report").stream()
+                        .anyMatch(options::hasLongOption);
+        if (writes) {
+            option(
+                    options,
+                    OutputFiles.REPLACE,
+                    null,
+                    "write files even where others would be lost");
         }
         option(options, "plain", null, "no colour, no drawing");
         option(options, "quiet", null, "only what went wrong");

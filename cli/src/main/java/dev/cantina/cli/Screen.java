@@ -1,5 +1,6 @@
 package dev.cantina.cli;
 
+import dev.cantina.syntax.Visible;
 import java.io.PrintStream;
 
 /** Where a command writes, and how: with colour only where a person reads. */
@@ -56,12 +57,34 @@ final class Screen {
 
     String tone(Tone tone, String text) {
         return colour && tone != Tone.PLAIN && !text.isEmpty()
-                ? "\033[" + tone.code + "m" + text + "\033[0m"
+                ? (char) (TONES + tone.ordinal()) + text + END
                 : text;
     }
 
+    /** Where tones begin and end in a text: characters that no text may hold (Unicode, 23.7). */
+    private static final char TONES = '\ufdd1';
+
+    private static final char END = '\ufdd0';
+
+    /** What is printed of a text: of all that could steer a terminal only the tones do. */
+    private static String printed(String text) {
+        String shown = Visible.lines(text);
+        StringBuilder printed = new StringBuilder(shown.length());
+        for (int i = 0; i < shown.length(); i++) {
+            char c = shown.charAt(i);
+            if (c == END) {
+                printed.append("\033[0m");
+            } else if (c > END && c < TONES + Tone.values().length) {
+                printed.append("\033[").append(Tone.values()[c - TONES].code).append('m');
+            } else {
+                printed.append(c);
+            }
+        }
+        return printed.toString();
+    }
+
     void line(String text) {
-        out.print(text + "\n");
+        out.print(printed(text) + "\n");
     }
 
     void line() {
@@ -71,7 +94,7 @@ final class Screen {
     /** A message for a person, beside the results. */
     void note(String text) {
         out.flush();
-        err.print(text + "\n");
+        err.print(printed(text) + "\n");
         err.flush();
     }
 

@@ -9,6 +9,8 @@ import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.util.Optional;
 import java.util.Properties;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /** Connects to a server, and says what went wrong in words that hold no secret. */
 public final class ServerConnection {
@@ -43,6 +45,16 @@ public final class ServerConnection {
             properties.setProperty("user", address.user());
         }
         String password = password(address, root);
+        if (!password.isEmpty() && isUnprotected(address.url())) {
+            throw new UnreachableException(
+                    address.name()
+                            + " is on another machine, and nothing says whether the password goes"
+                            + " there encrypted; say "
+                            + (maria ? "sslMode=verify-full" : "sslmode=verify-full")
+                            + " in the url, or "
+                            + (maria ? "sslMode=disable" : "sslmode=disable")
+                            + " where the network is your own");
+        }
         if (!password.isEmpty()) {
             properties.setProperty("password", password);
         }
@@ -94,6 +106,40 @@ public final class ServerConnection {
     /** Whether an address is a MariaDB server's. */
     public static boolean isMaria(Address address) {
         return address.url().startsWith("jdbc:mariadb:");
+    }
+
+    /** Whether a url says a user or a password itself. */
+    public static boolean holdsPassword(String url) {
+        return SECRET.matcher(url).find();
+    }
+
+    private static final Pattern SECRET =
+            Pattern.compile(
+                    "(?i)^jdbc:[a-z]+:(?:[a-z]+:)?//[^/?;]*@|[?&;][^=&;]*(password|pwd)[^=&;]*=");
+
+    private static final Pattern HOSTS = Pattern.compile("^jdbc:[a-z]+:(?:[a-z]+:)?//([^/?;]*)");
+
+    private static final Pattern ENCRYPTION =
+            Pattern.compile("(?i)[?&;](sslmode|usessl|ssl|gssencmode)=");
+
+    /** Whether a password would go over a network, and nothing says whether it is encrypted. */
+    static boolean isUnprotected(String url) {
+        Matcher hosts = HOSTS.matcher(url);
+        if (!hosts.find() || ENCRYPTION.matcher(url).find()) {
+            return false;
+        }
+        for (String host : hosts.group(1).split(",")) {
+            String name = host.replaceFirst(":\\d*$", "");
+            boolean here =
+                    name.isEmpty()
+                            || name.equalsIgnoreCase("localhost")
+                            || name.startsWith("127.")
+                            || name.equals("[::1]");
+            if (!here) {
+                return true;
+            }
+        }
+        return false;
     }
 
     private static void postgres(Properties properties) {

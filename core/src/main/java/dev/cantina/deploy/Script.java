@@ -5,11 +5,14 @@ import dev.cantina.database.ServerPart;
 
 /** A translation as a file that a server's client, or a migration tool, runs. */
 public final class Script {
+    private static final String MADE =
+            "-- Made by cantina ship --to: the next one replaces it.\n\n";
+
     private Script() {}
 
     /** Statement after statement, each ended by a semicolon. */
     public static String postgres(Translation translation) {
-        StringBuilder text = new StringBuilder();
+        StringBuilder text = new StringBuilder(MADE);
         translation.support().forEach(o -> text.append(o.text()).append('\n'));
         translation.objects().forEach(o -> text.append(o.text()).append('\n'));
         return text.toString();
@@ -20,7 +23,7 @@ public final class Script {
      * first; a line of its own ends each, because their bodies have semicolons.
      */
     public static String maria(Translation translation) {
-        StringBuilder text = new StringBuilder();
+        StringBuilder text = new StringBuilder(MADE);
         MariaSession.statements().forEach(s -> text.append(s).append(";\n"));
         text.append("\nDELIMITER //\n\n");
         for (ServerObject object : translation.support()) {

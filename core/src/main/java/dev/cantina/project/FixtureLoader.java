@@ -75,7 +75,8 @@ public final class FixtureLoader {
             }
             seen.add(next);
             Path folder = project.root().resolve("fixtures").resolve(next);
-            if (!Files.isDirectory(folder)) {
+            Path all = project.root().resolve("fixtures").normalize();
+            if (!Files.isDirectory(folder) || !folder.normalize().startsWith(all)) {
                 throw noFixture(project, next);
             }
             folders.add(0, folder);

@@ -24,7 +24,8 @@ public final class KeptFile {
     /** What is kept; an empty object where nothing is, or it can't be read. */
     public ObjectNode read() {
         try {
-            if (Files.exists(file)
+            if (isOurs()
+                    && Files.exists(file)
                     && JSON.readTree(Files.readString(file)) instanceof ObjectNode known) {
                 return known;
             }
@@ -36,12 +37,20 @@ public final class KeptFile {
         return JSON.createObjectNode();
     }
 
+    /** A link would lead to some other folder: it is not followed. */
+    private boolean isOurs() {
+        return !Files.isSymbolicLink(file.getParent()) && !Files.isSymbolicLink(file);
+    }
+
     /**
      * Keeps this from now on, whole or not at all.
      *
      * @return whether it could be written
      */
     public boolean write(ObjectNode content) {
+        if (!isOurs()) {
+            return false;
+        }
         try {
             Files.createDirectories(file.getParent());
             Path ignore = file.resolveSibling(".gitignore");

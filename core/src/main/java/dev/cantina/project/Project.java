@@ -31,7 +31,7 @@ public record Project(
     /**
      * Where a database of the project is.
      *
-     * @throws ProjectException where it knows none of the name
+     * @throws ProjectException where it knows none of the name, or its user has not trusted it
      */
     public ServerConnection.Address address(String database) throws ProjectException {
         DatabaseEntry entry = databases.get(database);
@@ -42,6 +42,15 @@ public record Project(
                             + Nearest.to(database, databases.keySet())
                                     .map(n -> "; did you mean " + n + "?")
                                     .orElse("; databases: in cantina.yaml lists them"));
+        }
+        Trust.Reach reach = Trust.here().database(this, database);
+        if (!Trust.here().isTrusted(reach)) {
+            throw new ProjectException(
+                    "the database "
+                            + database
+                            + " of cantina.yaml is not trusted: it "
+                            + reach.does()
+                            + "; look at it, and say cantina trust");
         }
         return new ServerConnection.Address(database, entry.url(), entry.user(), entry.password());
     }

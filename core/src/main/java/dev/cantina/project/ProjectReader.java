@@ -1,15 +1,20 @@
 package dev.cantina.project;
 
+import dev.cantina.database.ServerConnection;
 import dev.cantina.runtime.Limits;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Reading;
 import dev.cantina.syntax.Source;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.FileSystemLoopException;
 import java.nio.file.FileVisitOption;
+import java.nio.file.FileVisitResult;
 import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
+import java.nio.file.SimpleFileVisitor;
+import java.nio.file.attribute.BasicFileAttributes;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
@@ -122,6 +127,14 @@ public final class ProjectReader {
             for (String key : List.of("url", "user", "password")) {
                 values.put(key, one.get(key).isPresent() ? one.get(key).get().text(key) : "");
             }
+            if (ServerConnection.holdsPassword(values.get("url"))) {
+                // Its line is not shown: the password stands in it.
+                throw new ProjectException(
+                        "cantina.yaml: the url of the database "
+                                + entry.getKey()
+                                + " holds a user or a password; say user: and password: beside it,"
+                                + " the password as env:NAME or file:PATH");
+            }
             databases.put(
                     entry.getKey(),
                     new Project.DatabaseEntry(
@@ -211,25 +224,79 @@ public final class ProjectReader {
                 : e.getClass().getSimpleName().replace("Exception", "");
     }
 
+    private static boolean hasEnding(Path path, String... endings) {
+        return Stream.of(endings).anyMatch(e -> path.getFileName().toString().endsWith(e));
+    }
+
+    /** The project that a folder is in; the folder itself where it is in none. */
+    private static Path root(Path folder) {
+        for (Path at = folder.toAbsolutePath(); at != null; at = at.getParent()) {
+            if (Files.exists(at.resolve(FILE))) {
+                return at;
+            }
+        }
+        return folder;
+    }
+
     /**
      * The files below a folder with one of the endings, in name order; none where it is missing.
+     *
+     * @throws ProjectException where one can't be read, or is a link that leads out of the project
      */
     public static List<Path> files(Path folder, String... endings) throws ProjectException {
         if (!Files.isDirectory(folder)) {
             return List.of();
         }
-        try (Stream<Path> all = Files.walk(folder, FileVisitOption.FOLLOW_LINKS)) {
-            return all.filter(Files::isRegularFile)
-                    .filter(
-                            path ->
-                                    Stream.of(endings)
-                                            .anyMatch(
-                                                    e -> path.getFileName().toString().endsWith(e)))
-                    .sorted()
-                    .toList();
-        } catch (IOException | java.io.UncheckedIOException e) {
+        List<Path> files = new ArrayList<>();
+        try {
+            Path root = root(folder).toRealPath();
+            Files.walkFileTree(
+                    folder,
+                    Set.of(FileVisitOption.FOLLOW_LINKS),
+                    Integer.MAX_VALUE,
+                    new SimpleFileVisitor<>() {
+                        @Override
+                        public FileVisitResult preVisitDirectory(
+                                Path inner, BasicFileAttributes attributes) throws IOException {
+                            checkInside(inner, root);
+                            return FileVisitResult.CONTINUE;
+                        }
+
+                        @Override
+                        public FileVisitResult visitFile(Path file, BasicFileAttributes attributes)
+                                throws IOException {
+                            if (attributes.isRegularFile() && hasEnding(file, endings)) {
+                                checkInside(file, root);
+                                files.add(file);
+                            }
+                            return FileVisitResult.CONTINUE;
+                        }
+                    });
+        } catch (OutsideException e) {
+            throw new ProjectException(
+                    e.getMessage() + " leads out of the project; keep what is meant there itself");
+        } catch (FileSystemLoopException e) {
+            throw new ProjectException(e.getMessage() + " is a link that leads to itself");
+        } catch (IOException e) {
             throw new ProjectException(
                     "the folder " + folder + " can't be read: permission denied");
+        }
+        files.sort(null);
+        return List.copyOf(files);
+    }
+
+    /** A link that leads out of the project. */
+    private static final class OutsideException extends IOException {
+        private static final long serialVersionUID = 1L;
+
+        OutsideException(Path link) {
+            super(link.toString());
+        }
+    }
+
+    private static void checkInside(Path path, Path root) throws IOException {
+        if (!path.toRealPath().startsWith(root)) {
+            throw new OutsideException(path);
         }
     }
 }

@@ -241,10 +241,14 @@ public final class Workspace implements AutoCloseable {
         }
     }
 
-    /** The jars of lib/, for external routines. */
+    /** The jars of lib/ that are trusted, for external routines: no other class can be named. */
     private static ClassLoader externals(Project project) throws ProjectException {
         List<URL> jars = new ArrayList<>();
-        for (Path jar : ProjectReader.files(project.root().resolve("lib"), ".jar")) {
+        Trust trust = Trust.here();
+        for (Path jar : Trust.jars(project)) {
+            if (!trust.isTrusted(trust.jar(project, jar))) {
+                continue;
+            }
             try {
                 jars.add(jar.toUri().toURL());
             } catch (MalformedURLException e) {
@@ -252,7 +256,7 @@ public final class Workspace implements AutoCloseable {
             }
         }
         ClassLoader own = Workspace.class.getClassLoader();
-        return jars.isEmpty() ? own : new URLClassLoader(jars.toArray(URL[]::new), own);
+        return new URLClassLoader(jars.toArray(URL[]::new), own);
     }
 
     private static ParsedFile withoutSteps(ParsedFile script) {

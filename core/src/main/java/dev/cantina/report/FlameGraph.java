@@ -1,6 +1,7 @@
 package dev.cantina.report;
 
 import dev.cantina.observe.Profile.Flame;
+import dev.cantina.syntax.Visible;
 import java.util.Locale;
 
 /**
@@ -56,6 +57,7 @@ public final class FlameGraph {
                         Locale.ROOT,
                         """
                         <?xml version="1.0" encoding="UTF-8"?>
+                        <!-- made by cantina profile -->
                         <svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" width="%d" height="%d" role="img">
                         <title>%s</title>
                         <style>
@@ -153,7 +155,8 @@ public final class FlameGraph {
     }
 
     private static String escaped(String text) {
-        return text.replace("&", "&amp;")
+        return Visible.lines(text)
+                .replace("&", "&amp;")
                 .replace("<", "&lt;")
                 .replace(">", "&gt;")
                 .replace("\"", "&quot;");

@@ -2,6 +2,7 @@ package dev.cantina.report;
 
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.observe.Coverage;
+import dev.cantina.syntax.Visible;
 import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.CaseResult.Verdict;
 import dev.cantina.testing.Difference;
@@ -75,7 +76,8 @@ public final class HtmlReport {
         String title = report.project() + ": " + report.results().size() + " cases";
         page.append("<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n")
                 .append(
-                        "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">\n")
+                        "<meta name=\"generator\" content=\"Cantina\">\n"
+                                + "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">\n")
                 .append("<title>")
                 .append(escaped(title))
                 .append("</title>\n<style>\n")
@@ -311,7 +313,8 @@ public final class HtmlReport {
     }
 
     private static String escaped(String text) {
-        return text.replace("&", "&amp;")
+        return Visible.lines(text)
+                .replace("&", "&amp;")
                 .replace("<", "&lt;")
                 .replace(">", "&gt;")
                 .replace("\"", "&quot;");

@@ -1,6 +1,7 @@
 package dev.cantina.report;
 
 import dev.cantina.observe.Coverage;
+import dev.cantina.syntax.Visible;
 import java.nio.file.Path;
 
 /** Coverage as an LCOV trace file. */
@@ -14,7 +15,9 @@ public final class Lcov {
         StringBuilder text = new StringBuilder();
         for (Coverage.OfFile file : coverage.files()) {
             text.append("TN:\n");
-            text.append("SF:").append(root.resolve(file.name())).append('\n');
+            text.append("SF:")
+                    .append(Visible.line(root.resolve(file.name()).toString()))
+                    .append('\n');
             int ran = 0;
             for (Coverage.OfRoutine routine : file.routines()) {
                 text.append("FN:")

@@ -1,5 +1,6 @@
 package dev.cantina.report;
 
+import dev.cantina.syntax.Visible;
 import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.CaseResult.Verdict;
 import java.util.List;
@@ -37,13 +38,14 @@ public final class Tap {
                 .append('\n');
         text.append("  message: |\n");
         for (String line : lines) {
-            text.append("    ").append(line.replaceAll("\\p{Cntrl}", " ")).append('\n');
+            text.append("    ").append(Visible.line(line)).append('\n');
         }
         text.append("  ...\n");
     }
 
     /** A description may not hold what the protocol gives a meaning to. */
     private static String escaped(String text) {
-        return text.replace("\\", "\\\\").replace("#", "\\#").replaceAll("[\\r\\n]+", " ");
+        String line = text.replaceAll("[\\r\\n]+", " ");
+        return Visible.line(line).replace("\\", "\\\\").replace("#", "\\#");
     }
 }

@@ -49,11 +49,14 @@ final class ExternalRoutine {
         }
         Class<?> type;
         try {
-            type = Class.forName(reference.substring(0, dot), true, loader);
+            // Nothing of it runs before it is called.
+            type = Class.forName(reference.substring(0, dot), false, loader);
         } catch (ClassNotFoundException | LinkageError e) {
-            throw new ConditionException(
-                    "46103",
-                    "there is no class " + reference.substring(0, dot) + " in the jars of lib/");
+            throw missing(reference.substring(0, dot));
+        }
+        if (type.getClassLoader() != loader) {
+            // A class of Java's or of Cantina's own is no routine of the project's.
+            throw missing(reference.substring(0, dot));
         }
         if (symbol.returns().filter(SqlType.Table.class::isInstance).isPresent()) {
             throw new ConditionException(
@@ -81,6 +84,14 @@ final class ExternalRoutine {
                         + wanted
                         + " that takes the parameters of "
                         + symbol.signature());
+    }
+
+    private static ConditionException missing(String name) {
+        return new ConditionException(
+                "46103",
+                "there is no class "
+                        + name
+                        + " in the jars of lib/ that are trusted; cantina trust --show lists them");
     }
 
     private static boolean fits(Method method, List<ParameterSymbol> parameters) {

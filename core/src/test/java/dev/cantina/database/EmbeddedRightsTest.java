@@ -87,8 +87,7 @@ class EmbeddedRightsTest {
                             () -> {
                                 database.create(new Source("tables/b.sql", sql + ";"));
                                 // A view is judged when it is read.
-                                database.create(
-                                        new Source("c", "INSERT INTO t SELECT 1 FROM x;"));
+                                database.create(new Source("c", "INSERT INTO t SELECT 1 FROM x;"));
                             });
             assertTrue(
                     refused.problem().message().contains(REASON)

@@ -52,6 +52,31 @@ class ServerConnectionTest {
     }
 
     @Test
+    void aPasswordGoesToAnotherMachineOnlyWithAWordOnEncryption() throws Exception {
+        Files.writeString(folder.resolve("secret"), "open-sesame\n");
+        for (String url :
+                new String[] {
+                    "jdbc:postgresql://db.example/x",
+                    "jdbc:mariadb://127.0.0.1,db.example:3306/x",
+                    "jdbc:mariadb:replication://db.example/x?connectTimeout=1"
+                }) {
+            String said = refused(url, "keeper", "file:secret");
+            assertTrue(said.contains("nothing says whether the password goes there"), said);
+            assertTrue(!said.contains("sesame"), said);
+        }
+        for (String url :
+                new String[] {
+                    "jdbc:postgresql://localhost:1/x",
+                    "jdbc:postgresql://[::1]:1/x",
+                    "jdbc:postgresql:x",
+                    "jdbc:postgresql://db.example/x?sslmode=require",
+                    "jdbc:mariadb://db.example/x?a=b&sslMode=disable"
+                }) {
+            assertTrue(!ServerConnection.isUnprotected(url), url);
+        }
+    }
+
+    @Test
     void aPasswordIsNeverShown() throws Exception {
         Files.writeString(folder.resolve("secret"), "open-sesame\n");
         String said = refused("jdbc:mariadb://localhost:1/x?password=open-sesame", "", "");

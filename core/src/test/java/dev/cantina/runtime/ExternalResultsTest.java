@@ -8,6 +8,7 @@ import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 
@@ -86,6 +87,52 @@ class ExternalResultsTest {
     void theTransactionIsNotJavasToEnd() {
         try (Lab lab = lab()) {
             assertEquals("2D000", lab.call("commits", Map.of()).condition().get().sqlstate());
+        }
+    }
+
+    /** A class that does something as soon as it is made ready. */
+    public static final class Eager {
+        static {
+            System.setProperty("cantina.test.eager", "yes");
+        }
+
+        private Eager() {}
+
+        public static int same(int n) {
+            return n;
+        }
+    }
+
+    @Test
+    void checkingRunsNothingOfAClass() {
+        try (Lab lab =
+                new Lab(
+                        "",
+                        "CREATE FUNCTION same (n INTEGER) RETURNS INTEGER LANGUAGE JAVA PARAMETER"
+                                + " STYLE JAVA NO SQL EXTERNAL NAME '"
+                                + OWN
+                                + "$Eager.same';")) {
+            assertEquals(List.of(), lab.check());
+            assertEquals(null, System.getProperty("cantina.test.eager"));
+            assertEquals(4L, lab.call("same", Map.of("n", 4L)).returned());
+            assertEquals("yes", System.getProperty("cantina.test.eager"));
+        } finally {
+            System.clearProperty("cantina.test.eager");
+        }
+    }
+
+    @Test
+    void noClassOfJavasOwnIsARoutine() {
+        for (String name : List.of("java.lang.System.getenv", "java.lang.Integer.parseInt")) {
+            try (Lab lab =
+                    new Lab(
+                            "",
+                            "CREATE FUNCTION f (s VARCHAR(20)) RETURNS VARCHAR(99) LANGUAGE JAVA"
+                                    + " PARAMETER STYLE JAVA NO SQL EXTERNAL NAME '"
+                                    + name
+                                    + "';")) {
+                assertEquals("unknown-external", lab.check().get(0).rule(), name);
+            }
         }
     }
 }

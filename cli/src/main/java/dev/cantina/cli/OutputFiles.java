@@ -1,0 +1,87 @@
+package dev.cantina.cli;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.function.Predicate;
+
+/**
+ * The files that a command is told to write. One that is there already and that no such command has
+ * made is left alone, unless it is said to be replaced; that is looked at before anything runs.
+ */
+final class OutputFiles {
+    /** Says that whatever is there may be replaced. */
+    static final String REPLACE = "replace";
+
+    private static final int BEGINNING = 4096;
+
+    /** What the beginning of a file looks like that a command has made, by its option. */
+    private static final Map<String, Predicate<String>> MADE =
+            Map.of(
+                    "ship to", text -> text.startsWith("-- Made by cantina ship"),
+                    "trace to", text -> text.startsWith("{\"event\":\"enter\""),
+                    "profile save", text -> text.startsWith("{") && text.contains("\"own_ms\""),
+                    "profile flame",
+                            text -> text.contains("<svg") && text.contains("cantina profile"),
+                    "report junit", text -> text.contains("<testsuites"),
+                    "report tap", text -> text.startsWith("TAP version"),
+                    "report lcov", text -> text.startsWith("TN:"),
+                    "report html", text -> text.contains("name=\"generator\" content=\"Cantina\""),
+                    "call save-args", text -> false,
+                    "debug record", text -> false);
+
+    private OutputFiles() {}
+
+    /**
+     * Looks at the files that a command line names.
+     *
+     * @throws UsageException where one is there that would be lost
+     */
+    static void admit(Command command, Invocation call) throws UsageException {
+        if (call.has(REPLACE)) {
+            return;
+        }
+        for (String option : List.of("to", "save", "flame", "save-args", "record")) {
+            String key = command.name() + " " + option;
+            if (MADE.containsKey(key) && call.value(option).isPresent()) {
+                admit(call, call.value(option).get(), MADE.get(key));
+            }
+        }
+        List<String> reports =
+                command.options().hasOption("report") ? call.values("report") : new ArrayList<>();
+        for (String report : reports) {
+            int sign = report.indexOf('=');
+            String kind = sign < 0 ? "" : report.substring(0, sign).toLowerCase(Locale.ROOT);
+            if (MADE.containsKey("report " + kind)) {
+                admit(call, report.substring(sign + 1), MADE.get("report " + kind));
+            }
+        }
+    }
+
+    private static void admit(Invocation call, String name, Predicate<String> made)
+            throws UsageException {
+        Path file = call.folder().resolve(name);
+        if (name.equals("-") || !Files.isRegularFile(file)) {
+            return;
+        }
+        String text;
+        try (InputStream in = Files.newInputStream(file)) {
+            text = new String(in.readNBytes(BEGINNING), StandardCharsets.UTF_8);
+        } catch (IOException e) {
+            // What can't be read is no file of ours.
+            text = "?";
+        }
+        if (!text.isEmpty() && !made.test(text)) {
+            throw new UsageException(
+                    name
+                            + " is there already, and this did not make it; name another file, or"
+                            + " say --replace");
+        }
+    }
+}
