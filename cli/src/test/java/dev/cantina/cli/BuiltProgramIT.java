@@ -81,4 +81,48 @@ class BuiltProgramIT {
         assertTrue(read(process).contains("'Süd 🍷'"));
         assertEquals(0, process.waitFor());
     }
+
+    private int untrusted(Path folder, StringBuilder said, String... words) throws Exception {
+        List<String> command = new ArrayList<>();
+        command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
+        command.addAll(List.of("-Xss64m", "-jar", JAR.toString()));
+        command.addAll(List.of(words));
+        ProcessBuilder builder = new ProcessBuilder(command).directory(folder.toFile());
+        builder.environment().remove("CANTINA_TRUST");
+        builder.environment().put("XDG_CONFIG_HOME", temporary.resolve("config").toString());
+        Process process = builder.redirectErrorStream(true).start();
+        said.setLength(0);
+        said.append(read(process));
+        return process.waitFor();
+    }
+
+    @Test
+    void aDatabaseIsGoneToOnlyOnceItIsTrusted() throws Exception {
+        Cli cli = Cli.winery(temporary);
+        Path folder = cli.path("");
+        cli.write(
+                "cantina.yaml",
+                "project: winery\nfixture: cellar\ndatabases:\n"
+                        + "  far: { url: \"jdbc:postgresql://localhost:1/x\", user: pat }\n");
+        StringBuilder said = new StringBuilder();
+        for (String[] words :
+                new String[][] {
+                    {"check", "--on", "far"},
+                    {"call", "topping_loss", "vessel=C7", "months=1", "--on", "far"},
+                    {"test", "--on", "far"},
+                    {"ship", "far"},
+                    {"agree"},
+                    {"trace", "topping_loss", "vessel=C7", "months=1", "--on", "far"}
+                }) {
+            assertEquals(2, untrusted(folder, said, words), said.toString());
+            assertTrue(said.toString().contains("is not trusted"), said.toString());
+            assertTrue(said.toString().contains("the name pat"), said.toString());
+        }
+        assertEquals(0, untrusted(folder, said, "check"), said.toString());
+        assertEquals(0, untrusted(folder, said, "trust"), said.toString());
+        assertTrue(said.toString().contains("trusted     database  far"), said.toString());
+        assertEquals(4, untrusted(folder, said, "check", "--on", "far"), said.toString());
+        assertEquals(0, untrusted(folder, said, "trust", "--forget"), said.toString());
+        assertEquals(2, untrusted(folder, said, "check", "--on", "far"), said.toString());
+    }
 }
