@@ -98,6 +98,13 @@ final class Screen {
         err.flush();
     }
 
+    /** A word as it must be typed in a shell for it to be just that. */
+    static String typed(String word) {
+        return word.matches("[\\p{L}\\p{N}_./:@%+=-]+")
+                ? word
+                : "'" + word.replace("'", "'\\''") + "'";
+    }
+
     /** How many columns a text takes. */
     static int width(String text) {
         return text.codePointCount(0, text.length());

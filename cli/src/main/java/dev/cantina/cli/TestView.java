@@ -120,16 +120,17 @@ final class TestView {
             screen.line(
                     again.size() > 3 && where.isEmpty()
                             ? "  again: cantina test --failed"
-                            : "  again: cantina test " + String.join(" ", again) + where);
+                            : "  again: cantina test "
+                                    + String.join(" ", again.stream().map(Screen::typed).toList())
+                                    + where);
             results.stream()
                     .filter(r -> r.verdict() == Verdict.FAILED)
                     .findFirst()
                     .ifPresent(
                             r ->
                                     screen.line(
-                                            "  look:  cantina debug --case '"
-                                                    + r.testCase().name().replace("'", "'\\''")
-                                                    + "'"));
+                                            "  look:  cantina debug --case "
+                                                    + Screen.typed(r.testCase().name())));
         }
     }
 

@@ -11,6 +11,7 @@ import java.nio.file.FileSystemLoopException;
 import java.nio.file.FileVisitOption;
 import java.nio.file.FileVisitResult;
 import java.nio.file.Files;
+import java.nio.file.InvalidPathException;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.nio.file.SimpleFileVisitor;
@@ -273,8 +274,7 @@ public final class ProjectReader {
                         }
                     });
         } catch (OutsideException e) {
-            throw new ProjectException(
-                    e.getMessage() + " leads out of the project; keep what is meant there itself");
+            throw outside(e.getMessage());
         } catch (FileSystemLoopException e) {
             throw new ProjectException(e.getMessage() + " is a link that leads to itself");
         } catch (IOException e) {
@@ -283,6 +283,35 @@ public final class ProjectReader {
         }
         files.sort(null);
         return List.copyOf(files);
+    }
+
+    /**
+     * A file that a file of the project names.
+     *
+     * @param name its path from the project's folder
+     * @throws ProjectException where it is outside of that
+     */
+    public static Path inside(Project project, String name) throws ProjectException {
+        Path root = project.root().toAbsolutePath().normalize();
+        try {
+            Path file = root.resolve(name).normalize();
+            boolean inside =
+                    file.startsWith(root)
+                            && (!Files.exists(file)
+                                    || file.toRealPath().startsWith(root.toRealPath()));
+            if (inside) {
+                return file;
+            }
+        } catch (IOException | InvalidPathException e) {
+            // What can't be told to be inside is outside.
+            throw outside(name);
+        }
+        throw outside(name);
+    }
+
+    private static ProjectException outside(String name) {
+        return new ProjectException(
+                name + " leads out of the project; keep what is meant there itself");
     }
 
     /** A link that leads out of the project. */

@@ -53,7 +53,7 @@ final class EachRows {
 
     private static List<Row> csv(YamlNode.Scalar path, Project project) throws ProjectException {
         String shown = path.text("each");
-        Source source = ProjectReader.source(project.root().resolve(shown), shown);
+        Source source = ProjectReader.source(ProjectReader.inside(project, shown), shown);
         List<Row> rows = new ArrayList<>();
         try (CSVParser parser = CSVParser.parse(source.text(), FORMAT)) {
             List<String> header = null;

@@ -149,13 +149,18 @@ class TrustTest {
         KeptFile kept = new KeptFile(ProjectReader.read(root), "x.json");
         assertFalse(kept.write(kept.read()));
         assertEquals(1, Files.list(outside).count());
-        for (String fixture : List.of("../outside", "../../outside", ".", "")) {
-            boolean none = fixture.isEmpty() || fixture.equals(".");
-            if (!none) {
-                assertThrows(
-                        ProjectException.class,
-                        () -> FixtureLoader.plan(ProjectReader.read(root), fixture));
-            }
+        Files.createSymbolicLink(root.resolve("link.csv"), outside.resolve("a.sql"));
+        Project project = ProjectReader.read(root);
+        for (String path :
+                List.of(
+                        "../outside",
+                        "../../outside",
+                        outside.toString(),
+                        "a/../../b",
+                        "link.csv")) {
+            assertThrows(ProjectException.class, () -> FixtureLoader.plan(project, path), path);
+            assertThrows(ProjectException.class, () -> ProjectReader.inside(project, path), path);
         }
+        assertEquals("cantina.yaml", project.shown(ProjectReader.inside(project, "cantina.yaml")));
     }
 }
