@@ -152,3 +152,6 @@ CREATE PROCEDURE p (OUT n INTEGER) SELECT GCD(price, 6) INTO n FROM tag WHERE co
 CREATE FUNCTION instr (a VARCHAR(9), b VARCHAR(9)) RETURNS INTEGER RETURN -1;
 CREATE PROCEDURE p () DELETE FROM tag WHERE instr (code, 'a') > 0;
 -- problem: hidden-function
+-- behaviour: a number and a word are kept apart
+CREATE PROCEDURE p () BEGIN DECLARE v INTEGER DEFAULT 1; WHILE v < 3DO SET v = v + 1; END WHILE; END;
+-- problem: syntax

@@ -223,3 +223,23 @@ BEGIN
 END;
 -- call: p
 -- out: n = 167, r = '4b1a'
+-- behaviour: the frames of windows, and names like their words
+CREATE PROCEDURE p (OUT r VARCHAR(99))
+BEGIN
+  DECLARE rows INTEGER DEFAULT 3; DECLARE range INTEGER DEFAULT 7; DECLARE unbounded INTEGER DEFAULT 1; DECLARE first INTEGER DEFAULT 2;
+  SET r = '';
+  FOR x AS SELECT id, SUM(id + range) OVER (ORDER BY id ROWS BETWEEN UNBOUNDED PRECEDING AND CURRENT ROW) AS a,
+      COUNT(*) OVER (ROWS BETWEEN UNBOUNDED PRECEDING AND UNBOUNDED FOLLOWING) AS b, MAX(id * rows) OVER (ORDER BY id ROWS 1 PRECEDING) AS c,
+      SUM(first) OVER (PARTITION BY unbounded ORDER BY id DESC RANGE BETWEEN UNBOUNDED PRECEDING AND CURRENT ROW) AS d
+      FROM item WHERE rows BETWEEN 1 AND 5 AND range BETWEEN first AND 9 ORDER BY item.id DO
+    SET r = r || x.a || ',' || x.b || ',' || x.c || ',' || x.d || ' ';
+  END FOR;
+END;
+-- call: p
+-- out: r = '8,3,3,6 17,3,6,4 27,3,9,2 '
+-- behaviour: values of the database's own in a query
+CREATE PROCEDURE p (OUT n INTEGER)
+  SELECT COUNT(*) INTO n FROM item WHERE CURRENT_DATE > DATE '2000-01-01' AND CURRENT_TIMESTAMP > TIMESTAMP '2000-01-01 00:00:00'
+    AND NOT CURRENT_USER IS NULL AND qty IN (10, 20) FETCH FIRST 1 ROWS ONLY;
+-- call: p
+-- out: n = 2

@@ -92,7 +92,7 @@ final class ExpressionParser {
     /** {@code predicate ::= sum { comparison sum | IS … | [NOT] BETWEEN … | IN … | LIKE … }}. */
     private Expression predicate() {
         Token first = reader.peek();
-        Expression left = sum();
+        Expression left = joined();
         while (true) {
             Operator comparison =
                     reader.peek().kind() == Token.Kind.SYMBOL
@@ -108,7 +108,7 @@ final class ExpressionParser {
                     || reader.sees("NOT", "LIKE")) {
                 left = negatable(first, left, reader.accept("NOT"));
             } else if (reader.accept("OVERLAPS")) {
-                Expression right = sum();
+                Expression right = joined();
                 left =
                         new Expression.Call(
                                 reader.since(first),
@@ -127,7 +127,7 @@ final class ExpressionParser {
             SqlText query = bracketedQuery();
             return new Expression.QueryComparison(reader.since(first), left, words, query);
         }
-        return binary(first, operator, left, sum());
+        return binary(first, operator, left, joined());
     }
 
     private Expression is(Token first, Expression left) {
@@ -136,7 +136,7 @@ final class ExpressionParser {
             return new Expression.IsNull(reader.since(first), left, negated);
         }
         if (reader.accept("DISTINCT", "FROM")) {
-            Expression right = sum();
+            Expression right = joined();
             return new Expression.IsDistinct(reader.since(first), left, right, negated);
         }
         Optional<Boolean> truth;
@@ -156,15 +156,15 @@ final class ExpressionParser {
         if (reader.accept("BETWEEN")) {
             boolean symmetric = reader.accept("SYMMETRIC");
             reader.accept("ASYMMETRIC");
-            Expression low = sum();
+            Expression low = joined();
             reader.expect("AND", "between the two bounds of BETWEEN");
-            Expression high = sum();
+            Expression high = joined();
             return new Expression.Between(reader.since(first), left, low, high, symmetric, negated);
         }
         if (reader.accept("LIKE")) {
-            Expression pattern = sum();
+            Expression pattern = joined();
             Optional<Expression> escape =
-                    reader.accept("ESCAPE") ? Optional.of(sum()) : Optional.empty();
+                    reader.accept("ESCAPE") ? Optional.of(joined()) : Optional.empty();
             return new Expression.Like(reader.since(first), left, pattern, escape, negated);
         }
         reader.expect("IN", "");
@@ -179,8 +179,18 @@ final class ExpressionParser {
         return new Expression.InList(reader.since(first), left, values, negated);
     }
 
-    /** {@code sum ::= product { (+ | - | ||) product }}. */
-    Expression sum() {
+    /** {@code joined ::= sum { || sum }}, as the databases read it. */
+    Expression joined() {
+        Token first = reader.peek();
+        Expression left = numericSum();
+        while (reader.accept("||")) {
+            left = binary(first, Operator.CONCATENATE, left, numericSum());
+        }
+        return left;
+    }
+
+    /** {@code sum ::= product { (+ | -) product }}. */
+    private Expression numericSum() {
         Token first = reader.peek();
         Expression left = product();
         while (true) {
@@ -188,8 +198,6 @@ final class ExpressionParser {
                 left = binary(first, Operator.ADD, left, product());
             } else if (reader.accept("-")) {
                 left = binary(first, Operator.SUBTRACT, left, product());
-            } else if (reader.accept("||")) {
-                left = binary(first, Operator.CONCATENATE, left, product());
             } else {
                 return left;
             }
@@ -477,7 +485,7 @@ final class ExpressionParser {
                 arguments.add(argument(expression()));
             }
             case "POSITION" -> {
-                arguments.add(argument(sum()));
+                arguments.add(argument(joined()));
                 if (!reader.accept("IN")) {
                     reader.expect(",", "in POSITION");
                 }

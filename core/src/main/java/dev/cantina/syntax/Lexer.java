@@ -374,6 +374,10 @@ final class Lexer {
             at += 2;
             digits();
         }
+        if (isWordStart(next(0))) {
+            // ISO 9075-2, 5.2: a number and a word are kept apart; to servers they are one name.
+            problem(start, at + 1, "a number runs into a word", "put a blank between them");
+        }
         add(kind, start, text.substring(start, at));
     }
 

@@ -27,7 +27,7 @@ public final class RangeLoop {
     Statement read(
             Token first, Optional<Name> label, Name counter, Supplier<List<Statement>> turn) {
         boolean reverse = reader.accept("REVERSE");
-        Expression low = expressions.sum();
+        Expression low = expressions.joined();
         Token between = reader.peek();
         reader.expect("..", "between the bounds of FOR");
         Token after = reader.peek();
@@ -38,7 +38,7 @@ public final class RangeLoop {
                     "there are three points between the bounds of FOR",
                     "write FOR i IN 1..3");
         }
-        Expression high = expressions.sum();
+        Expression high = expressions.joined();
         reader.expect("DO", "after the bounds of FOR");
         Span head = reader.since(first);
         List<Statement> statements = turn.get();

@@ -49,7 +49,7 @@ final class SqlReader {
                             .split(" "));
 
     /** Keywords that may stand alone in a value's place. */
-    private static final Set<String> NO_VALUES = Set.of("MATCHED", "UNBOUNDED", "NOTHING");
+    private static final Set<String> NO_VALUES = Set.of("MATCHED");
 
     private static final Set<String> AFTER_VALUE =
             Set.of(
@@ -902,6 +902,9 @@ final class SqlReader {
         if (TokenReader.isReserved(token.text())) {
             return false;
         }
+        if (FRAMES.contains(token.text()) && seesFrame()) {
+            return false;
+        }
         // DATE '…' and its kin; and a word such as FIRST may be a name where a dot follows.
         Token next = reader.peek(1);
         if (next.is("FROM") && reader.peek(-1).is("(") && reader.peek(-2).is("EXTRACT")) {
@@ -910,6 +913,15 @@ final class SqlReader {
         return next.kind() != Token.Kind.TEXT
                 && (!KEYWORDS.contains(token.text()) || next.is(".") || standsAlone(next));
     }
+
+    /** Whether {@code ROWS [BETWEEN] UNBOUNDED PRECEDING} and its like follow. */
+    private boolean seesFrame() {
+        Token bound = reader.peek(reader.peek(1).is("BETWEEN") ? 3 : 2);
+        return bound.is("PRECEDING") || bound.is("FOLLOWING") || bound.is("ROW");
+    }
+
+    /** What the frame of a window begins with. */
+    private static final Set<String> FRAMES = Set.of("ROWS", "RANGE", "GROUPS");
 
     /** Whether the word here is a value by itself, as no keyword is: {@code VALUES (no, 1)}. */
     private boolean standsAlone(Token next) {
