@@ -116,3 +116,28 @@ END;
 -- call: p
 -- out: r = '2label20 label!30 label20'
 -- data: SELECT name FROM item WHERE id = 1 : ['label!']
+-- behaviour: a branch of CASE may name several values
+CREATE FUNCTION two () RETURNS INTEGER BEGIN INSERT INTO log (line) VALUES ('two'); RETURN 2; END;
+CREATE PROCEDURE p (IN k INTEGER, IN c CHAR(4), OUT r VARCHAR(60))
+BEGIN
+  DECLARE n INTEGER DEFAULT 3;
+  CASE k WHEN 1 THEN SET r = 'one'; WHEN 2, n, n + 1 THEN SET r = 'few'; WHEN NULL, 9 THEN SET r = 'nine'; ELSE SET r = 'else'; END CASE;
+  CASE c WHEN 'a', 'b' THEN SET r = r || ' ab'; WHEN 'c', 'dd  ' THEN SET r = r || ' cd'; ELSE SET r = r || ' none'; END CASE;
+  CASE k + 1 WHEN 10, 2 THEN SET r = r || '!'; ELSE BEGIN END; END CASE;
+END;
+CREATE PROCEDURE q (OUT n INTEGER)
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22012' SET n = -1;
+  CASE two() WHEN 1 / 0, 2 THEN SET n = 5; WHEN 3 THEN SET n = 6; ELSE SET n = 7; END CASE;
+END;
+-- call: p k = 4, c = 'b'
+-- out: r = 'few ab'
+-- call: p k = 9, c = 'dd'
+-- out: r = 'nine cd!'
+-- call: p k = NULL, c = NULL
+-- out: r = 'else none'
+-- call: p k = 1, c = 'x'
+-- out: r = 'one none!'
+-- call: q
+-- out: n = -1
+-- data: SELECT line FROM log : ['two']

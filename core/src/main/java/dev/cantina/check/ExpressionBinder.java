@@ -559,6 +559,22 @@ final class ExpressionBinder {
                 any(span, tests.subList(half, tests.size())));
     }
 
+    /** Whether an operand is what a branch says, or one of several values. */
+    BoundExpression anyOf(Expression when, BoundExpression operand, Scope scope) {
+        List<Expression> values =
+                when instanceof Expression.AnyOf any ? any.values() : List.of(when);
+        BoundExpression test = null;
+        for (Expression value : values) {
+            BoundExpression same =
+                    compare(value.span(), Operator.EQUAL, operand, bind(value, scope));
+            test =
+                    test == null
+                            ? same
+                            : new BoundExpression.Logical(when.span(), false, test, same);
+        }
+        return test;
+    }
+
     private BoundExpression choice(Expression.Case e, Scope scope) {
         if (e.operand().isPresent()) {
             return once(

@@ -5,7 +5,6 @@ import dev.cantina.check.BoundStatement.Branch;
 import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Expression;
-import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
@@ -474,11 +473,9 @@ final class StatementBinder {
         BoundExpression read = new BoundExpression.Read(operand.span(), held);
         List<Branch> branches = new ArrayList<>();
         for (Statement.Branch branch : choice.branches()) {
-            BoundExpression value = expressions.bind(branch.condition(), scope);
             branches.add(
                     new Branch(
-                            expressions.compare(
-                                    branch.condition().span(), Operator.EQUAL, read, value),
+                            expressions.anyOf(branch.condition(), read, scope),
                             all(branch.statements(), scope)));
         }
         Assignment assignment = new Assignment(new Target.Whole(held), operand);

@@ -1,5 +1,6 @@
 package dev.cantina.deploy;
 
+import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Handled;
@@ -266,6 +267,16 @@ final class MariaBlocks {
             choice.branches().forEach(b -> words.edit(b.condition(), body.splice()));
         } else if (s instanceof BoundStatement.Case choice) {
             choice.operand().ifPresent(a -> words.edit(a.value(), body.splice()));
+            boolean several =
+                    choice.operand().isPresent()
+                            && choice.branches().stream()
+                                    .anyMatch(
+                                            b -> b.condition() instanceof BoundExpression.Logical);
+            if (several) {
+                throw new Refusal(
+                        body.span(choice.at()),
+                        "a CASE there takes one value after WHEN; write a branch for each");
+            }
             choice.branches().forEach(b -> words.edit(b.condition(), body.splice()));
         } else if (s instanceof BoundStatement.While loop) {
             loop.condition().ifPresent(c -> words.edit(c, body.splice()));

@@ -72,8 +72,7 @@ final class PostgresControl {
             BoundExpression test = branch.condition();
             out.comments(test.span().start());
             out.pass(test.span().start(), test.span().end());
-            String said =
-                    operand.map(o -> o + " = " + words.of(test)).orElseGet(() -> words.of(test));
+            String said = operand.map(o -> chosen(o, test)).orElseGet(() -> words.of(test));
             // Outside brackets the first THEN would end the condition.
             String text = said.matches("(?is).*\\bTHEN\\b.*") ? "(" + said + ")" : said;
             out.add(word, test.span().start(), text, " THEN");
@@ -82,6 +81,13 @@ final class PostgresControl {
         }
         otherwise(otherwise, s, around);
         out.add("END IF;");
+    }
+
+    /** Whether the operand of a CASE is what a branch says. */
+    private String chosen(String operand, BoundExpression test) {
+        return test instanceof BoundExpression.Logical
+                ? operand + " IN (" + words.of(test) + ")"
+                : operand + " = " + words.of(test);
     }
 
     private void otherwise(
@@ -136,7 +142,7 @@ final class PostgresControl {
             Handlers around,
             String afterwards) {
         String text = words.of(condition);
-        String value = operand.map(o -> o + " = " + text).orElse(text);
+        String value = operand.map(o -> chosen(o, condition)).orElse(text);
         List<Arm> arms = around.exceptions(effects.raises(condition));
         if (arms.isEmpty()) {
             out.add(into + " := " + value + ";");

@@ -101,6 +101,13 @@ public sealed interface Expression extends Node {
             boolean negated)
             implements Expression {}
 
+    /** {@code WHEN a, b THEN} in a CASE statement over an operand: any of these. */
+    record AnyOf(Span span, List<Expression> values) implements Expression {
+        public AnyOf {
+            values = List.copyOf(values);
+        }
+    }
+
     record InList(Span span, Expression operand, List<Expression> values, boolean negated)
             implements Expression {}
 

@@ -389,7 +389,7 @@ final class StatementParser {
         List<Statement.Branch> branches = new ArrayList<>();
         while (reader.sees("WHEN")) {
             Token start = reader.take();
-            Expression when = expressions.expression();
+            Expression when = when(operand.isPresent());
             reader.expect("THEN", "after WHEN");
             List<Statement> statements = statements("CASE", "WHEN", "ELSE", "END");
             branches.add(new Statement.Branch(reader.since(start), when, statements));
@@ -401,6 +401,20 @@ final class StatementParser {
                 reader.accept("ELSE") ? Optional.of(statements("CASE", "END")) : Optional.empty();
         close(first, "CASE");
         return new Statement.Case(reader.since(first), operand, branches, otherwise);
+    }
+
+    /** A condition, or the values of an operand's branch (ISO 9075-4, 13.6). */
+    private Expression when(boolean operand) {
+        Token start = reader.peek();
+        Expression when = expressions.expression();
+        if (!operand || !reader.sees(",")) {
+            return when;
+        }
+        List<Expression> values = new ArrayList<>(List.of(when));
+        while (reader.accept(",")) {
+            values.add(expressions.expression());
+        }
+        return new Expression.AnyOf(reader.since(start), values);
     }
 
     private Statement whileLoop(Token first, Optional<Name> label) {

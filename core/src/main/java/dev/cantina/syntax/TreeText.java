@@ -514,6 +514,9 @@ public final class TreeText {
             add(test.symmetric() ? "SYMMETRIC " : "");
             return operand(test.low()).add(" AND ").operand(test.high());
         }
+        if (e instanceof Expression.AnyOf any) {
+            return expressions(any.values());
+        }
         if (e instanceof Expression.InList test) {
             return operand(test.operand())
                     .add(test.negated() ? " NOT IN (" : " IN (")
