@@ -5,6 +5,7 @@ import dev.cantina.deploy.Agreement.Compared;
 import dev.cantina.deploy.Agreement.Verdict;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
+import dev.cantina.project.Trust;
 import dev.cantina.testing.CaseFiles;
 import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.Selector;
@@ -57,6 +58,17 @@ final class AgreeCommand implements Command {
         List<String> databases = new ArrayList<>(call.arguments());
         if (databases.isEmpty()) {
             databases.addAll(project.databases().keySet());
+            // Nobody has named them.
+            Trust trust = Trust.here();
+            for (Trust.Reach reach : trust.of(project)) {
+                if (reach.kind().equals("database") && !trust.isTrusted(reach)) {
+                    throw new UsageException(
+                            "the database "
+                                    + reach.name()
+                                    + " of cantina.yaml is not trusted; name those that are"
+                                    + " meant, or say cantina trust");
+                }
+            }
         }
         if (databases.isEmpty()) {
             throw new UsageException(

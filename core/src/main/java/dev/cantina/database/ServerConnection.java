@@ -7,8 +7,10 @@ import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.DriverManager;
 import java.sql.SQLException;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Properties;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
@@ -122,24 +124,61 @@ public final class ServerConnection {
     private static final Pattern ENCRYPTION =
             Pattern.compile("(?i)[?&;](sslmode|usessl|ssl|gssencmode)=");
 
+    /** What a url may say without loading a class, reading a file or running a statement. */
+    private static final Set<String> PLAIN =
+            Set.of(
+                    "user",
+                    "currentschema",
+                    "applicationname",
+                    "connecttimeout",
+                    "sockettimeout",
+                    "logintimeout",
+                    "sslmode",
+                    "usessl",
+                    "ssl",
+                    "tcpkeepalive");
+
+    /** Whether a url leads to this machine, and says only how to talk to the server there. */
+    public static boolean isPlainAndHere(String url) {
+        Matcher hosts = HOSTS.matcher(url);
+        if (!hosts.find() || !isHere(hosts.group(1))) {
+            return false;
+        }
+        int options = url.indexOf('?');
+        if (url.indexOf(';') >= 0 || url.indexOf('@') >= 0) {
+            return false;
+        }
+        for (String option : (options < 0 ? "" : url.substring(options + 1)).split("&")) {
+            String key = option.replaceFirst("=.*", "").toLowerCase(Locale.ROOT);
+            if (!key.isEmpty() && !PLAIN.contains(key)) {
+                return false;
+            }
+        }
+        return true;
+    }
+
+    private static boolean isHere(String hosts) {
+        for (String host : hosts.split(",")) {
+            String name = host.replaceFirst(":\\d*$", "");
+            boolean here =
+                    name.isEmpty()
+                            || name.equalsIgnoreCase("localhost")
+                            || name.matches("127(\\.\\d{1,3}){3}")
+                            || name.equals("[::1]");
+            if (!here) {
+                return false;
+            }
+        }
+        return true;
+    }
+
     /** Whether a password would go over a network, and nothing says whether it is encrypted. */
     static boolean isUnprotected(String url) {
         Matcher hosts = HOSTS.matcher(url);
         if (!hosts.find() || ENCRYPTION.matcher(url).find()) {
             return false;
         }
-        for (String host : hosts.group(1).split(",")) {
-            String name = host.replaceFirst(":\\d*$", "");
-            boolean here =
-                    name.isEmpty()
-                            || name.equalsIgnoreCase("localhost")
-                            || name.startsWith("127.")
-                            || name.equals("[::1]");
-            if (!here) {
-                return true;
-            }
-        }
-        return false;
+        return !isHere(hosts.group(1));
     }
 
     private static void postgres(Properties properties) {

@@ -1,5 +1,6 @@
 package dev.cantina.project;
 
+import dev.cantina.database.ServerConnection;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -102,6 +103,14 @@ public final class Trust {
                 name,
                 "gets " + who + password + ", at " + entry.url(),
                 key(project, "database", name, content));
+    }
+
+    /**
+     * Whether nobody hears anything new from going to a database: it is on this machine, wants no
+     * password, and its url says nothing but how to talk to it.
+     */
+    static boolean isHarmless(Project.DatabaseEntry entry) {
+        return entry.password().isEmpty() && ServerConnection.isPlainAndHere(entry.url());
     }
 
     /** Whether something is trusted. */

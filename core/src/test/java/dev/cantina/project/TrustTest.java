@@ -104,6 +104,30 @@ class TrustTest {
     }
 
     @Test
+    void aServerOnThisMachineThatWantsNoPasswordHearsNothingNew() {
+        for (String url :
+                List.of(
+                        "jdbc:postgresql://localhost:5432/x?user=a&currentSchema=b",
+                        "jdbc:mariadb://127.0.0.1/x",
+                        "jdbc:postgresql://[::1]:1/x?sslmode=disable")) {
+            assertTrue(Trust.isHarmless(new Project.DatabaseEntry(url, "pat", "")), url);
+            assertFalse(Trust.isHarmless(new Project.DatabaseEntry(url, "pat", "env:PW")), url);
+        }
+        for (String url :
+                List.of(
+                        "jdbc:postgresql://127.0.0.1.evil.example/x",
+                        "jdbc:postgresql://localhost,evil.example/x",
+                        "jdbc:postgresql://localhost/x?socketFactory=a.B",
+                        "jdbc:postgresql://localhost/x?SocketFactory=a.B&user=c",
+                        "jdbc:postgresql://localhost/x?loggerFile=/tmp/a",
+                        "jdbc:mariadb://localhost/x?allowLocalInfile=true",
+                        "jdbc:mariadb://localhost/x;initSql=DROP",
+                        "jdbc:postgresql:x")) {
+            assertFalse(Trust.isHarmless(new Project.DatabaseEntry(url, "pat", "")), url);
+        }
+    }
+
+    @Test
     void theJarOfTheDemoIsOurs() throws Exception {
         trust = new Trust(Map.of());
         Path winery = Path.of("../demo/winery");
