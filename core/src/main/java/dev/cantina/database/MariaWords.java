@@ -121,6 +121,16 @@ public final class MariaWords {
         return loose.appendTail(tight).toString();
     }
 
+    /** A cursor's query without FOR READ ONLY, which every cursor there is. */
+    private static String changeable(String statement) {
+        SqlWords words = SqlWords.of(statement);
+        int at = words.find("FOR", "READ", "ONLY");
+        return at <= 0
+                ? statement
+                : statement.substring(0, words.all().get(at - 1).end())
+                        + statement.substring(words.all().get(at + 2).end());
+    }
+
     /** {@code DELETE FROM t AS x …}: the server wants to hear first what the rows are called. */
     private static String aliasFirst(String statement) {
         SqlWords words = SqlWords.of(statement);
@@ -151,7 +161,7 @@ public final class MariaWords {
 
     /** A statement, its delta tables left as they are. */
     public static String words(String statement) {
-        String given = MariaDerivedTables.named(aliasFirst(statement));
+        String given = MariaDerivedTables.named(aliasFirst(changeable(statement)));
         Matcher token = TOKEN.matcher(tight(MariaConcatenation.bracketed(given)));
         StringBuilder text = new StringBuilder();
         while (token.find()) {

@@ -16,7 +16,6 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
-import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashSet;
 import java.util.HexFormat;
@@ -97,7 +96,13 @@ final class PostgresExpressions {
     }
 
     void edit(BoundExpression e, Splice splice) {
-        digits(e, splice);
+        PostgresDigits.missing(e)
+                .ifPresent(
+                        digits -> {
+                            if (shown) {
+                                splice.aroundOnce(e.span(), "ROUND(", ", " + digits + ")");
+                            }
+                        });
         if (!(e instanceof BoundExpression.Convert) && Written.isMade(e)) {
             splice.put(e.span(), Written.made(e, this::wide, this::name));
         } else if (e instanceof BoundExpression.Constant constant) {
@@ -544,66 +549,6 @@ final class PostgresExpressions {
     /** Whether the digits of what is said now will be seen. */
     private boolean shown;
 
-    /**
-     * A value out of several has as many digits behind the point as the longest of them, and there
-     * as many as the one that is taken.
-     */
-    private void digits(BoundExpression e, Splice splice) {
-        boolean chooses =
-                e instanceof BoundExpression.Choice
-                        || e instanceof BoundExpression.Let
-                        || e instanceof BoundExpression.Apply apply
-                                && (apply.function().name().equals("GREATEST")
-                                        || apply.function().name().equals("LEAST"));
-        boolean same =
-                !(e.type() instanceof SqlType.Exact exact)
-                        || exact.precision() == 0
-                        || chosen(e).stream().allMatch(one -> hasDigits(one, exact));
-        if (shown && chooses && !same && aligned.add(e.span())) {
-            splice.around(e.span(), "ROUND(", ", " + ((SqlType.Exact) e.type()).scale() + ")");
-        }
-    }
-
-    /** What is compared by its characters already. */
-    private final Set<Span> collated = new HashSet<>();
-
-    private final Set<Span> aligned = new HashSet<>();
-
-    private static boolean hasDigits(BoundExpression e, SqlType.Exact wanted) {
-        return e.type() instanceof SqlType.Exact exact
-                        && exact.precision() > 0
-                        && exact.scale() == wanted.scale()
-                        && !(e instanceof BoundExpression.Constant)
-                || e instanceof BoundExpression.Constant constant && constant.value() == null
-                || e instanceof BoundExpression.Constant && written(e.span()) == wanted.scale();
-    }
-
-    /** The digits behind the point of a number as its author wrote it. */
-    private static int written(Span span) {
-        int point = span.text().indexOf('.');
-        return point < 0 ? 0 : span.text().length() - point - 1;
-    }
-
-    /** What an expression may take its value from. */
-    private static List<BoundExpression> chosen(BoundExpression e) {
-        List<BoundExpression> all = new ArrayList<>();
-        BoundExpression bare = Written.bare(e);
-        if (bare instanceof BoundExpression.Choice choice) {
-            choice.options().forEach(o -> all.addAll(chosen(o.value())));
-            all.addAll(chosen(choice.otherwise()));
-        } else if (bare instanceof BoundExpression.Let let) {
-            all.addAll(chosen(let.value()));
-            all.addAll(chosen(let.body()));
-        } else if (bare instanceof BoundExpression.Apply apply
-                && (apply.function().name().equals("GREATEST")
-                        || apply.function().name().equals("LEAST"))) {
-            apply.arguments().forEach(a -> all.addAll(chosen(a)));
-        } else if (!(bare instanceof BoundExpression.Read read && read.variable().isHidden())) {
-            all.add(bare);
-        }
-        return all;
-    }
-
     private String shown(BoundExpression value) {
         BoundExpression e = Written.bare(value);
         if (e.type() instanceof SqlType.Bool) {
@@ -649,8 +594,8 @@ final class PostgresExpressions {
                     case LESS, LESS_OR_EQUAL, GREATER, GREATER_OR_EQUAL -> true;
                     default -> false;
                 };
-        if (texts && ordering && collated.add(right.span())) {
-            splice.around(right.span(), "(", " COLLATE \"C\")");
+        if (texts && ordering) {
+            splice.aroundOnce(right.span(), "(", " COLLATE \"C\")");
         }
         if (compare.fixed()) {
             padded(left, right, splice);

@@ -55,6 +55,21 @@ final class Splice {
         behind(span, after);
     }
 
+    /** The same where these words are not around it already. */
+    void aroundOnce(Span span, String before, String after) {
+        boolean there =
+                changes.stream()
+                        .anyMatch(
+                                c ->
+                                        c.inserts()
+                                                && c.start() == span.start()
+                                                && c.rank() == span.start() - span.end()
+                                                && c.text().equals(before));
+        if (!there) {
+            around(span, before, after);
+        }
+    }
+
     /** Adds words behind a stretch alone. */
     void behind(Span span, String after) {
         if (holds(span)) {

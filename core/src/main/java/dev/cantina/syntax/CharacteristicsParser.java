@@ -107,6 +107,15 @@ final class CharacteristicsParser {
             external = Optional.of(text("the name of a method", "after EXTERNAL NAME"));
             return kind("EXTERNAL NAME", at);
         }
+        if (reader.accept("OLD", "SAVEPOINT", "LEVEL")) {
+            return kind("SAVEPOINT LEVEL", at);
+        }
+        if (reader.sees("NEW", "SAVEPOINT", "LEVEL")) {
+            throw reader.failure(
+                    at,
+                    "a routine has no savepoints of its own level here",
+                    "leave NEW SAVEPOINT LEVEL out, and give its savepoints names of their own");
+        }
         if (reader.accept("COMMENT")) {
             comment = Optional.of(text("a text", "after COMMENT"));
             return kind("COMMENT", at);

@@ -379,6 +379,8 @@ final class SqlReader {
                 tables(scope, true);
             } else if (reader.sees("INTO")) {
                 intoClause();
+            } else if (reader.accept("FOR", "READ", "ONLY")) {
+                continue;
             } else if (reader.accept("WINDOW")) {
                 windows(scope);
             } else if (reader.accept("ORDER")) {
