@@ -107,3 +107,26 @@ END;
 -- data: SELECT line FROM log ORDER BY n : ['1.50 in'] ['0.00 in'] ['0.00 out']
 -- call: q d = NULL, t = 'a'
 -- raises: 45000 0.00 in
+-- behaviour: comments between a label and its word, and in ATOMIC
+CREATE PROCEDURE p (OUT r VARCHAR(20))
+one /* it's */ : /* one */ BEGIN /* NOT */ NOT /* x */ ATOMIC
+  DECLARE i INTEGER DEFAULT 0;
+  SET r = '';
+  "tw o" -- two's
+  : BEGIN -- ATOMIC
+   ATOMIC
+    DECLARE EXIT HANDLER FOR SQLEXCEPTION SET r = r || 'h';
+    INSERT INTO log (line) VALUES ('x');
+    SIGNAL SQLSTATE '45000';
+  END "tw o";
+  three/*;*/:/*REPEAT*/REPEAT SET i = i + 1; IF i = 2 THEN ITERATE three; END IF; SET r = r || i; UNTIL/* i > 9 */i >= 3 END REPEAT three;
+  four : -- it's
+  LOOP LEAVE four; END LOOP four;
+  five:/**/WHILE i < 5 DO SET i = i + 1; ITERATE five; END WHILE;
+  six : /* for */ FOR k IN 1..2 DO SET r = r || k; END FOR six;
+  seven/**/: FOR x AS SELECT id FROM item ORDER BY id DO IF x.id = 2 THEN LEAVE seven; END IF; SET r = r || x.id; END FOR seven;
+  LEAVE one;
+END one;
+-- call: p
+-- out: r = 'h13121'
+-- data: SELECT COUNT(*) FROM log : [1]

@@ -33,12 +33,6 @@ import java.util.regex.Pattern;
 
 /** Blocks with their declarations and handlers, and the statements that hold others. */
 final class MariaBlocks {
-    private static final Pattern BEGIN =
-            Pattern.compile(
-                    "(?is)^(?:[\\w\"]+\\s*:\\s*)?BEGIN(?<atomic>\\s+(?:NOT\\s+)?ATOMIC)?\\b");
-    private static final Pattern REPEAT =
-            Pattern.compile("(?is)^(?:(?<label>[\\w\"]+)\\s*:\\s*)?(?<word>REPEAT)\\b");
-
     /** The last condition of the area is the newest, but for what the server adds of its own. */
     /**
      * What a handler was set off by: the last that was signalled, since RESIGNAL adds to those
@@ -287,9 +281,12 @@ final class MariaBlocks {
 
     private void block(BoundStatement.Block block, Handlers around, boolean listed) {
         Statement.Compound tree = (Statement.Compound) body.written(block);
-        Matcher begin = BEGIN.matcher(tree.span().text());
-        if (begin.find() && begin.group("atomic") != null) {
-            body.splice().put(part(tree.span(), begin.start("atomic"), begin.end("atomic")), "");
+        SqlWords written = SqlWords.of(tree.span().text());
+        int begin = first(written);
+        int last = begin + (written.sees(begin + 1, "NOT") ? 2 : 1);
+        if (written.sees(last, "ATOMIC")) {
+            int from = written.all().get(begin).end();
+            body.splice().put(part(tree.span(), from, written.all().get(last).end()), "");
         }
         Handlers inside = around.inside(block.target().label(), block.handlers(), block.atomic());
         cursorsLeftOpen(block);
@@ -364,6 +361,11 @@ final class MariaBlocks {
         boolean[] found = {false};
         Walker.statements(outer, s -> found[0] |= s == inner);
         return found[0];
+    }
+
+    /** The place of a statement's first word, which may have a label before it. */
+    private static int first(SqlWords statement) {
+        return statement.sees(1, ":") ? 2 : 0;
     }
 
     private static Span part(Span whole, int from, int to) {
@@ -826,14 +828,10 @@ final class MariaBlocks {
             String label = words.names().of(tree.label().orElseThrow());
             String round = label + "_round";
             rounds.put(loop.target(), round);
-            Matcher word = REPEAT.matcher(tree.span().text());
-            if (!word.find()) {
-                throw new Refusal(tree.span(), "this loop has no counterpart on MariaDB");
-            }
+            SqlWords written = SqlWords.of(tree.span().text());
+            SqlWords.Word word = written.all().get(first(written));
             body.splice()
-                    .put(
-                            part(tree.span(), word.start("word"), word.end("word")),
-                            "LOOP " + round + ": BEGIN");
+                    .put(part(tree.span(), word.start(), word.end()), "LOOP " + round + ": BEGIN");
             int condition = tree.condition().span().start();
             int until =
                     tree.span()
