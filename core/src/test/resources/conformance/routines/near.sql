@@ -123,3 +123,8 @@ create definer /* the one */ =current_user function f () RETURNS INTEGER RETURN 
 -- behaviour: DEFINER that names another user is refused
 CREATE DEFINER = 'root'@'localhost' PROCEDURE p (OUT n INTEGER) SET n = 1;
 -- problem: definer
+-- behaviour: no word behind DEFINER is passed over
+CREATE DEFINER = CURRENT_USER AGGREGATE FUNCTION f () RETURNS INTEGER RETURN 1;
+CREATE DEFINER = CURRENT_USER (x) PROCEDURE p () BEGIN END;
+-- problem: definer
+-- problem: definer

@@ -34,13 +34,17 @@ final class TrustCommand implements Command {
     @Override
     public Options options() {
         Options options = new Options();
-        options.addOption(null, "show", false, "only show what reaches outside");
-        options.addOption(null, "forget", false, "trust none of it any longer");
+        Main.option(options, "show", null, "only show what reaches outside");
+        Main.option(options, "forget", null, "trust none of it any longer");
         return options;
     }
 
     @Override
     public int run(Invocation call) throws UsageException, ProjectException {
+        if (!call.arguments().isEmpty()) {
+            throw new UsageException(
+                    "trust takes no names: all that the project reaches is trusted, or none of it");
+        }
         if (call.has("show") && call.has("forget")) {
             throw new UsageException("--show changes nothing, and --forget does; say one of them");
         }

@@ -563,16 +563,11 @@ final class ExpressionBinder {
     BoundExpression anyOf(Expression when, BoundExpression operand, Scope scope) {
         List<Expression> values =
                 when instanceof Expression.AnyOf any ? any.values() : List.of(when);
-        BoundExpression test = null;
+        List<BoundExpression> tests = new ArrayList<>();
         for (Expression value : values) {
-            BoundExpression same =
-                    compare(value.span(), Operator.EQUAL, operand, bind(value, scope));
-            test =
-                    test == null
-                            ? same
-                            : new BoundExpression.Logical(when.span(), false, test, same);
+            tests.add(compare(value.span(), Operator.EQUAL, operand, bind(value, scope)));
         }
-        return test;
+        return any(when.span(), tests);
     }
 
     private BoundExpression choice(Expression.Case e, Scope scope) {

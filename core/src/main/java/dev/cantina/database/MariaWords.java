@@ -122,7 +122,7 @@ public final class MariaWords {
     }
 
     /** A cursor's query without FOR READ ONLY, which every cursor there is. */
-    private static String changeable(String statement) {
+    private static String withoutReadOnly(String statement) {
         SqlWords words = SqlWords.of(statement);
         int at = words.find("FOR", "READ", "ONLY");
         return at <= 0
@@ -161,7 +161,7 @@ public final class MariaWords {
 
     /** A statement, its delta tables left as they are. */
     public static String words(String statement) {
-        String given = MariaDerivedTables.named(aliasFirst(changeable(statement)));
+        String given = MariaDerivedTables.named(aliasFirst(withoutReadOnly(statement)));
         Matcher token = TOKEN.matcher(tight(MariaConcatenation.bracketed(given)));
         StringBuilder text = new StringBuilder();
         while (token.find()) {

@@ -229,7 +229,10 @@ public final class Parser {
             return;
         }
         Token first = reader.peek();
-        boolean own = reader.peek(2).is("CURRENT_USER") || reader.peek(2).is("CURRENT_ROLE");
+        boolean brackets = tokens == 5 && reader.peek(3).is("(") && reader.peek(4).is(")");
+        boolean own =
+                (tokens == 3 || brackets)
+                        && (reader.peek(2).is("CURRENT_USER") || reader.peek(2).is("CURRENT_ROLE"));
         for (int i = 0; i < tokens; i++) {
             reader.take();
         }
