@@ -294,7 +294,7 @@ final class ExpressionBinder {
 
     private static Constant integer(Span span, String text) {
         BigDecimal value = new BigDecimal(text);
-        if (value.precision() < 19) {
+        if (value.compareTo(BigDecimal.valueOf(Long.MAX_VALUE)) <= 0) {
             long number = value.longValueExact();
             boolean small = (int) number == number;
             return new Constant(span, number, small ? SqlType.INTEGER : SqlType.BIGINT);

@@ -3,20 +3,15 @@ package dev.cantina.check;
 import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.catalog.Table;
 import dev.cantina.syntax.Name;
-import dev.cantina.syntax.PredicateText;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlText.NameUse;
 import dev.cantina.syntax.SqlText.TableUse;
 import dev.cantina.syntax.Unit;
-import dev.cantina.types.Condition;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
-import java.util.Collections;
 import java.util.Comparator;
-import java.util.IdentityHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
@@ -38,7 +33,7 @@ final class SqlBinder {
     private record Inside(SqlText.Scope scope, Inside outer) {}
 
     /** The text that a query has at one place more than was written. */
-    private Optional<Replacement> addition = Optional.empty();
+    private Optional<SqlWriting.Replacement> addition = Optional.empty();
 
     /**
      * A cursor's query with one more column: what identifies the row. Empty where the database
@@ -51,7 +46,8 @@ final class SqlBinder {
         Span before = new Span(source.source(), query.from().getAsInt(), query.from().getAsInt());
         addition =
                 Optional.of(
-                        new Replacement(before, List.of(), ", " + table + "." + identity + " "));
+                        new SqlWriting.Replacement(
+                                before, List.of(), ", " + table + "." + identity + " "));
         try {
             return Optional.of(bind(query, scope));
         } finally {
@@ -82,7 +78,7 @@ final class SqlBinder {
         counts = aggregates.get().arguments().size();
         addition =
                 Optional.of(
-                        new Replacement(
+                        new SqlWriting.Replacement(
                                 new Span(query.span().source(), from, from),
                                 List.of(),
                                 more.toString()));
@@ -91,23 +87,6 @@ final class SqlBinder {
         } finally {
             addition = Optional.empty();
             counts = 0;
-        }
-    }
-
-    /** A stretch of the text that is sent as something else. */
-    private sealed interface Place {
-        Span span();
-    }
-
-    /** A stretch of the text that values take the place of. */
-    private record Replacement(Span span, List<BoundExpression> values, String text, String before)
-            implements Place {
-        Replacement(Span span, List<BoundExpression> values) {
-            this(span, values, "");
-        }
-
-        Replacement(Span span, List<BoundExpression> values, String text) {
-            this(span, values, text, "");
         }
     }
 
@@ -132,13 +111,16 @@ final class SqlBinder {
             List<String> before,
             List<BoundExpression> values,
             String suffix) {
-        List<Replacement> replacements = new ArrayList<>();
+        List<SqlWriting.Replacement> replacements = new ArrayList<>();
         Set<String> tables = new LinkedHashSet<>();
         collect(new Inside(text.scope(), null), scope, replacements, tables);
         boolean overlaps = binding.describer.map(Describer::knowsOverlaps).orElse(false);
         text.edits().stream()
                 .filter(e -> !e.overlaps() || !overlaps)
-                .forEach(e -> replacements.add(new Replacement(e.span(), List.of(), e.text())));
+                .forEach(
+                        e ->
+                                replacements.add(
+                                        new SqlWriting.Replacement(e.span(), List.of(), e.text())));
         addition.ifPresent(replacements::add);
         binding.describer.ifPresent(
                 d ->
@@ -146,26 +128,26 @@ final class SqlBinder {
                                 .forEach(s -> replacements.add(renamed(s))));
         replacements.addAll(casts(text, List.copyOf(replacements)));
         text.calls().forEach(call -> replacements.addAll(result(call)));
-        cut.forEach(s -> replacements.add(new Replacement(s, List.of(), " DIV ")));
+        cut.forEach(s -> replacements.add(new SqlWriting.Replacement(s, List.of(), " DIV ")));
         text.positioned()
                 .ifPresent(
                         p ->
                                 scope.cursor(p.cursor().key())
                                         .ifPresent(c -> replacements.add(positioned(p, c))));
-        List<Place> places = new ArrayList<>(replacements);
+        List<SqlWriting.Place> places = new ArrayList<>(replacements);
         places.addAll(arranged(text, scope));
         refuseRows(text);
         refuseHidden(text);
         // Of two that begin together the longer one holds the other, and a call its only argument.
         places.sort(
-                Comparator.<Place>comparingInt(p -> p.span().start())
+                Comparator.<SqlWriting.Place>comparingInt(p -> p.span().start())
                         .thenComparing(p -> p.span().start() == p.span().end() ? 0 : 1)
                         .thenComparing(p -> -p.span().end())
-                        .thenComparing(p -> p instanceof Arranged ? 0 : 1));
-        Writing writing = new Writing(text.span().source().text(), before, values, places);
+                        .thenComparing(p -> p instanceof SqlWriting.Arranged ? 0 : 1));
+        SqlWriting writing = new SqlWriting(text.span().source().text(), before, values, places);
         writing.write(text.span().start(), text.span().end());
         List<String> pieces = writing.end(suffix);
-        List<BoundExpression> parameters = writing.parameters;
+        List<BoundExpression> parameters = writing.parameters();
         boolean silent =
                 binding.access == Unit.SqlAccess.NO_SQL
                         || binding.access == Unit.SqlAccess.CONTAINS_SQL;
@@ -201,14 +183,15 @@ final class SqlBinder {
                 }
             }
         }
-        List<SqlType.Field> columns = describe(text, pieces, parameters);
+        List<SqlType.Field> columns = new DescribedColumns(binding).of(text, pieces, parameters);
         int shown = Math.max(0, columns.size() - counts);
         return bound(text, pieces, parameters, columns.subList(0, shown), tables, counts);
     }
 
     /** What stands before and behind the arguments that the database wants cast. */
-    private List<Replacement> casts(SqlText text, List<Replacement> variables) {
-        List<Replacement> casts = new ArrayList<>();
+    private List<SqlWriting.Replacement> casts(
+            SqlText text, List<SqlWriting.Replacement> variables) {
+        List<SqlWriting.Replacement> casts = new ArrayList<>();
         if (binding.describer.isEmpty() || text.calls().isEmpty()) {
             return casts;
         }
@@ -235,7 +218,7 @@ final class SqlBinder {
     }
 
     /** What stands before and behind a call whose value the database wants cast. */
-    private List<Replacement> result(SqlText.Call call) {
+    private List<SqlWriting.Replacement> result(SqlText.Call call) {
         List<RoutineSymbol> functions =
                 binding.catalog.functions(binding.catalog.keyOf(call.function(), binding.module));
         Optional<String> type =
@@ -260,12 +243,12 @@ final class SqlBinder {
         return binding.describer.flatMap(d -> d.result(returns));
     }
 
-    private static Replacement inserted(Span span, int at, String text) {
-        return new Replacement(new Span(span.source(), at, at), List.of(), text);
+    private static SqlWriting.Replacement inserted(Span span, int at, String text) {
+        return new SqlWriting.Replacement(new Span(span.source(), at, at), List.of(), text);
     }
 
-    private static Replacement renamed(Spellings.Spelling spelling) {
-        return new Replacement(spelling.span(), List.of(), spelling.text());
+    private static SqlWriting.Replacement renamed(Spellings.Spelling spelling) {
+        return new SqlWriting.Replacement(spelling.span(), List.of(), spelling.text());
     }
 
     /** The divisions of whole numbers, where the database would keep decimals. */
@@ -306,101 +289,6 @@ final class SqlBinder {
                 text,
                 counts);
     }
-
-    /** The text of a statement as it is put together, with the values in it. */
-    private static final class Writing {
-        private final String source;
-        private final List<String> pieces;
-        private final List<BoundExpression> parameters;
-        private final List<Place> places;
-        private StringBuilder piece;
-
-        /** What has been put in between, which takes up no room by which that could be seen. */
-        private final Set<Place> inserted = Collections.newSetFromMap(new IdentityHashMap<>());
-
-        Writing(
-                String source,
-                List<String> before,
-                List<BoundExpression> values,
-                List<Place> places) {
-            this.source = source;
-            this.pieces = new ArrayList<>(before);
-            this.parameters = new ArrayList<>(values);
-            this.places = places;
-            this.piece = new StringBuilder(pieces.remove(pieces.size() - 1));
-        }
-
-        void write(int from, int to) {
-            write(from, to, Optional.empty());
-        }
-
-        /**
-         * @param around the call that an argument is in, which may be all that stands there
-         */
-        private void write(int from, int to, Optional<Arranged> around) {
-            int at = from;
-            for (Place place : places) {
-                boolean outside = place.span().start() < at || place.span().end() > to;
-                boolean inserts = place.span().start() == place.span().end();
-                if (outside
-                        || inserts && !inserted.add(place)
-                        || around.filter(a -> a == place).isPresent()) {
-                    continue;
-                }
-                piece.append(source, at, place.span().start());
-                if (place instanceof Replacement replacement) {
-                    write(replacement);
-                } else if (place instanceof Arranged call) {
-                    write(call);
-                }
-                at = place.span().end();
-            }
-            piece.append(source, at, to);
-        }
-
-        private void write(Replacement replacement) {
-            piece.append(replacement.before());
-            String separator = "";
-            for (BoundExpression value : replacement.values()) {
-                piece.append(separator);
-                write(value);
-                separator = ", ";
-            }
-            piece.append(replacement.text());
-        }
-
-        private void write(Arranged call) {
-            String separator = "";
-            for (Argument argument : call.arguments()) {
-                piece.append(separator);
-                if (argument.initial().isPresent()) {
-                    write(argument.initial().get());
-                } else {
-                    write(argument.span().start(), argument.span().end(), Optional.of(call));
-                }
-                separator = ", ";
-            }
-        }
-
-        private void write(BoundExpression value) {
-            pieces.add(piece.toString());
-            piece = new StringBuilder();
-            parameters.add(value);
-        }
-
-        List<String> end(String suffix) {
-            pieces.add(piece + suffix);
-            return pieces;
-        }
-    }
-
-    /**
-     * A call whose arguments are sent in the order of the parameters, as the database takes them.
-     */
-    private record Arranged(Span span, List<Argument> arguments) implements Place {}
-
-    /** An argument where it is written, or the value of one that is not. */
-    private record Argument(Span span, Optional<BoundExpression> initial) {}
 
     /** A function of the project's is hidden in SQL by one of the database's own. */
     private void refuseHidden(SqlText text) {
@@ -449,8 +337,8 @@ final class SqlBinder {
      * The calls of a statement whose arguments are not all there in their order, as far as the
      * database minds.
      */
-    private List<Arranged> arranged(SqlText text, Scope scope) {
-        List<Arranged> arranged = new ArrayList<>();
+    private List<SqlWriting.Arranged> arranged(SqlText text, Scope scope) {
+        List<SqlWriting.Arranged> arranged = new ArrayList<>();
         boolean whole = binding.describer.map(Describer::wantsAllArguments).orElse(false);
         for (SqlText.Call call : text.calls()) {
             if (!whole && !call.isNamed()) {
@@ -467,7 +355,9 @@ final class SqlBinder {
                             .findFirst()
                             .orElse(functions.get(0));
             if (call.isNamed() || call.arguments().size() < function.parameters().size()) {
-                arranged.add(new Arranged(call.span(), arranged(call, function, scope, whole)));
+                arranged.add(
+                        new SqlWriting.Arranged(
+                                call.span(), arranged(call, function, scope, whole)));
             }
         }
         return arranged;
@@ -476,7 +366,7 @@ final class SqlBinder {
     /**
      * @param whole whether those at the end that are left out are to be sent too
      */
-    private List<Argument> arranged(
+    private List<SqlWriting.Argument> arranged(
             SqlText.Call call, RoutineSymbol function, Scope scope, boolean whole) {
         ExpressionBinder expressions = new ExpressionBinder(binding, this);
         List<ExpressionBinder.Given<Span>> given = new ArrayList<>();
@@ -490,7 +380,7 @@ final class SqlBinder {
         while (!whole && last > 0 && matched.get(last - 1).isEmpty()) {
             last--;
         }
-        List<Argument> arguments = new ArrayList<>();
+        List<SqlWriting.Argument> arguments = new ArrayList<>();
         for (int i = 0; i < last; i++) {
             ParameterSymbol parameter = function.parameters().get(i);
             Optional<BoundExpression> initial =
@@ -499,7 +389,7 @@ final class SqlBinder {
                             : Optional.of(
                                     expressions.value(
                                             parameter, Optional.empty(), scope, call.span()));
-            arguments.add(new Argument(matched.get(i).orElse(call.span()), initial));
+            arguments.add(new SqlWriting.Argument(matched.get(i).orElse(call.span()), initial));
         }
         return arguments;
     }
@@ -512,150 +402,20 @@ final class SqlBinder {
                                 n -> function.parameters().stream().anyMatch(p -> p.name().is(n)));
     }
 
-    private Replacement positioned(SqlText.Positioned positioned, CursorSymbol cursor) {
+    private SqlWriting.Replacement positioned(SqlText.Positioned positioned, CursorSymbol cursor) {
         String identity = binding.describer.map(Describer::rowIdentity).orElse("");
-        return new Replacement(
+        return new SqlWriting.Replacement(
                 positioned.span(),
                 List.of(new BoundExpression.CursorRow(positioned.span(), cursor)),
                 "",
                 identity + " = ");
     }
 
-    private List<SqlType.Field> describe(
-            SqlText text, List<String> pieces, List<BoundExpression> parameters) {
-        boolean schema =
-                !text.isQuery()
-                        && !Set.of("INSERT", "UPDATE", "DELETE", "MERGE").contains(text.verb());
-        if (binding.describer.isEmpty() || schema) {
-            return List.of();
-        }
-        Describer.Answer answer =
-                binding.describer
-                        .get()
-                        .describe(pieces, BoundSql.parameterTypes(pieces, parameters));
-        if (answer instanceof Describer.Answer.Refused refused) {
-            refused(text, refused.reason());
-            return List.of();
-        }
-        List<SqlType.Field> columns = ((Describer.Answer.Taken) answer).columns();
-        return binding.describer.get().knowsBooleans() ? columns : withBooleans(text, columns);
-    }
-
-    /** The columns that are true or false, and numbers to the database. */
-    private static List<SqlType.Field> withBooleans(SqlText text, List<SqlType.Field> columns) {
-        List<SqlType.Field> all = new ArrayList<>(columns);
-        for (int i = 0; i < Math.min(all.size(), text.items().size()); i++) {
-            String item = text.items().get(i).text();
-            if (item.endsWith("*")) {
-                // It stands for any number of columns.
-                break;
-            }
-            boolean number = all.get(i).type() instanceof SqlType.Integral;
-            if (number && PredicateText.isPredicate(item)) {
-                all.set(i, new SqlType.Field(all.get(i).name(), SqlType.BOOLEAN));
-            }
-        }
-        return all;
-    }
-
-    /** Puts the database's objection at the name that it is about, where there is one. */
-    private void refused(SqlText text, Condition reason) {
-        if (reason.sqlstate().startsWith("22")) {
-            // A value that can't be worked out is a condition of the run, which may be handled.
-            return;
-        }
-        if (allTables(text.scope(), new ArrayList<>()).stream()
-                .flatMap(use -> use.names().stream())
-                .anyMatch(name -> binding.made.containsKey(name.key()))) {
-            // It is judged when the routine runs, and has made the table.
-            return;
-        }
-        for (TableUse use : allTables(text.scope(), new ArrayList<>())) {
-            if (use.names().size() == 1
-                    && binding.catalog.table(use.names().get(0)).isEmpty()
-                    && reason.sqlstate().equals("42S02")) {
-                binding.unknown(
-                        use.names().get(0).span(),
-                        "table",
-                        use.names().get(0).text(),
-                        binding.catalog.tables().stream().map(Table::name).toList());
-                return;
-            }
-        }
-        if (reason.sqlstate().equals("42S22") && unknownColumn(text, reason)) {
-            return;
-        }
-        binding.error(text.span(), "refused-sql", "the database refuses this: " + reason.message());
-    }
-
-    private boolean unknownColumn(SqlText text, Condition reason) {
-        String column = reason.item("COLUMN_NAME").orElse("");
-        Optional<NameUse> use = findName(text.scope(), column);
-        if (use.isEmpty()) {
-            return false;
-        }
-        List<String> known = new ArrayList<>();
-        List<Table> tables = new ArrayList<>();
-        for (TableUse table : allTables(text.scope(), new ArrayList<>())) {
-            if (!table.names().isEmpty()) {
-                binding.catalog
-                        .table(table.names().get(table.names().size() - 1))
-                        .ifPresent(tables::add);
-            }
-        }
-        tables.forEach(t -> t.columns().forEach(c -> known.add(c.name())));
-        List<Name> names = use.get().names();
-        Name last = names.get(names.size() - 1);
-        boolean one = tables.size() == 1;
-        String message =
-                "column " + last + " not found" + (one ? " in " + tables.get(0).name() : "");
-        boolean mayBeVariable = names.size() == 1 && use.get().use() == SqlText.Use.VALUE;
-        if (known.isEmpty()) {
-            binding.error(
-                    use.get().span(),
-                    "unknown-name",
-                    "there is no variable " + use.get().span().text() + " here",
-                    names.size() > 1
-                            ? "say the name alone, or label the block that declares it"
-                            : "declare it");
-            return true;
-        }
-        Optional<String> nearest = dev.cantina.syntax.Nearest.to(last.text(), known);
-        binding.error(
-                last.span(),
-                "unknown-name",
-                message + (mayBeVariable ? ", and there is no variable of that name" : ""),
-                nearest.map(n -> "did you mean " + n + "?")
-                        .orElse(
-                                (mayBeVariable ? "declare it, or name a column: " : "there are ")
-                                        + String.join(", ", known)));
-        return true;
-    }
-
-    private static Optional<NameUse> findName(SqlText.Scope scope, String column) {
-        for (NameUse use : scope.names()) {
-            Name last = use.names().get(use.names().size() - 1);
-            if (use.use() != SqlText.Use.CALL && last.key().equalsIgnoreCase(column)) {
-                return Optional.of(use);
-            }
-        }
-        for (SqlText.Scope child : scope.children()) {
-            Optional<NameUse> found = findName(child, column);
-            if (found.isPresent()) {
-                return found;
-            }
-        }
-        return Optional.empty();
-    }
-
-    private static List<TableUse> allTables(SqlText.Scope scope, List<TableUse> into) {
-        into.addAll(scope.tables());
-        scope.children().forEach(child -> allTables(child, into));
-        return into;
-    }
-
     private void collect(
-            Inside inside, Scope scope, List<Replacement> replacements, Set<String> tables) {
+            Inside inside,
+            Scope scope,
+            List<SqlWriting.Replacement> replacements,
+            Set<String> tables) {
         for (TableUse use : inside.scope().tables()) {
             if (!use.names().isEmpty()) {
                 Name name = use.names().get(use.names().size() - 1);
@@ -668,19 +428,19 @@ final class SqlBinder {
                 // The session's clock, not the database's: one value in a statement.
                 BoundExpression moment =
                         ExpressionBinder.moment(use.span(), use.names().get(0).key());
-                replacements.add(new Replacement(use.span(), List.of(moment)));
+                replacements.add(new SqlWriting.Replacement(use.span(), List.of(moment)));
             } else if (use.use() == SqlText.Use.CALL) {
                 // The engine knows a function of a module by one name.
                 String key = binding.catalog.keyOf(use.names(), binding.module);
                 if (key.contains(".") && !binding.catalog.functions(key).isEmpty()) {
                     String called =
                             binding.describer.map(d -> d.called(key)).orElse('"' + key + '"');
-                    replacements.add(new Replacement(use.span(), List.of(), called));
+                    replacements.add(new SqlWriting.Replacement(use.span(), List.of(), called));
                 }
             } else if (use.use() == SqlText.Use.VALUE) {
                 List<BoundExpression> values = values(use, inside, scope);
                 if (!values.isEmpty()) {
-                    replacements.add(new Replacement(use.span(), values));
+                    replacements.add(new SqlWriting.Replacement(use.span(), values));
                 }
             }
         }
@@ -700,7 +460,8 @@ final class SqlBinder {
     }
 
     /** Names a block's table as the database does. */
-    private void declared(TableUse use, DeclaredTable declared, List<Replacement> replacements) {
+    private void declared(
+            TableUse use, DeclaredTable declared, List<SqlWriting.Replacement> replacements) {
         Name last = use.names().get(use.names().size() - 1);
         if (declared.readOnly() && use.role() != SqlText.Role.READ) {
             binding.error(
@@ -715,7 +476,7 @@ final class SqlBinder {
         }
         boolean alias = use.alias().isEmpty() && use.role() != SqlText.Role.INSERT;
         replacements.add(
-                new Replacement(
+                new SqlWriting.Replacement(
                         use.names().get(0).span().to(last.span()),
                         List.of(),
                         same

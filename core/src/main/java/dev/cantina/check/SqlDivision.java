@@ -1,18 +1,15 @@
 package dev.cantina.check;
 
 import dev.cantina.catalog.Catalog;
-import dev.cantina.catalog.Column;
-import dev.cantina.catalog.Table;
-import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
-import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.SqlOperands;
+import dev.cantina.syntax.SqlWords;
+import dev.cantina.syntax.SqlWords.Word;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
-import java.util.Optional;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
+import java.util.Set;
 
 /**
  * The divisions in a data statement, as far as what they divide can be told: whole numbers are cut
@@ -32,52 +29,55 @@ public record SqlDivision(Span place, Span left, Span right, Kind kind) {
         OPEN
     }
 
-    private static final Pattern QUIET =
-            Pattern.compile("'(?:[^']|'')*'|--[^\\n]*|/\\*(?s:.*?)\\*/");
-    private static final Pattern TOKEN =
-            Pattern.compile(
-                    "(?is)\\bCAST\\s*\\(.*?\\bAS\\s+(?<cast>\\w+)"
-                            + "|(?<count>\\bCOUNT\\s*\\()|(?<average>\\bAVG\\s*\\()"
-                            + "|(?<decimal>\\d*\\.\\d+(?!E)|\\d+\\.(?!\\d))|(?<approximate>\\d[\\d.]*E[-+]?\\d+)"
-                            + "|(?<whole>\\b\\d+\\b)|(?<call>\\b\\w+\\s*\\()"
-                            + "|(?<name>[\\p{L}_\"][\\p{L}\\p{N}_\"]*(?:\\s*\\.\\s*[\\p{L}_\"][\\p{L}\\p{N}_\"]*)*)");
+    /** Functions whose result is a whole number, whatever they are given. */
+    private static final Set<String> COUNTING =
+            Set.of(
+                    "COUNT",
+                    "CHAR_LENGTH",
+                    "CHARACTER_LENGTH",
+                    "OCTET_LENGTH",
+                    "POSITION",
+                    "ROW_NUMBER",
+                    "RANK",
+                    "DENSE_RANK",
+                    "NTILE");
 
-    /** A text that ends in a word which names no function. */
-    private static final Pattern KEYWORD =
-            Pattern.compile(
-                    "(?i)\\b(SELECT|WHERE|AND|OR|NOT|WHEN|THEN|ELSE|BY|ON|IN|HAVING|BETWEEN|VALUES|RETURNING"
-                            + "|DISTINCT|ALL|SET|LIKE|AS)$");
+    private static final Set<String> APPROXIMATE =
+            Set.of("SQRT", "EXP", "LN", "LOG", "LOG10", "POWER", "PERCENT_RANK", "CUME_DIST");
 
     /** All of a statement, in the order of its text. */
     public static List<SqlDivision> of(BoundSql sql, Catalog catalog) {
         Span span = sql.source().span();
-        String text = QUIET.matcher(span.text()).replaceAll(m -> "_".repeat(m.group().length()));
+        SqlWords words = SqlWords.of(span.text());
+        SqlOperands operands = new SqlOperands(words);
+        Operands kinds = new Operands(sql, catalog, words);
         List<SqlDivision> all = new ArrayList<>();
-        for (int at = text.indexOf('/'); at >= 0; at = text.indexOf('/', at + 1)) {
-            int end = at;
-            while (end > 0 && Character.isWhitespace(text.charAt(end - 1))) {
-                end--;
+        for (int at = 0; at < words.all().size(); at++) {
+            if (!words.all().get(at).is("/")) {
+                continue;
             }
-            int from = before(text, end);
-            int start = at + 1;
-            while (start < text.length() && Character.isWhitespace(text.charAt(start))) {
-                start++;
+            int from = operands.before(at);
+            int first = at + 1;
+            while (words.sees(first, "-") || words.sees(first, "+")) {
+                first++;
             }
-            int to = behind(text, start);
-            Kind left = kind(text, from, end, sql, catalog);
-            Kind right = kind(text, start, to, sql, catalog);
+            int to = Math.max(at, operands.after(first));
             all.add(
                     new SqlDivision(
-                            part(span, at, at + 1),
-                            part(span, from, end),
-                            part(span, start, to),
-                            both(left, right)));
+                            part(span, words, at, at + 1),
+                            part(span, words, from, at),
+                            part(span, words, at + 1, to + 1),
+                            both(kinds.of(from, at), kinds.of(at + 1, to + 1))));
         }
         return all;
     }
 
-    private static Span part(Span whole, int from, int to) {
-        return new Span(whole.source(), whole.start() + from, whole.start() + to);
+    /** The stretch of some words; of none it is empty. */
+    private static Span part(Span whole, SqlWords words, int from, int to) {
+        int last = words.all().size() - 1;
+        int start = words.all().get(Math.min(from, last)).start();
+        int end = from < to ? words.all().get(Math.min(to - 1, last)).end() : start;
+        return new Span(whole.source(), whole.start() + start, whole.start() + end);
     }
 
     private static Kind both(Kind a, Kind b) {
@@ -90,155 +90,161 @@ public record SqlDivision(Span place, Span left, Span right, Kind kind) {
         return a == Kind.OPEN || b == Kind.OPEN ? Kind.OPEN : Kind.WHOLE;
     }
 
-    private static boolean isWord(char c) {
-        return Character.isJavaIdentifierPart(c) || c == '.' || c == '"';
-    }
+    /** Tells what numbers a stretch of a statement comes to. */
+    private record Operands(BoundSql sql, Catalog catalog, SqlWords words) {
+        Kind of(int from, int to) {
+            Kind kind = null;
+            int i = from;
+            while (i < to) {
+                int next = behind(i, to);
+                Kind one = one(i, next);
+                if (one != null) {
+                    kind = kind == null ? one : both(kind, one);
+                }
+                i = next;
+            }
+            return kind == null ? Kind.OPEN : kind;
+        }
 
-    private static int before(String text, int end) {
-        int at = end - 1;
-        if (at >= 0 && text.charAt(at) == ')') {
-            int depth = 0;
-            for (; at >= 0; at--) {
-                depth += text.charAt(at) == ')' ? 1 : text.charAt(at) == '(' ? -1 : 0;
-                if (depth == 0) {
-                    break;
+        /** Where the value or word ends that begins at a place: what decides by itself is one. */
+        private int behind(int at, int to) {
+            Word word = words.all().get(at);
+            if (word.is("CASE")) {
+                return at + 1;
+            }
+            if (word.is("WHEN") || word.is("OVER") || word.is("FILTER")) {
+                return Math.min(to, skipped(at));
+            }
+            boolean called = word.isName() || word.kind() == SqlWords.Kind.WORD;
+            if (called && words.sees(at + 1, "(") && decides(word.text(), at)) {
+                return Math.min(to, words.closing(at + 1) + 1);
+            }
+            int end = at + 1;
+            while (word.isName() && words.sees(end, ".") && end + 1 < to) {
+                end += 2;
+            }
+            return end;
+        }
+
+        /** A condition up to its THEN, or a bracket: neither is a part of the value. */
+        private int skipped(int at) {
+            if (!words.sees(at, "WHEN")) {
+                return words.sees(at + 1, "(") ? words.closing(at + 1) + 1 : at + 1;
+            }
+            int cases = 0;
+            for (int i = at + 1; i < words.all().size(); i++) {
+                cases += words.sees(i, "CASE") ? 1 : words.sees(i, "END") ? -1 : 0;
+                if (cases == 0 && words.sees(i, "THEN")) {
+                    return i + 1;
                 }
             }
-            at--;
-            // A function's name may stand apart from its bracket.
-            int name = at;
-            while (name >= 0 && Character.isWhitespace(text.charAt(name))) {
-                name--;
-            }
-            boolean called =
-                    name >= 0
-                            && Character.isJavaIdentifierPart(text.charAt(name))
-                            && !KEYWORD.matcher(text.substring(0, name + 1)).find();
-            at = called ? name : at;
+            return words.all().size();
         }
-        while (at >= 0 && isWord(text.charAt(at))) {
-            at--;
-        }
-        // What qualifies the name may stand apart from it.
-        int dot = at;
-        while (dot >= 0 && Character.isWhitespace(text.charAt(dot))) {
-            dot--;
-        }
-        boolean begins = at + 1 < text.length() && text.charAt(at + 1) == '.';
-        if (dot >= 0
-                && dot < at
-                && (text.charAt(dot) == '.' || begins)
-                && isWord(text.charAt(dot))) {
-            return before(text, dot + 1);
-        }
-        return at + 1;
-    }
 
-    private static int behind(String text, int start) {
-        int at = start;
-        while (at < text.length() && isWord(text.charAt(at))) {
-            at++;
+        private boolean decides(String name, int at) {
+            return name.equals("CAST")
+                    || name.equals("EXTRACT")
+                    || COUNTING.contains(name)
+                    || APPROXIMATE.contains(name)
+                    || !catalog.functions(name).isEmpty();
         }
-        int next = at;
-        while (next < text.length() && Character.isWhitespace(text.charAt(next))) {
-            next++;
+
+        /** What a word or call says; null where it says nothing. */
+        private Kind one(int at, int next) {
+            Word word = words.all().get(at);
+            if (word.kind() == SqlWords.Kind.LITERAL) {
+                return literal(word.text());
+            }
+            if (word.is("SELECT") || word.is("WITH")) {
+                return Kind.OPEN;
+            }
+            boolean call = words.sees(at + 1, "(") && !isSaid(word);
+            if (call && next > at + 1) {
+                return called(word.text(), at);
+            }
+            if (call || !word.isName() || isSaid(word)) {
+                return word.is("AVG") ? Kind.EXACT : null;
+            }
+            return named(at, next);
         }
-        boolean open = at > start && text.charAt(at - 1) == '.';
-        if (next > at && next < text.length() && (text.charAt(next) == '.' || open)) {
-            return behind(text, next);
+
+        private static boolean isSaid(Word word) {
+            return Set.of(
+                            "CASE",
+                            "WHEN",
+                            "THEN",
+                            "ELSE",
+                            "END",
+                            "NULL",
+                            "DISTINCT",
+                            "ALL",
+                            "OVER",
+                            "FILTER")
+                    .contains(word.text());
         }
-        if (next < text.length() && text.charAt(next) == '(') {
-            at = next;
+
+        private static Kind literal(String text) {
+            if (text.startsWith("'")
+                    || !Character.isDigit(text.charAt(text.length() - 1)) && !text.endsWith(".")) {
+                return Kind.OPEN;
+            }
+            if (text.toUpperCase(Locale.ROOT).contains("E")) {
+                return Kind.APPROXIMATE;
+            }
+            return text.contains(".") ? Kind.EXACT : Kind.WHOLE;
         }
-        if (at < text.length() && text.charAt(at) == '(') {
-            int depth = 0;
-            for (; at < text.length(); at++) {
-                depth += text.charAt(at) == '(' ? 1 : text.charAt(at) == ')' ? -1 : 0;
-                if (depth == 0) {
-                    return at + 1;
+
+        private Kind called(String name, int at) {
+            if (COUNTING.contains(name)) {
+                return Kind.WHOLE;
+            }
+            if (APPROXIMATE.contains(name)) {
+                return Kind.APPROXIMATE;
+            }
+            if (name.equals("EXTRACT")) {
+                return words.sees(at + 2, "SECOND") ? Kind.EXACT : Kind.WHOLE;
+            }
+            if (name.equals("CAST")) {
+                int as = words.closing(at + 1) - 1;
+                while (as > at && !words.sees(as, "AS")) {
+                    as--;
                 }
+                return switch (words.all().get(as + 1).text()) {
+                    case "DECIMAL", "NUMERIC", "DEC", "DECFLOAT" -> Kind.EXACT;
+                    case "DOUBLE", "REAL", "FLOAT" -> Kind.APPROXIMATE;
+                    case "INTEGER", "INT", "BIGINT", "SMALLINT", "TINYINT" -> Kind.WHOLE;
+                    default -> Kind.OPEN;
+                };
             }
+            List<Kind> results =
+                    catalog.functions(name).stream()
+                            .map(f -> f.returns().map(Operands::of).orElse(Kind.OPEN))
+                            .distinct()
+                            .toList();
+            return results.size() == 1 ? results.get(0) : Kind.OPEN;
         }
-        return at;
-    }
 
-    private static Kind kind(String text, int from, int to, BoundSql sql, Catalog catalog) {
-        Kind kind = null;
-        Matcher token = TOKEN.matcher(text).region(from, to);
-        while (token.find()) {
-            Kind one = kind(token, sql, catalog);
-            if (one != null) {
-                kind = kind == null ? one : both(kind, one);
+        private Kind named(int at, int next) {
+            Span whole = sql.source().span();
+            int start = whole.start() + words.all().get(at).start();
+            int end = whole.start() + words.all().get(next - 1).end();
+            return sql.parameters().stream()
+                    .filter(p -> p.span().start() == start && p.span().end() == end)
+                    .map(BoundExpression::type)
+                    .findFirst()
+                    .or(() -> ColumnTypes.of(words.between(at, next), sql, catalog))
+                    .map(Operands::of)
+                    .orElse(Kind.OPEN);
+        }
+
+        private static Kind of(SqlType type) {
+            if (type instanceof SqlType.Integral) {
+                return Kind.WHOLE;
             }
-        }
-        return kind == null ? Kind.OPEN : kind;
-    }
-
-    /** What a token says; null where it says nothing. */
-    private static Kind kind(Matcher token, BoundSql sql, Catalog catalog) {
-        if (token.group("cast") != null) {
-            return switch (token.group("cast").toUpperCase(Locale.ROOT)) {
-                case "DECIMAL", "NUMERIC", "DEC", "DECFLOAT" -> Kind.EXACT;
-                case "DOUBLE", "REAL", "FLOAT" -> Kind.APPROXIMATE;
-                case "INTEGER", "INT", "BIGINT", "SMALLINT", "TINYINT" -> Kind.WHOLE;
-                default -> Kind.OPEN;
-            };
-        }
-        if (token.group("average") != null || token.group("decimal") != null) {
-            return Kind.EXACT;
-        }
-        if (token.group("approximate") != null) {
-            return Kind.APPROXIMATE;
-        }
-        if (token.group("count") != null || token.group("whole") != null) {
-            return Kind.WHOLE;
-        }
-        if (token.group("call") != null) {
-            return null;
-        }
-        int start = sql.source().span().start() + token.start("name");
-        int end = sql.source().span().start() + token.end("name");
-        Optional<SqlType> type =
-                sql.parameters().stream()
-                        .filter(p -> p.span().start() == start && p.span().end() == end)
-                        .map(BoundExpression::type)
-                        .findFirst()
-                        .or(() -> column(token.group("name"), sql.source().scope(), catalog));
-        if (type.isEmpty()) {
-            return Kind.OPEN;
-        }
-        if (type.get() instanceof SqlType.Integral) {
-            return Kind.WHOLE;
-        }
-        return type.get() instanceof SqlType.Approximate ? Kind.APPROXIMATE : Kind.EXACT;
-    }
-
-    /** The type of a column of the statement's tables; empty where it is none, or not one alone. */
-    private static Optional<SqlType> column(String name, SqlText.Scope scope, Catalog catalog) {
-        String[] parts = name.replace("\"", "").toUpperCase(Locale.ROOT).split("\\s*\\.\\s*");
-        String column = parts[parts.length - 1];
-        List<SqlType> types = new ArrayList<>();
-        collect(scope, parts.length > 1 ? parts[parts.length - 2] : "", column, catalog, types);
-        return types.stream().distinct().count() == 1
-                ? Optional.of(types.get(0))
-                : Optional.empty();
-    }
-
-    private static void collect(
-            SqlText.Scope scope,
-            String qualifier,
-            String column,
-            Catalog catalog,
-            List<SqlType> types) {
-        for (SqlText.TableUse use : scope.tables()) {
-            boolean meant =
-                    qualifier.isEmpty()
-                            || use.known().map(Name::key).filter(qualifier::equals).isPresent();
-            if (meant && !use.names().isEmpty()) {
-                Optional<Table> table = catalog.table(use.names().get(use.names().size() - 1));
-                table.flatMap(t -> t.column(column)).map(Column::type).ifPresent(types::add);
+            if (type instanceof SqlType.Approximate) {
+                return Kind.APPROXIMATE;
             }
+            return type.isNumeric() ? Kind.EXACT : Kind.OPEN;
         }
-        scope.children().forEach(c -> collect(c, qualifier, column, catalog, types));
     }
 }

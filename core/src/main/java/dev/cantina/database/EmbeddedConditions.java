@@ -4,6 +4,7 @@ import dev.cantina.types.Condition;
 import java.sql.SQLException;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
@@ -38,10 +39,22 @@ final class EmbeddedConditions {
             Pattern.compile(
                     "column \"(?<column>(?:\"\"[^\"]*\"\"|\\S+)) (?<type>[^\"]+)\": \"(?<value>.*) \\(\\d+\\)\"",
                     Pattern.DOTALL);
+
+    /** A CAST has no column, and its type stands in a column's place. */
+    private static final Pattern CAST_TOO_LONG =
+            Pattern.compile(
+                    "column \"(?<type>(?:DECIMAL|NUMERIC|DECFLOAT)\\([^\"]*)\": \"(?<value>.*) \\(\\d+\\)\"",
+                    Pattern.DOTALL);
+
+    private static final Pattern ARGUMENT =
+            Pattern.compile("\"(?<value>[^\"]*)\" for parameter \"LO?[NG]");
+    private static final Pattern NO_NUMBER = Pattern.compile("\"(NaN|-?Infinity)\"");
     private static final Pattern NAME = Pattern.compile("\"([^\"]+)\" not found");
 
     /** The engine's number for what only its administrator may do. */
     private static final int NO_ADMINISTRATOR = 90040;
+
+    private static final int WRONG_ARGUMENT = 90008;
 
     private final Map<String, String> spellings;
     private final Map<String, String> checks;
@@ -70,12 +83,16 @@ final class EmbeddedConditions {
                     "this reaches outside the project's tables, which nothing in a project may do",
                     Map.of("VENDOR_CODE", String.valueOf(code)));
         }
-        if (state.startsWith("90") || state.startsWith("HY")) {
-            state = "58000";
-        }
         Map<String, String> items = new LinkedHashMap<>();
         items.put("VENDOR_CODE", String.valueOf(code));
         String text = plain(error.getMessage());
+        Optional<Condition> number = number(code, text, items);
+        if (number.isPresent()) {
+            return number.get();
+        }
+        if (state.startsWith("90") || state.startsWith("HY")) {
+            state = "58000";
+        }
         Matcher large = TOO_LONG.matcher(text);
         if (state.equals("22001") && large.find()) {
             return tooLong(large, items);
@@ -93,6 +110,36 @@ final class EmbeddedConditions {
                     default -> lowerFirst(text);
                 };
         return new Condition(state, message, items);
+    }
+
+    /** Functions of numbers, and CAST to one, whose states the engine has not got. */
+    private static Optional<Condition> number(int code, String text, Map<String, String> items) {
+        Matcher argument = ARGUMENT.matcher(text);
+        if (code == WRONG_ARGUMENT && argument.find()) {
+            String says = "only a positive number has a logarithm, not " + argument.group("value");
+            return Optional.of(new Condition("2201E", says, items));
+        }
+        Matcher none = NO_NUMBER.matcher(text);
+        if (none.find()) {
+            return Optional.of(notFinite(none.group(1), items));
+        }
+        Matcher large = CAST_TOO_LONG.matcher(text);
+        return large.find()
+                ? Optional.of(
+                        new Condition(
+                                "22003",
+                                large.group("value")
+                                        + " is out of range for type "
+                                        + large.group("type"),
+                                items))
+                : Optional.empty();
+    }
+
+    /** What a root or a power of a negative number is to the engine, and what is beyond DOUBLE. */
+    static Condition notFinite(String value, Map<String, String> items) {
+        return value.equals("NaN")
+                ? new Condition("2201F", "a root or a power of a negative number", items)
+                : new Condition("22003", "a number is out of range for DOUBLE PRECISION", items);
     }
 
     /** To the engine a number of too many digits is too long as well. */

@@ -13,6 +13,7 @@ import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
+import dev.cantina.types.ConditionException;
 import dev.cantina.types.IntervalValue;
 import dev.cantina.types.SqlType;
 import java.sql.Connection;
@@ -353,9 +354,14 @@ public final class EmbeddedDatabase implements ProjectDatabase {
             // What the driver gives otherwise has whole seconds.
             return row.getObject(column, LocalTime.class);
         }
-        return type instanceof SqlType.Json || type instanceof SqlType.Text
-                ? row.getString(column)
-                : JavaTypes.held(row.getObject(column));
+        Object value =
+                type instanceof SqlType.Json || type instanceof SqlType.Text
+                        ? row.getString(column)
+                        : JavaTypes.held(row.getObject(column));
+        if (value instanceof Double number && !Double.isFinite(number)) {
+            throw new ConditionException(EmbeddedConditions.notFinite(number.toString(), Map.of()));
+        }
+        return value;
     }
 
     @Override

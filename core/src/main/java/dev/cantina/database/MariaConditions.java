@@ -62,7 +62,8 @@ public final class MariaConditions {
         String own = error.getSQLState() == null ? "HY000" : error.getSQLState();
         boolean savepoint = code == 1305 && message.startsWith("SAVEPOINT");
         String state = savepoint ? "3B001" : STATES.getOrDefault(code, own);
-        if (code == 1292 && message.startsWith("Truncated incorrect")) {
+        boolean moment = message.matches("(?is)Truncated incorrect (date|time).*");
+        if (code == 1292 && message.startsWith("Truncated incorrect") && !moment) {
             state = "22018";
         }
         Map<String, String> items = new LinkedHashMap<>();

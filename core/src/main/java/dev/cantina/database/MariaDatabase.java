@@ -18,7 +18,6 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
-import java.sql.SQLWarning;
 import java.sql.Savepoint;
 import java.sql.Statement;
 import java.time.LocalDateTime;
@@ -305,14 +304,30 @@ public final class MariaDatabase implements ServerDatabase {
         }
     }
 
-    /** A query that divides by zero gives NULL there, and a warning. */
+    /**
+     * A query that divides by zero, casts a text that is no number, or a number that does not fit,
+     * gives some value there, and a warning.
+     */
     @Override
     public void heed(Statement query) throws SQLException {
-        for (SQLWarning warning = query.getWarnings();
-                warning != null;
-                warning = warning.getNextWarning()) {
-            if (warning.getErrorCode() == DIVISION_BY_ZERO) {
-                throw new SQLException("division by zero", "22012", DIVISION_BY_ZERO);
+        if (query.getWarnings() == null) {
+            return;
+        }
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery("SHOW WARNINGS")) {
+            while (row.next()) {
+                int code = row.getInt(2);
+                // A text that is cut by a CAST is meant to be.
+                boolean warning =
+                        row.getString(1).equals("Warning")
+                                && !row.getString(3)
+                                        .matches("(?s)Truncated incorrect (VAR)?(CHAR|BINARY).*");
+                if (code == DIVISION_BY_ZERO) {
+                    throw new SQLException("division by zero", "22012", code);
+                }
+                if (warning && (code == WRONG_VALUE || code == OUT_OF_RANGE) || code == OVERFLOW) {
+                    throw new SQLException(row.getString(3), "22000", code);
+                }
             }
         }
     }
@@ -339,6 +354,9 @@ public final class MariaDatabase implements ServerDatabase {
     }
 
     private static final int DIVISION_BY_ZERO = 1365;
+    private static final int WRONG_VALUE = 1292;
+    private static final int OUT_OF_RANGE = 1264;
+    private static final int OVERFLOW = 1916;
 
     /** The driver asks nothing until a statement is run, or its columns are wanted. */
     @Override
@@ -593,7 +611,16 @@ public final class MariaDatabase implements ServerDatabase {
             text.append(ofText ? "CAST(? AS CHAR)" : parameter(parameters.get(i)));
             text.append(pieces.get(i + 1));
         }
-        try (PreparedStatement statement = connection.prepareStatement(words(text.toString()))) {
+        String words = words(text.toString());
+        if (MariaSearched.isLeft(words)) {
+            return new Answer.Refused(
+                    new Condition(
+                            "0A000",
+                            "MariaDB finds nothing behind a WHEN that is NULL; write CASE WHEN … = …"
+                                    + " in place of CASE … WHEN",
+                            Map.of()));
+        }
+        try (PreparedStatement statement = connection.prepareStatement(words)) {
             ResultSetMetaData columns = statement.getMetaData();
             List<SqlType.Field> fields = new ArrayList<>();
             for (int i = 1; columns != null && i <= columns.getColumnCount(); i++) {

@@ -162,7 +162,11 @@ public final class MariaWords {
     /** A statement, its delta tables left as they are. */
     public static String words(String statement) {
         String given = MariaDerivedTables.named(aliasFirst(withoutReadOnly(statement)));
-        Matcher token = TOKEN.matcher(tight(MariaConcatenation.bracketed(given)));
+        Matcher token =
+                TOKEN.matcher(
+                        tight(
+                                MariaConcatenation.bracketed(
+                                        MariaCasts.narrowed(MariaSearched.of(given)))));
         StringBuilder text = new StringBuilder();
         while (token.find()) {
             token.appendReplacement(text, Matcher.quoteReplacement(put(token)));

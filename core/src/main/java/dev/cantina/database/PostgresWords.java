@@ -1,10 +1,13 @@
 package dev.cantina.database;
 
 import dev.cantina.catalog.Table;
+import dev.cantina.syntax.SqlWords;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Locale;
+import java.util.Set;
+import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
@@ -30,8 +33,47 @@ public final class PostgresWords {
      * @param tables that it may be about
      */
     public static String of(String sql, Collection<Table> tables) {
+        String known = plain(sql);
         return PostgresOrder.said(
-                extremes(DeltaTable.of(sql).map(PostgresWords::returning).orElse(sql)), tables);
+                extremes(DeltaTable.of(known).map(PostgresWords::returning).orElse(known)), tables);
+    }
+
+    private static final Set<String> WHOLE = Set.of("YEAR", "MONTH", "DAY", "HOUR", "MINUTE");
+
+    /**
+     * {@code X'41'} is a string of bits there, TRUNCATE is called TRUNC, and what EXTRACT gives
+     * keeps decimals where it is divided.
+     */
+    private static String plain(String sql) {
+        SqlWords words = SqlWords.of(sql);
+        boolean divides = words.all().stream().anyMatch(w -> w.is("/"));
+        TreeMap<Integer, String> behind = new TreeMap<>();
+        StringBuilder text = new StringBuilder();
+        int at = 0;
+        for (int i = 0; i < words.all().size(); i++) {
+            SqlWords.Word word = words.all().get(i);
+            String written = sql.substring(word.start(), word.end());
+            text.append(sql, at, word.start());
+            if (word.kind() == SqlWords.Kind.LITERAL && written.matches("(?is)X'.*")) {
+                String digits = written.substring(1).replaceAll("[^0-9A-Fa-f]", "");
+                written = "CAST('\\x" + digits + "' AS bytea)";
+            } else if (words.sees(i, "TRUNCATE", "(")) {
+                written = "TRUNC";
+            } else if (divides && words.sees(i, "EXTRACT", "(") && isWhole(words, i + 2)) {
+                written = "CAST(" + written;
+                behind.merge(words.closing(i + 1), " AS integer)", String::concat);
+            } else if (words.sees(i, "SIGN", "(")) {
+                written = "CAST(" + written;
+                behind.merge(words.closing(i + 1), " AS integer)", String::concat);
+            }
+            text.append(written).append(behind.getOrDefault(i, ""));
+            at = word.end();
+        }
+        return text.append(sql, at, sql.length()).toString();
+    }
+
+    private static boolean isWhole(SqlWords words, int field) {
+        return field < words.all().size() && WHOLE.contains(words.all().get(field).text());
     }
 
     /** The rows of a change, by a common table expression that returns them. */

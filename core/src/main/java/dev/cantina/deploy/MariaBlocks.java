@@ -3,37 +3,24 @@ package dev.cantina.deploy;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundRoutine;
 import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Handled;
 import dev.cantina.check.BoundStatement.Handler;
-import dev.cantina.check.CursorSymbol;
-import dev.cantina.check.DeclaredTable;
-import dev.cantina.check.QueryFacts;
-import dev.cantina.check.Variable;
 import dev.cantina.check.Walker;
-import dev.cantina.database.MariaConditions;
-import dev.cantina.database.MariaWords;
 import dev.cantina.syntax.Declaration;
-import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Name;
-import dev.cantina.syntax.RangeLoop;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.Statement;
-import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.IdentityHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /** Blocks with their declarations and handlers, and the statements that hold others. */
 final class MariaBlocks {
-    /** The last condition of the area is the newest, but for what the server adds of its own. */
     /**
      * What a handler was set off by: the last that was signalled, since RESIGNAL adds to those
      * before; otherwise the first error, since others only follow from that.
@@ -60,6 +47,8 @@ final class MariaBlocks {
     private final MariaExpressions words;
     private final Effects effects;
     private final MariaAtomics atomicsInReach;
+    private final MariaDeclarations declarations;
+    private final MariaLoops loops;
 
     /** The blocks that are being written, the innermost last. */
     private final List<BoundStatement.Block> open = new ArrayList<>();
@@ -69,7 +58,6 @@ final class MariaBlocks {
 
     private final Map<dev.cantina.check.JumpTarget, String> rounds = new IdentityHashMap<>();
     private int atomics;
-    private int ranges;
     private int handlers;
     private boolean atomic;
 
@@ -78,6 +66,8 @@ final class MariaBlocks {
         this.words = words;
         this.effects = effects;
         atomicsInReach = new MariaAtomics(body.routine(), effects, body::own);
+        declarations = new MariaDeclarations(body, words, effects);
+        loops = new MariaLoops(this, body, words, effects);
     }
 
     MariaAtomics atomics() {
@@ -96,6 +86,11 @@ final class MariaBlocks {
     /** What ITERATE of a loop comes to, where it must not leave the test out. */
     Optional<String> round(dev.cantina.check.JumpTarget target) {
         return Optional.ofNullable(rounds.get(target));
+    }
+
+    /** From now on ITERATE of a loop leaves the block that is its round. */
+    void inRounds(dev.cantina.check.JumpTarget target, String round) {
+        rounds.put(target, round);
     }
 
     /** Handlers can't leave what is around the block that declares them. */
@@ -137,7 +132,7 @@ final class MariaBlocks {
         }
     }
 
-    private void target(BoundStatement s) {
+    void target(BoundStatement s) {
         if (handlers == 0) {
             return;
         }
@@ -155,7 +150,7 @@ final class MariaBlocks {
     void visit(BoundStatement s, Handlers around, boolean listed) {
         Span whole = body.span(s.at());
         if (s instanceof BoundStatement.Block block && Written.isRange(whole)) {
-            range(block, around);
+            loops.range(block, around);
             return;
         }
         boolean sets =
@@ -173,9 +168,9 @@ final class MariaBlocks {
         if (s instanceof BoundStatement.Block block) {
             block(block, around, listed);
         } else if (s instanceof BoundStatement.Repeat loop) {
-            repeat(loop, around);
+            loops.repeat(loop, around);
         } else if (s instanceof BoundStatement.For loop) {
-            each(loop, around);
+            loops.each(loop, around);
         } else if (!s.rows().isEmpty()) {
             tests(s);
             fillEmpty(body.written(s));
@@ -198,7 +193,7 @@ final class MariaBlocks {
         }
     }
 
-    private void list(List<BoundStatement> row, Handlers around) {
+    void list(List<BoundStatement> row, Handlers around) {
         Optional<BoundStatement> before = Optional.empty();
         for (BoundStatement s : row) {
             body.statements().follows(before);
@@ -208,7 +203,7 @@ final class MariaBlocks {
     }
 
     /** The server wants a statement in each list of them. */
-    private void fillEmpty(Statement s) {
+    void fillEmpty(Statement s) {
         if (s instanceof Statement.If choice) {
             branches(choice.span(), choice.branches(), choice.otherwise());
         } else if (s instanceof Statement.Case choice) {
@@ -297,12 +292,12 @@ final class MariaBlocks {
         } else {
             savepoints.add("");
         }
-        tables(block, tree);
+        declarations.tables(block, tree);
         open.add(block);
         declarations(block, tree, inside);
         list(block.statements(), inside);
         open.remove(open.size() - 1);
-        dropTables(block, tree);
+        declarations.dropTables(block, tree);
         savepoints.remove(savepoints.size() - 1);
         atomic = outer;
     }
@@ -364,11 +359,11 @@ final class MariaBlocks {
     }
 
     /** The place of a statement's first word, which may have a label before it. */
-    private static int first(SqlWords statement) {
+    static int first(SqlWords statement) {
         return statement.sees(1, ":") ? 2 : 0;
     }
 
-    private static Span part(Span whole, int from, int to) {
+    static Span part(Span whole, int from, int to) {
         return new Span(whole.source(), whole.start() + from, whole.start() + to);
     }
 
@@ -480,14 +475,14 @@ final class MariaBlocks {
                     declaration instanceof Declaration.Cursor
                             || declaration instanceof Declaration.Handler;
             if (declaration instanceof Declaration.Variables variables) {
-                variables(variables);
+                declarations.variables(variables);
             } else if (declaration instanceof Declaration.Cursor cursor) {
-                cursor(cursor, block);
+                declarations.cursor(cursor, block);
             } else if (declaration instanceof Declaration.Handler written) {
                 handler(written, block.handlers().get(handler++), inside);
             } else if (declaration instanceof Declaration.Condition condition) {
                 if (condition.sqlstate().isPresent()) {
-                    name(condition.name());
+                    declarations.name(condition.name());
                     continue;
                 }
                 throw new Refusal(
@@ -495,161 +490,6 @@ final class MariaBlocks {
                         "a condition with no SQLSTATE is unknown there; declare it FOR SQLSTATE");
             }
         }
-    }
-
-    private void variables(Declaration.Variables declaration) {
-        SqlType type = SqlType.NULL;
-        for (Name name : declaration.names()) {
-            Variable variable = variable(name);
-            type = variable.type();
-            if (!words.name(variable).equals(name.text())) {
-                body.splice().put(name.span(), words.name(variable));
-            }
-        }
-        if (declaration.constant()) {
-            int from = declaration.names().get(declaration.names().size() - 1).span().end();
-            Span between =
-                    new Span(declaration.span().source(), from, declaration.type().span().start());
-            body.splice().put(between, " ");
-        }
-        type(declaration.type().span(), type);
-    }
-
-    private Variable variable(Name name) {
-        return body.routine().variables().stream()
-                .filter(v -> v.span() != null && v.span().start() == name.span().start())
-                .findFirst()
-                .orElseGet(
-                        () ->
-                                body.routine().variables().stream()
-                                        .filter(v -> v.name().equals(name.text()))
-                                        .findFirst()
-                                        .orElseThrow(
-                                                () ->
-                                                        new Refusal(
-                                                                name.span(),
-                                                                "this variable has no counterpart")));
-    }
-
-    /** A declared type, left as it was written where the server means the same by it. */
-    private void type(Span span, SqlType type) {
-        String maria = words.type(type, span);
-        String plain = span.text().replaceAll("\\s+", "");
-        if (!plain.equalsIgnoreCase(maria.replace(" ", ""))) {
-            body.splice().put(span, maria);
-        }
-    }
-
-    private void cursor(Declaration.Cursor declaration, BoundStatement.Block block) {
-        CursorSymbol cursor =
-                block.cursors().stream()
-                        .filter(c -> c.name().equalsIgnoreCase(declaration.name().text()))
-                        .findFirst()
-                        .orElseThrow();
-        if (cursor.query().isEmpty()) {
-            throw new Refusal(declaration.span(), "MariaDB has no cursors for prepared statements");
-        }
-        if (cursor.returned()) {
-            body.splice().put(whole(declaration.span()), "");
-            return;
-        }
-        name(declaration.name());
-        Span query = declaration.query().orElseThrow().span();
-        Span head = new Span(query.source(), declaration.name().span().end(), query.start());
-        body.splice().put(head, " CURSOR FOR" + blank(head));
-        body.splice().put(query, words.of(cursor.query().get()));
-    }
-
-    /** A declared name, in quotes where the server reserves it. */
-    private void name(Name name) {
-        if (!name.delimited() && words.names().isReserved(name.text())) {
-            body.splice().put(name.span(), words.names().of(name));
-        }
-    }
-
-    private static String blank(Span head) {
-        String text = head.text();
-        String kept = text.substring(text.stripTrailing().length());
-        return kept.isEmpty() ? " " : kept;
-    }
-
-    /** A declaration with the semicolon behind it. */
-    private static Span whole(Span span) {
-        String text = span.source().text();
-        int end = span.end();
-        while (end < text.length() && Character.isWhitespace(text.charAt(end))) {
-            end++;
-        }
-        return new Span(
-                span.source(),
-                span.start(),
-                end < text.length() && text.charAt(end) == ';' ? end + 1 : span.end());
-    }
-
-    // ---------------------------------------------------------------- tables of a block
-
-    private void tables(BoundStatement.Block block, Statement.Compound tree) {
-        if (block.tables().isEmpty()) {
-            return;
-        }
-        List<String> made = new ArrayList<>();
-        for (Declaration declaration : tree.declarations()) {
-            if (!(declaration instanceof Declaration.TemporaryTable temporary)) {
-                continue;
-            }
-            String key = temporary.name().key();
-            boolean twice =
-                    effects.isRecursive(body.routine())
-                            || effects.calledDeclares(body.routine(), key);
-            if (twice) {
-                throw new Refusal(
-                        temporary.span(),
-                        "the table "
-                                + temporary.name()
-                                + " would be in use twice at a time, and MariaDB knows one in a"
-                                + " session");
-            }
-            if (words.catalog().table(temporary.name()).isPresent()) {
-                throw new Refusal(
-                        temporary.span(),
-                        "a table of the database has this name, and would be hidden there for the"
-                                + " whole session");
-            }
-            body.splice().put(whole(temporary.span()), "");
-            made.add(
-                    "CREATE OR REPLACE TEMPORARY TABLE "
-                            + words.names().of(temporary.name())
-                            + " "
-                            + MariaWords.of(
-                                    words.names().definition(temporary.definition().text())));
-        }
-        Span first = first(block, tree);
-        String indent = body.indent(first);
-        StringBuilder text = new StringBuilder();
-        made.forEach(m -> text.append(m).append(";\n").append(indent));
-        body.splice().put(new Span(first.source(), first.start(), first.start()), text.toString());
-    }
-
-    private Span first(BoundStatement.Block block, Statement.Compound tree) {
-        if (block.statements().isEmpty()) {
-            throw new Refusal(tree.span(), "a block with a table and no statements");
-        }
-        return body.span(block.statements().get(0).at());
-    }
-
-    private void dropTables(BoundStatement.Block block, Statement.Compound tree) {
-        if (block.tables().isEmpty()) {
-            return;
-        }
-        Span last = body.span(block.statements().get(block.statements().size() - 1).at());
-        StringBuilder text = new StringBuilder();
-        for (DeclaredTable table : block.tables()) {
-            text.append(";\n")
-                    .append(body.indent(last))
-                    .append("DROP TEMPORARY TABLE IF EXISTS ")
-                    .append(words.names().of(table.table().name().toLowerCase(Locale.ROOT)));
-        }
-        body.splice().put(new Span(last.source(), last.end(), last.end()), text.toString());
     }
 
     // ---------------------------------------------------------------- handlers
@@ -662,7 +502,7 @@ final class MariaBlocks {
             }
         }
         for (int i = 0; i < handler.conditions().size(); i++) {
-            condition(written.conditions().get(i), handler.conditions().get(i));
+            declarations.condition(written.conditions().get(i), handler.conditions().get(i));
         }
         List<String> before = new ArrayList<>();
         String savepoint = savepoints.get(savepoints.size() - 1);
@@ -689,169 +529,5 @@ final class MariaBlocks {
         visit(handler.body(), beyond, !before.isEmpty());
         body.statements().endHandler();
         handlers--;
-    }
-
-    /** The server's own numbers stand beside a state that it gives other errors. */
-    private void condition(Declaration.HandledCondition written, Handled handled) {
-        boolean named = handled.kind() == HandledKind.NAMED;
-        if (handled.kind() != HandledKind.SQLSTATE && !named) {
-            return;
-        }
-        if (handled.sqlstate() == null || handled.sqlstate().isEmpty()) {
-            throw new Refusal(
-                    written.span(),
-                    "a condition with no SQLSTATE is unknown there; declare it FOR SQLSTATE");
-        }
-        List<String> all = new ArrayList<>();
-        new TreeMap<>(MariaConditions.states())
-                .forEach(
-                        (number, state) -> {
-                            if (state.equals(handled.sqlstate())) {
-                                all.add(String.valueOf(number));
-                            }
-                        });
-        if (handled.sqlstate().equals("3B001")) {
-            all.add("1305");
-        }
-        if (!all.isEmpty() || named) {
-            all.add("SQLSTATE '" + handled.sqlstate() + "'");
-            body.splice().put(written.span(), String.join(", ", all));
-        }
-    }
-
-    // ---------------------------------------------------------------- loops
-
-    private void each(BoundStatement.For loop, Handlers around) {
-        Statement.For tree = (Statement.For) body.written(loop);
-        if (loop.cursor().positioning().query().isPresent()) {
-            throw new Refusal(tree.span(), "MariaDB has no changes WHERE CURRENT OF a cursor");
-        }
-        if (!QueryFacts.neverRaises(loop.cursor().query().orElseThrow(), words.catalog())
-                && around.exceptions(effects.raisesItself(loop)).stream()
-                        .anyMatch(a -> !a.isExit())) {
-            throw new Refusal(
-                    tree.query().span(),
-                    "where this query fails, a CONTINUE handler would go on inside the loop");
-        }
-        fillEmpty(tree);
-        Span query = tree.query().span();
-        Span head = new Span(query.source(), tree.row().span().start(), query.start());
-        body.splice().put(head, words.name(loop.row()) + " IN (");
-        body.splice().put(query, words.of(loop.cursor().query().orElseThrow()) + ")");
-        list(loop.statements(), around);
-    }
-
-    /** A loop over a range of numbers: the server's own counts in INTEGER, and takes NULL for 0. */
-    private void range(BoundStatement.Block block, Handlers around) {
-        Span whole = body.span(block.at());
-        BoundStatement.If tested = (BoundStatement.If) block.statements().get(0);
-        BoundStatement.While loop = (BoundStatement.While) tested.otherwise().orElseThrow().get(0);
-        Span head = body.span(tested.at());
-        target(loop);
-        List<BoundStatement.Assignment> initial =
-                block.initial().stream()
-                        .map(s -> ((BoundStatement.Assign) s).assignments().get(0))
-                        .toList();
-        String next = words.name(initial.get(0).target().variable());
-        String last = words.name(initial.get(1).target().variable());
-        String counter = words.name(initial.get(2).target().variable());
-        for (BoundStatement.Assignment bound : initial) {
-            if (around.exceptions(effects.raises(bound.value())).stream()
-                    .anyMatch(a -> !a.isExit())) {
-                throw new Refusal(
-                        head,
-                        "where a bound of this loop fails, a CONTINUE handler would go on inside");
-            }
-        }
-        boolean named = !loop.target().label().startsWith("cantina_");
-        String label =
-                named ? words.names().of(loop.target().label()) : body.own("turns" + ++ranges);
-        BoundStatement.Branch over =
-                ((BoundStatement.If) loop.statements().get(1)).branches().get(0);
-        BoundStatement.Assign step = (BoundStatement.Assign) loop.statements().get(0);
-        String indent = body.indent(whole);
-        String text =
-                "BEGIN\n"
-                        + "  DECLARE "
-                        + next
-                        + " BIGINT DEFAULT "
-                        + words.of(initial.get(0).value())
-                        + ";\n  DECLARE "
-                        + last
-                        + " BIGINT DEFAULT "
-                        + words.of(initial.get(1).value())
-                        + ";\n  DECLARE "
-                        + counter
-                        + " BIGINT;\n  IF "
-                        + words.of(tested.branches().get(0).condition())
-                        + " THEN\n    SIGNAL SQLSTATE '22004' SET MESSAGE_TEXT = '"
-                        + RangeLoop.NO_BOUND
-                        + "';\n  END IF;\n"
-                        + label
-                        + ": LOOP\n  SET "
-                        + next
-                        + " = "
-                        + words.of(step.assignments().get(0).value())
-                        + ";\n  IF ("
-                        + words.of(over.condition())
-                        + ") IS NOT FALSE THEN\n    LEAVE "
-                        + label
-                        + ";\n  END IF;\n  SET "
-                        + counter
-                        + " = "
-                        + next
-                        + ";";
-        body.splice().put(head, Layout.shifted(text, indent));
-        list(loop.statements().subList(3, loop.statements().size()), around);
-        SqlWords all = SqlWords.of(whole.text());
-        int count = all.all().size();
-        int end = all.sees(count - 2, "END", "FOR") ? count - 2 : count - 3;
-        body.splice()
-                .put(
-                        part(whole, all.all().get(end).start(), whole.text().length()),
-                        Layout.shifted("END LOOP;\nEND", indent));
-    }
-
-    /** ITERATE in a REPEAT would pass by its test there: its round becomes a block of its own. */
-    private void repeat(BoundStatement.Repeat loop, Handlers around) {
-        boolean[] iterates = {false};
-        Walker.statements(
-                loop,
-                s ->
-                        iterates[0] |=
-                                s instanceof BoundStatement.Iterate i
-                                        && i.target() == loop.target());
-        words.edit(loop.condition(), body.splice());
-        fillEmpty(body.written(loop));
-        if (iterates[0]) {
-            Statement.Repeat tree = (Statement.Repeat) body.written(loop);
-            String label = words.names().of(tree.label().orElseThrow());
-            String round = label + "_round";
-            rounds.put(loop.target(), round);
-            SqlWords written = SqlWords.of(tree.span().text());
-            SqlWords.Word word = written.all().get(first(written));
-            body.splice()
-                    .put(part(tree.span(), word.start(), word.end()), "LOOP " + round + ": BEGIN");
-            int condition = tree.condition().span().start();
-            int until =
-                    tree.span()
-                            .source()
-                            .text()
-                            .toUpperCase(Locale.ROOT)
-                            .lastIndexOf("UNTIL", condition);
-            Span source = tree.span();
-            body.splice()
-                    .put(new Span(source.source(), until, condition), "END " + round + "; IF ");
-            int end = tree.condition().span().end();
-            body.splice()
-                    .put(
-                            new Span(source.source(), end, source.end()),
-                            " THEN LEAVE "
-                                    + label
-                                    + "; END IF;\n"
-                                    + body.indent(source)
-                                    + "END LOOP");
-        }
-        list(loop.statements(), around);
     }
 }

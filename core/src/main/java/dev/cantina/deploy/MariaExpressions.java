@@ -15,11 +15,11 @@ import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import java.util.ArrayList;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.function.Predicate;
@@ -30,13 +30,6 @@ import java.util.stream.Collectors;
  * stretches in other words that mean something else there.
  */
 final class MariaExpressions {
-    private static final Set<String> ALIKE =
-            Set.of(
-                    ("CHAR_LENGTH CHARACTER_LENGTH OCTET_LENGTH POSITION UPPER LOWER LTRIM RTRIM"
-                                    + " REPLACE ABS SIGN FLOOR CEILING CEIL ROUND POWER EXP LPAD RPAD"
-                                    + " GREATEST LEAST")
-                            .split(" "));
-
     private final Catalog catalog;
     private final Binder binder;
     private final Optional<ModuleSymbol> module;
@@ -108,7 +101,19 @@ final class MariaExpressions {
         return variables.map(v -> v.of(variable)).orElseGet(() -> names.of(variable.name()));
     }
 
+    /** What is worked out once, by the variable that holds it and that nobody declared. */
+    private final Map<Variable, BoundExpression> held = new IdentityHashMap<>();
+
+    private BoundExpression held(BoundExpression bare) {
+        return bare instanceof BoundExpression.Read read && held.containsKey(read.variable())
+                ? Written.bare(held.get(read.variable()))
+                : bare;
+    }
+
     void edit(BoundExpression e, Splice splice) {
+        if (e instanceof BoundExpression.Let let) {
+            held.put(let.variable(), let.value());
+        }
         if (!(e instanceof BoundExpression.Convert) && Written.isMade(e)) {
             splice.put(e.span(), Written.made(e, part -> "(" + of(part) + ")", this::name));
         } else if (e instanceof BoundExpression.Constant constant) {
@@ -122,18 +127,20 @@ final class MariaExpressions {
         } else if (e instanceof BoundExpression.Element) {
             throw new Refusal(e.span(), "MariaDB has no arrays");
         } else if (e instanceof BoundExpression.Convert convert) {
-            convert(convert, splice);
+            new MariaConversions(this).convert(convert, splice);
         } else if (e instanceof BoundExpression.Arithmetic sum) {
             arithmetic(sum, splice);
         } else if (e instanceof BoundExpression.Concatenate both) {
             concatenate(both, splice);
+        } else if (MariaCases.of(e).isPresent()) {
+            new MariaCases(this).write(e, MariaCases.of(e).get(), splice);
         } else if (e instanceof BoundExpression.Compare compare) {
             compare(compare, splice);
         } else if (e instanceof BoundExpression.Distinct distinct) {
             String same = "(" + of(distinct.left()) + " <=> " + of(distinct.right()) + ")";
             splice.put(distinct.span(), distinct.negated() ? same : "NOT " + same);
         } else if (e instanceof BoundExpression.Apply apply) {
-            apply(apply, splice);
+            new MariaBuiltIns(this).apply(apply, splice);
         } else if (e instanceof BoundExpression.Moment moment) {
             splice.put(moment.span(), MariaWords.of(moment.span().text()));
         } else if (e instanceof BoundExpression.Invoke invoke) {
@@ -154,6 +161,10 @@ final class MariaExpressions {
             splice.put(is.span(), isNull(is, row));
         } else if (Written.symmetric(e).isPresent()) {
             symmetric(Written.symmetric(e).get(), splice);
+        } else if (e instanceof BoundExpression.Let let) {
+            // A comparison may want the value in other words than it has by itself.
+            edit(let.body(), splice);
+            edit(let.value(), splice);
         } else {
             parts(e, splice);
         }
@@ -196,7 +207,7 @@ final class MariaExpressions {
         splice.put(between.span(), between.negated() ? "NOT " + both : both);
     }
 
-    private void parts(BoundExpression e, Splice splice) {
+    void parts(BoundExpression e, Splice splice) {
         e.parts().forEach(part -> edit(part, splice));
     }
 
@@ -280,148 +291,30 @@ final class MariaExpressions {
         return names.of("get_" + variable.name().text().toLowerCase(Locale.ROOT));
     }
 
-    private void convert(BoundExpression.Convert convert, Splice splice) {
-        if (Written.isCast(convert)) {
-            splice.put(convert.span(), cast(convert));
-            return;
-        }
-        boolean parsed =
-                convert.operand().type() instanceof SqlType.Text
-                        && !(convert.type() instanceof SqlType.Text)
-                        && !(convert.operand() instanceof BoundExpression.Constant);
-        if (parsed) {
-            splice.put(convert.span(), cast(convert.operand(), convert.type(), convert.span()));
-            return;
-        }
-        BoundExpression bare = Written.bare(convert.operand());
-        if (PostgresExpressions.losesBlanks(bare, convert.type())) {
-            splice.put(bare.span(), text(bare));
-            return;
-        }
-        boolean rounded =
-                bare.type() instanceof SqlType.Approximate
-                        && convert.type() instanceof SqlType.Integral
-                        && !(bare instanceof BoundExpression.Constant);
-        if (rounded) {
-            // The server rounds the half of an approximate number to the even one.
-            splice.put(convert.span(), cast(convert.operand(), convert.type(), convert.span()));
-            return;
-        }
-        edit(convert.operand(), splice);
+    /** A call of the function that casts to a type. */
+    String made(SqlType to, String maria, String value) {
+        return caster(to, maria) + "(" + value + ")";
+    }
+
+    private String caster(SqlType to, String maria) {
+        String name = MariaSupport.castTo(to, maria);
+        casts.put(name, maria);
+        return name;
+    }
+
+    /** The name of the function that casts to a type. */
+    String caster(SqlType to, Span span) {
+        return caster(to, type(to, span));
     }
 
     /** The digits after the point of a number that keeps them; -1 of another. */
-    private static int scale(BoundExpression e) {
+    static int scale(BoundExpression e) {
         if (e.type() instanceof SqlType.Integral) {
             return 0;
         }
         return e.type() instanceof SqlType.Exact exact && exact.precision() > 0
                 ? exact.scale()
                 : -1;
-    }
-
-    private String cast(BoundExpression.Convert convert) {
-        boolean days =
-                convert.operand() instanceof BoundExpression.Apply apply
-                        && apply.function().name().equals("DIFFERENCE")
-                        && convert.type() instanceof SqlType.Integral;
-        if (days) {
-            BoundExpression.Apply apply = (BoundExpression.Apply) convert.operand();
-            String fields = ((SqlType.Interval) apply.type()).fields();
-            boolean dates =
-                    apply.arguments().stream()
-                            .limit(2)
-                            .allMatch(a -> a.type() instanceof SqlType.Date);
-            if (!fields.equalsIgnoreCase("DAY") || !dates) {
-                throw new Refusal(convert.span(), "MariaDB keeps no intervals");
-            }
-            return "DATEDIFF("
-                    + of(apply.arguments().get(0))
-                    + ", "
-                    + of(apply.arguments().get(1))
-                    + ")";
-        }
-        if (convert.operand().type() instanceof SqlType.Interval
-                || convert.type() instanceof SqlType.Interval) {
-            throw new Refusal(convert.span(), "MariaDB keeps no intervals");
-        }
-        return cast(convert.operand(), convert.type(), convert.span());
-    }
-
-    private String cast(BoundExpression operand, SqlType to, Span span) {
-        SqlType from = operand.type();
-        String maria = type(to, span);
-        if (to instanceof SqlType.Array) {
-            throw new Refusal(span, "MariaDB has no arrays");
-        }
-        boolean nothing =
-                Written.bare(operand) instanceof BoundExpression.Constant constant
-                        && constant.value() == null;
-        if (nothing) {
-            return "NULL";
-        }
-        if (to instanceof SqlType.Bytes && !(from instanceof SqlType.Bytes)) {
-            throw new Refusal(span, "a text of hexadecimal digits is no binary string there");
-        }
-        if (to instanceof SqlType.Text text) {
-            String value = text(operand);
-            if (text.length() == 0) {
-                return value;
-            }
-            if (from instanceof SqlType.Text) {
-                String cut = "LEFT(" + value + ", " + text.length() + ")";
-                return text.shape() == Shape.FIXED
-                        ? "RPAD(" + value + ", " + text.length() + ", ' ')"
-                        : cut;
-            }
-            boolean fits =
-                    from instanceof SqlType.Integral && text.length() >= 20
-                            || from instanceof SqlType.Exact exact
-                                    && exact.precision() + 2 <= text.length()
-                                    && exact.precision() > 0
-                            || from instanceof SqlType.Date && text.length() >= 10;
-            if (fits && text.shape() != Shape.FIXED) {
-                return "CAST(" + value + " AS CHAR)";
-            }
-            // A number that goes to a function as it is may lose its decimals on the way.
-            return made(to, maria, from.isNumeric() ? "CONCAT(" + value + ")" : value);
-        }
-        if (from.equals(to)) {
-            return of(operand);
-        }
-        boolean wider =
-                from instanceof SqlType.Integral
-                        && (to.equals(SqlType.BIGINT)
-                                || to instanceof SqlType.Exact exact && exact.precision() == 0);
-        if (wider) {
-            return "CAST(" + of(operand) + " AS " + castable(maria) + ")";
-        }
-        if (to instanceof SqlType.Approximate) {
-            return from instanceof SqlType.Text
-                    ? made(to, maria, of(operand))
-                    : "CAST(" + of(operand) + " AS DOUBLE)";
-        }
-        if (to instanceof SqlType.Date && from instanceof SqlType.Timestamp
-                || to instanceof SqlType.Timestamp && from instanceof SqlType.Date
-                || to instanceof SqlType.Time && from instanceof SqlType.Timestamp
-                || to instanceof SqlType.Timestamp && from instanceof SqlType.Timestamp
-                || to instanceof SqlType.Json) {
-            return to instanceof SqlType.Json
-                    ? of(operand)
-                    : "CAST(" + of(operand) + " AS " + maria + ")";
-        }
-        return made(to, maria, of(operand));
-    }
-
-    private static String castable(String maria) {
-        return maria.equals("BIGINT") ? "SIGNED" : maria;
-    }
-
-    /** A call of the function that casts to a type. */
-    private String made(SqlType to, String maria, String value) {
-        String name = MariaSupport.castTo(to, maria);
-        casts.put(name, maria);
-        return name + "(" + value + ")";
     }
 
     private void arithmetic(BoundExpression.Arithmetic sum, Splice splice) {
@@ -464,7 +357,7 @@ final class MariaExpressions {
      * What stands before a divisor so that nothing is looked at where the dividend is NULL; empty
      * where that would work the dividend out twice.
      */
-    private String beside(BoundExpression dividend) {
+    String beside(BoundExpression dividend) {
         boolean plain = dividend instanceof BoundExpression.Read;
         return plain ? "IF(" + of(dividend) + " IS NULL, NULL, " : "";
     }
@@ -524,10 +417,21 @@ final class MariaExpressions {
         if (type instanceof SqlType.Bytes) {
             return "HEX(" + of(e) + ")";
         }
-        if (type instanceof SqlType.Timestamp stamp && stamp.precision() > 0
+        boolean leaf =
+                e instanceof BoundExpression.Read
+                        || e instanceof BoundExpression.Constant
+                        || e instanceof BoundExpression.Field;
+        if (type instanceof SqlType.Timestamp whole && whole.precision() == 0 && !leaf) {
+            // With an interval of seconds it gets their parts as well.
+            return "CAST(" + of(e) + " AS DATETIME(0))";
+        }
+        if (type instanceof SqlType.Timestamp moment && moment.precision() > 0
                 || type instanceof SqlType.Time time
                         && (time.precision() > 0 || e instanceof BoundExpression.Apply)) {
-            return "TRIM(TRAILING '.' FROM TRIM(TRAILING '0' FROM " + of(e) + "))";
+            // Of what has no point the noughts at the end belong to the seconds.
+            boolean stamp = type instanceof SqlType.Timestamp;
+            String all = "CAST(" + of(e) + " AS " + (stamp ? "DATETIME(6))" : "TIME(6))");
+            return "TRIM(TRAILING '.' FROM TRIM(TRAILING '0' FROM " + all + "))";
         }
         if (type instanceof SqlType.Approximate) {
             throw new Refusal(
@@ -555,22 +459,32 @@ final class MariaExpressions {
     }
 
     private void compare(BoundExpression.Compare compare, Splice splice) {
-        if (compare.fixed()) {
-            for (BoundExpression side : List.of(compare.left(), compare.right())) {
-                BoundExpression bare = Written.bare(side);
-                boolean varying =
-                        bare.type() instanceof SqlType.Text text && text.shape() != Shape.FIXED;
-                if (bare instanceof BoundExpression.Constant constant
-                        && constant.value() instanceof String text) {
-                    if (text.endsWith(" ")) {
-                        splice.put(bare.span(), "RTRIM(" + of(bare) + ")");
-                    }
-                } else if (varying || !(bare instanceof BoundExpression.Read)) {
-                    splice.put(bare.span(), "RTRIM(" + of(bare) + ")");
-                }
+        for (BoundExpression side : List.of(compare.left(), compare.right())) {
+            BoundExpression bare = held(Written.bare(side));
+            if (compare.fixed() && losesBlanks(bare)) {
+                splice.put(bare.span(), side(bare, true));
             }
         }
         parts(compare, splice);
+    }
+
+    /**
+     * One side of a comparison.
+     *
+     * @param fixed whether blanks at its end do not count
+     */
+    String side(BoundExpression bare, boolean fixed) {
+        return fixed && losesBlanks(bare) ? "RTRIM(" + of(bare) + ")" : of(bare);
+    }
+
+    /** Whether it has blanks at its end; a CHAR variable has none there. */
+    private static boolean losesBlanks(BoundExpression bare) {
+        if (bare instanceof BoundExpression.Constant constant
+                && constant.value() instanceof String text) {
+            return text.endsWith(" ");
+        }
+        boolean varying = bare.type() instanceof SqlType.Text text && text.shape() != Shape.FIXED;
+        return varying || !(bare instanceof BoundExpression.Read);
     }
 
     private void like(BoundExpression.Like like, Splice splice) {
@@ -592,193 +506,13 @@ final class MariaExpressions {
                     pattern.span(),
                     "cantina_pattern(" + text(pattern) + ", " + of(like.escape().get()) + ")");
             BoundExpression escape = Written.bare(like.escape().get());
-            if (!PostgresExpressions.isOneCharacter(escape)) {
+            if (!Written.isOneCharacter(escape)) {
                 // The server has an error of its own for one that is too long, and looks first.
                 splice.put(escape.span(), "LEFT(CONCAT(" + of(escape) + ", '|'), 1)");
                 return;
             }
         }
         parts(like, splice);
-    }
-
-    private void apply(BoundExpression.Apply apply, Splice splice) {
-        String name = apply.function().name();
-        List<BoundExpression> given = apply.arguments();
-        if (name.startsWith("TRIM ") || name.equals("+ INTERVAL") || name.equals("- INTERVAL")) {
-            boolean variable =
-                    name.contains("INTERVAL")
-                            && given.stream()
-                                    .anyMatch(
-                                            a ->
-                                                    a.type() instanceof SqlType.Interval
-                                                            && !(Written.bare(a)
-                                                                    instanceof
-                                                                    BoundExpression.Constant));
-            if (variable) {
-                throw new Refusal(apply.span(), "MariaDB keeps no intervals");
-            }
-            if (name.startsWith("TRIM ")) {
-                trim(given, splice);
-            }
-            parts(apply, splice);
-            if (apply.type() instanceof SqlType.Time && name.contains("INTERVAL")) {
-                // A time of day goes round; the server's would grow past its end.
-                splice.around(given.get(0).span(), "CAST(TIMESTAMP('2000-01-02', ", ")");
-                splice.put(end(apply.span()), " AS TIME(6))");
-            }
-            return;
-        }
-        if (name.startsWith("EXTRACT ")) {
-            extract(apply, name.substring(8), splice);
-            return;
-        }
-        if (name.contains("INTERVAL") || name.equals("DIFFERENCE")) {
-            throw new Refusal(apply.span(), "MariaDB keeps no intervals");
-        }
-        Optional<String> other = other(name, given);
-        if (other.isPresent()) {
-            splice.put(apply.span(), other.get());
-            return;
-        }
-        boolean trims = (name.equals("LTRIM") || name.equals("RTRIM")) && given.size() > 1;
-        if (!ALIKE.contains(name) || trims) {
-            throw new Refusal(apply.span(), name + " has no counterpart on MariaDB");
-        }
-        for (BoundExpression argument : given) {
-            BoundExpression bare = Written.bare(argument);
-            // What is folded of a CHAR is one, whose blanks are left out as those of all are.
-            boolean folds = name.equals("UPPER") || name.equals("LOWER");
-            boolean fixed =
-                    !folds
-                            && bare.type() instanceof SqlType.Text text
-                            && text.shape() == Shape.FIXED;
-            if (fixed || bare.type() instanceof SqlType.Bool) {
-                splice.put(bare.span(), text(bare));
-            }
-        }
-        parts(apply, splice);
-    }
-
-    private void trim(List<BoundExpression> given, Splice splice) {
-        BoundExpression from = Written.bare(given.get(0));
-        if (from.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED) {
-            splice.put(from.span(), text(from));
-        }
-        if (given.size() > 1 && !PostgresExpressions.isOneCharacter(Written.bare(given.get(1)))) {
-            BoundExpression what = Written.bare(given.get(1));
-            splice.put(what.span(), "cantina_trimmed(" + text(what) + ")");
-        }
-    }
-
-    private static Span end(Span span) {
-        return new Span(span.source(), span.end(), span.end());
-    }
-
-    /** Functions that the server has by another name, or not at all. */
-    private Optional<String> other(String name, List<BoundExpression> given) {
-        List<String> texts = new ArrayList<>();
-        for (BoundExpression argument : given) {
-            boolean text = argument.type() instanceof SqlType.Text;
-            texts.add(text ? text(argument) : of(argument));
-        }
-        return switch (name) {
-            case "SUBSTRING" -> {
-                boolean plain =
-                        isAtLeast(given.get(1), 1)
-                                && (given.size() < 3 || isAtLeast(given.get(2), 0));
-                String length = given.size() < 3 ? "2147483647" : texts.get(2);
-                yield Optional.of(
-                        plain
-                                ? "SUBSTRING(" + String.join(", ", texts) + ")"
-                                : "cantina_substring("
-                                        + text(given.get(0))
-                                        + ", "
-                                        + texts.get(1)
-                                        + ", "
-                                        + length
-                                        + ")");
-            }
-            case "MOD" -> {
-                boolean whole =
-                        given.get(0).type() instanceof SqlType.Integral
-                                && given.get(1).type() instanceof SqlType.Integral;
-                String beside = beside(Written.bare(given.get(0)));
-                String rest =
-                        "MOD("
-                                + texts.get(0)
-                                + ", "
-                                + (whole ? "cantina_whole_divisor(" : "cantina_divisor(")
-                                + beside
-                                + texts.get(1)
-                                + (beside.isEmpty() ? "))" : ")))");
-                int left = scale(Written.bare(given.get(0)));
-                int right = scale(Written.bare(given.get(1)));
-                yield Optional.of(
-                        whole || left < 0 || right < 0
-                                ? rest
-                                : "CAST("
-                                        + rest
-                                        + " AS DECIMAL(65, "
-                                        + Math.max(left, right)
-                                        + "))");
-            }
-            case "TRUNCATE", "TRUNC" ->
-                    Optional.of(
-                            "TRUNCATE("
-                                    + texts.get(0)
-                                    + ", "
-                                    + (given.size() > 1 ? texts.get(1) : "0")
-                                    + ")");
-            case "OVERLAY" -> {
-                String length =
-                        given.size() > 3 ? texts.get(3) : "CHAR_LENGTH(" + texts.get(1) + ")";
-                yield Optional.of(
-                        "CONCAT(LEFT("
-                                + texts.get(0)
-                                + ", "
-                                + texts.get(2)
-                                + " - 1), "
-                                + texts.get(1)
-                                + ", SUBSTRING("
-                                + texts.get(0)
-                                + ", "
-                                + texts.get(2)
-                                + " + "
-                                + length
-                                + "))");
-            }
-            case "SQRT" ->
-                    Optional.of(
-                            "SQRT(cantina_within("
-                                    + texts.get(0)
-                                    + ", 0, '2201F', 'the root of a negative number'))");
-            case "LN", "LOG10" ->
-                    Optional.of(
-                            name
-                                    + "(cantina_within("
-                                    + texts.get(0)
-                                    + ", 0, '2201E', 'the logarithm of what is not positive'))");
-            default -> Optional.empty();
-        };
-    }
-
-    private static boolean isAtLeast(BoundExpression e, long least) {
-        return Written.bare(e) instanceof BoundExpression.Constant constant
-                && constant.value() instanceof Number number
-                && number.longValue() >= least;
-    }
-
-    private void extract(BoundExpression.Apply apply, String field, Splice splice) {
-        BoundExpression from = apply.arguments().get(0);
-        if (from.type() instanceof SqlType.Interval || field.startsWith("TIMEZONE")) {
-            throw new Refusal(apply.span(), "MariaDB keeps no intervals and no time zones");
-        }
-        String value = of(from);
-        splice.put(
-                apply.span(),
-                field.equals("SECOND")
-                        ? "(SECOND(" + value + ") + MICROSECOND(" + value + ") * 0.000001)"
-                        : "EXTRACT(" + field + " FROM " + value + ")");
     }
 
     private String invoke(BoundExpression.Invoke invoke) {

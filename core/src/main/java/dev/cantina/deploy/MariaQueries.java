@@ -209,7 +209,7 @@ final class MariaQueries {
         boolean padded = false;
         for (int i = 0; i < targets.size() && columns.size() == targets.size(); i++) {
             padded |=
-                    PostgresExpressions.losesBlanks(
+                    PostgresConversions.losesBlanks(
                             columns.get(i).type(), MariaTargets.typeOf(targets.get(i)));
         }
         return padded;
@@ -220,7 +220,7 @@ final class MariaQueries {
             String value, List<Target> targets, List<SqlType.Field> columns, int i) {
         boolean loses =
                 columns.size() == targets.size()
-                        && PostgresExpressions.losesBlanks(
+                        && PostgresConversions.losesBlanks(
                                 columns.get(i).type(), MariaTargets.typeOf(targets.get(i)));
         return loses
                 ? "RPAD("

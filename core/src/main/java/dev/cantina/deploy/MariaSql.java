@@ -6,14 +6,18 @@ import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
+import dev.cantina.check.ColumnTypes;
 import dev.cantina.check.SqlDivision;
 import dev.cantina.check.WrittenNames;
+import dev.cantina.database.MariaCasts;
 import dev.cantina.database.MariaWords;
 import dev.cantina.database.ServerNames;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlOperands;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlWords;
+import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
@@ -111,6 +115,9 @@ final class MariaSql {
 
     /** Says a stretch of a statement in the server's words. */
     private void render(BoundSql sql, Splice splice) {
+        KeptBlanks.of(sql).stream()
+                .filter(p -> splice.holds(p.span()))
+                .forEach(p -> splice.put(p.span(), words.text(p)));
         for (BoundExpression parameter : sql.parameters()) {
             if (splice.holds(parameter.span())) {
                 words.edit(parameter, splice);
@@ -120,7 +127,138 @@ final class MariaSql {
         WrittenNames.of(sql.source(), catalog, words.declared(), true, names::unreserved)
                 .forEach(s -> splice.put(s.span(), s.text()));
         tables(sql.source().scope(), splice);
+        rests(sql, splice);
         divisions(sql, splice);
+        casts(sql, splice);
+    }
+
+    /** A CAST to a number is an error where there is none, or none that fits; the server's is 0. */
+    private void casts(BoundSql sql, Splice splice) {
+        Span whole = sql.source().span();
+        for (MariaCasts.Cast cast : MariaCasts.of(whole.text())) {
+            Span word = at(whole, cast.start(), cast.operand());
+            Optional<SqlType> type =
+                    number(cast.type())
+                            .or(
+                                    () ->
+                                            moment(cast.type())
+                                                    .filter(
+                                                            t ->
+                                                                    isText(
+                                                                            at(
+                                                                                    whole,
+                                                                                    cast.operand(),
+                                                                                    cast.as()),
+                                                                            sql)));
+            if (type.isPresent() && splice.holds(word) && !isInValue(word, sql)) {
+                splice.put(word, words.caster(type.get(), word) + "(CONCAT(");
+                splice.put(at(whole, cast.as(), cast.end()), "))");
+            }
+        }
+    }
+
+    private static final java.util.regex.Pattern MOMENT =
+            java.util.regex.Pattern.compile(
+                    "(DATE|TIME|TIMESTAMP)(?: \\( (\\d) \\))?(?: WITHOUT TIME ZONE)?");
+
+    private static Optional<SqlType> moment(String type) {
+        java.util.regex.Matcher moment = MOMENT.matcher(type);
+        if (!moment.matches()) {
+            return Optional.empty();
+        }
+        Optional<Integer> digits = Optional.ofNullable(moment.group(2)).map(Integer::valueOf);
+        return Optional.of(
+                switch (moment.group(1)) {
+                    case "DATE" -> SqlType.DATE;
+                    case "TIME" -> new SqlType.Time(digits.orElse(0), false);
+                    default -> new SqlType.Timestamp(digits.orElse(6), false);
+                });
+    }
+
+    /** Whether it is a text for certain: a literal, a variable, a column, or texts put together. */
+    private boolean isText(Span operand, BoundSql sql) {
+        SqlWords parts = SqlWords.of(operand.text());
+        if (parts.all().isEmpty()) {
+            return false;
+        }
+        if (parts.find("||") > 0) {
+            return true;
+        }
+        if (parts.all().size() == 1 && parts.all().get(0).kind() == SqlWords.Kind.LITERAL) {
+            return operand.text().strip().startsWith("'");
+        }
+        int start = operand.start() + parts.all().get(0).start();
+        String name = parts.between(0, parts.all().size());
+        return sql.parameters().stream()
+                .filter(p -> p.span().start() == start && p.span().text().equals(name))
+                .map(BoundExpression::type)
+                .findFirst()
+                .or(() -> ColumnTypes.of(name, sql, catalog))
+                .filter(SqlType.Text.class::isInstance)
+                .isPresent();
+    }
+
+    private static Span at(Span whole, int start, int end) {
+        return new Span(whole.source(), whole.start() + start, whole.start() + end);
+    }
+
+    private static final java.util.regex.Pattern EXACT =
+            java.util.regex.Pattern.compile(
+                    "(?:DECIMAL|DEC|NUMERIC) \\( (\\d{1,2})(?: , (\\d{1,2}))? \\)");
+
+    /** The type of numbers that a CAST names. */
+    private static Optional<SqlType> number(String type) {
+        java.util.regex.Matcher exact = EXACT.matcher(type);
+        if (exact.matches()) {
+            int scale = exact.group(2) == null ? 0 : Integer.parseInt(exact.group(2));
+            return Optional.of(new SqlType.Exact(Integer.parseInt(exact.group(1)), scale));
+        }
+        return switch (type) {
+            case "INTEGER", "INT" -> Optional.of(SqlType.INTEGER);
+            case "SMALLINT" -> Optional.of(SqlType.SMALLINT);
+            case "BIGINT" -> Optional.of(SqlType.BIGINT);
+            case "DOUBLE PRECISION", "DOUBLE" -> Optional.of(SqlType.DOUBLE);
+            default -> Optional.empty();
+        };
+    }
+
+    /** The rest of a division by zero is an error too; the server's is NULL in a query. */
+    private void rests(BoundSql sql, Splice splice) {
+        Span whole = sql.source().span();
+        SqlWords all = SqlWords.of(whole.text());
+        SqlOperands operands = new SqlOperands(all);
+        for (int i = 0; i < all.all().size(); i++) {
+            int from = -1;
+            int to = -1;
+            if (all.sees(i, "MOD", "(")) {
+                to = all.closing(i + 1);
+                int depth = all.all().get(i).depth() + 1;
+                for (int k = i + 2; k < to && from < 0; k++) {
+                    from = all.sees(k, ",") && all.all().get(k).depth() == depth ? k + 1 : -1;
+                }
+            } else if (all.sees(i, "%") && i > 0) {
+                from = i + 1;
+                int first = from;
+                while (all.sees(first, "-") || all.sees(first, "+")) {
+                    first++;
+                }
+                to = operands.after(first) + 1;
+            }
+            if (from < 0 || to <= from || to > all.all().size()) {
+                continue;
+            }
+            Span divisor = at(whole, all.all().get(from).start(), all.all().get(to - 1).end());
+            boolean sure = divisor.text().matches("[0-9.]*[1-9][0-9.]*");
+            boolean inside = splice.holds(divisor) && !splice.isAll(divisor);
+            if (!sure && inside && !isInValue(divisor, sql)) {
+                Splice inner = new Splice(divisor);
+                render(sql, inner);
+                String value = inner.text();
+                splice.put(
+                        divisor,
+                        "IF((" + value + ") = 0, cantina_whole_divisor(0), " + value + ")");
+            }
+        }
     }
 
     /**

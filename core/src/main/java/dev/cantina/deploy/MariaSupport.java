@@ -60,6 +60,36 @@ final class MariaSupport {
               END IF;
               RETURN IF(length < 1, '', SUBSTRING(value, start, length));
             END""";
+    private static final String POWER =
+            """
+            CREATE OR REPLACE FUNCTION cantina_power (base double, exponent double)
+            RETURNS double
+            NO SQL DETERMINISTIC
+            BEGIN
+              -- A power; 2201F for zero to a negative one and for a root of a negative number.
+              IF base = 0 AND exponent < 0 OR base < 0 AND exponent <> ROUND(exponent) THEN
+                SIGNAL SQLSTATE '2201F' SET MESSAGE_TEXT = 'there is no such power of this number';
+              END IF;
+              RETURN POWER(base, exponent);
+            END""";
+    private static final String PADDED =
+            """
+            CREATE OR REPLACE FUNCTION cantina_padded (value longtext, length bigint, fill longtext, before_it boolean)
+            RETURNS longtext
+            NO SQL DETERMINISTIC
+            BEGIN
+              -- A text cut or filled up to a length; what there is nothing to fill with stays short.
+              IF value IS NULL OR length IS NULL OR fill IS NULL THEN
+                RETURN NULL;
+              END IF;
+              IF length < 1 THEN
+                RETURN '';
+              END IF;
+              IF CHAR_LENGTH(fill) = 0 THEN
+                RETURN LEFT(value, length);
+              END IF;
+              RETURN IF(before_it, LPAD(value, length, fill), RPAD(value, length, fill));
+            END""";
     private static final String PATTERN =
             """
             CREATE OR REPLACE FUNCTION cantina_pattern (pattern longtext, escape_char longtext)
@@ -106,25 +136,19 @@ final class MariaSupport {
             END""";
 
     private static final Map<String, String> NAMED =
-            Map.of(
-                    "cantina_divisor",
-                    divisor("cantina_divisor", "DECIMAL(65, 30)"),
-                    "cantina_whole_divisor",
-                    divisor("cantina_whole_divisor", "BIGINT"),
-                    "cantina_double_divisor",
-                    divisor("cantina_double_divisor", "DOUBLE"),
-                    "cantina_within",
-                    NUMBER,
-                    "cantina_substring",
-                    SUBSTRING,
-                    "cantina_pattern",
-                    PATTERN,
-                    "cantina_trimmed",
-                    TRIMMED,
-                    "cantina_may_begin",
-                    MAY_BEGIN,
-                    "cantina_state",
-                    state());
+            Map.ofEntries(
+                    Map.entry("cantina_divisor", divisor("cantina_divisor", "DECIMAL(65, 30)")),
+                    Map.entry("cantina_whole_divisor", divisor("cantina_whole_divisor", "BIGINT")),
+                    Map.entry(
+                            "cantina_double_divisor", divisor("cantina_double_divisor", "DOUBLE")),
+                    Map.entry("cantina_within", NUMBER),
+                    Map.entry("cantina_power", POWER),
+                    Map.entry("cantina_substring", SUBSTRING),
+                    Map.entry("cantina_padded", PADDED),
+                    Map.entry("cantina_pattern", PATTERN),
+                    Map.entry("cantina_trimmed", TRIMMED),
+                    Map.entry("cantina_may_begin", MAY_BEGIN),
+                    Map.entry("cantina_state", state()));
 
     private MariaSupport() {}
 

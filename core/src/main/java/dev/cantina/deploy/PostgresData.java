@@ -275,7 +275,7 @@ final class PostgresData {
         Map<Integer, Integer> lengths = new HashMap<>();
         for (int i = 0; i < targets.size() && columns.size() == targets.size(); i++) {
             SqlType column = columns.get(i).type();
-            if (PostgresExpressions.losesBlanks(column, typeOf(targets.get(i)))) {
+            if (PostgresConversions.losesBlanks(column, typeOf(targets.get(i)))) {
                 lengths.put(i, Math.max(1, ((SqlType.Text) column).length()));
             }
         }

@@ -80,7 +80,7 @@ final class PostgresSignature {
                                 + full
                                 + " := "
                                 + (octets
-                                        ? PostgresExpressions.octets(
+                                        ? PostgresConversions.octets(
                                                 value, (SqlType.Bytes) parameter.type())
                                         : value)
                                 + ";");

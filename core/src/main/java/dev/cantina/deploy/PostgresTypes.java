@@ -70,14 +70,17 @@ final class PostgresTypes {
                 || type instanceof SqlType.Timestamp stamp && stamp.precision() < 6;
     }
 
-    /** A parameter's type: without length and scale, which the server would not heed. */
+    /**
+     * A parameter's type: without length and scale, which the server would not heed. CHAR is called
+     * bpchar, since {@code CAST(x AS char)} is one of a single character.
+     */
     static String bare(SqlType type, Span span) {
         String full = of(type, span);
         if (type instanceof SqlType.Array array) {
             return bare(array.element(), span) + "[]";
         }
         if (type instanceof SqlType.Text text && text.shape() != Shape.LARGE) {
-            return text.shape() == Shape.FIXED ? "char" : text.length() == 0 ? "text" : "varchar";
+            return text.shape() == Shape.FIXED ? "bpchar" : text.length() == 0 ? "text" : "varchar";
         }
         int bracket = full.indexOf('(');
         if (bracket < 0) {

@@ -31,6 +31,11 @@ final class Splice {
                 && span.end() <= whole.end();
     }
 
+    /** Whether a stretch is all of this one. */
+    boolean isAll(Span span) {
+        return span.equals(whole);
+    }
+
     /** The source from here to a stretch in it. */
     String before(Span span) {
         return whole.source().text().substring(whole.start(), span.start());

@@ -137,4 +137,11 @@ final class Written {
         }
         return false;
     }
+
+    /** Whether it is a text of one character for certain. */
+    static boolean isOneCharacter(BoundExpression e) {
+        return e instanceof BoundExpression.Constant constant
+                && constant.value() instanceof String text
+                && text.codePointCount(0, text.length()) == 1;
+    }
 }

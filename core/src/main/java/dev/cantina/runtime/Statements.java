@@ -224,21 +224,22 @@ final class Statements {
 
     /**
      * Output names as their author wrote them, where the engine has folded them; and what is true
-     * or false as such, where the engine gives a number.
+     * or false, or bytes, as such, where the engine gives a number or a text.
      */
     private static List<SqlType.Field> named(List<SqlType.Field> columns, BoundSql sql) {
         List<SqlType.Field> named = new ArrayList<>();
         boolean described = sql.columns().size() == columns.size();
         for (int i = 0; i < columns.size(); i++) {
             SqlType.Field column = columns.get(i);
-            boolean truth = described && sql.columns().get(i).type() instanceof SqlType.Bool;
+            SqlType told = described ? sql.columns().get(i).type() : column.type();
+            boolean better = told instanceof SqlType.Bool || told instanceof SqlType.Bytes;
             String written =
                     sql.scope().outputs().stream()
                             .filter(n -> n.key().equals(column.name()))
                             .map(n -> n.text())
                             .findFirst()
                             .orElse(column.name());
-            named.add(new SqlType.Field(written, truth ? SqlType.BOOLEAN : column.type()));
+            named.add(new SqlType.Field(written, better ? told : column.type()));
         }
         return named;
     }

@@ -46,6 +46,13 @@ public final class PredicateText {
         return text.isPredicate(0, text.withoutAlias(end));
     }
 
+    /** A value without its alias. */
+    public static String value(String item) {
+        List<Token> tokens = new Lexer(new Source("item", item), new ArrayList<>()).tokens();
+        int end = new PredicateText(tokens).withoutAlias(tokens.size() - 1);
+        return end == 0 ? "" : item.substring(0, tokens.get(end - 1).end());
+    }
+
     private int withoutAlias(int end) {
         if (end < 2 || !TokenReader.isName(tokens.get(end - 1)) || isTruth(end - 1)) {
             return end;

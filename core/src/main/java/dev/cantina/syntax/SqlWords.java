@@ -105,7 +105,7 @@ public final class SqlWords {
     /** Whether these words stand at a place, in whatever brackets. */
     public boolean sees(int at, String... wanted) {
         for (int i = 0; i < wanted.length; i++) {
-            if (at + i >= words.size() || !words.get(at + i).is(wanted[i])) {
+            if (at + i < 0 || at + i >= words.size() || !words.get(at + i).is(wanted[i])) {
                 return false;
             }
         }

@@ -69,20 +69,20 @@ class RandomProgramsTest {
     @Test
     @Timeout(3600)
     void doTheSameOnPostgres() throws Exception {
-        compare(RandomStage.postgres(), random(), CALLS, 0.12);
+        compare(RandomStage.postgres(RandomProgram.TABLES), random(), CALLS, 0.12);
     }
 
     @Test
     @Timeout(3600)
     void doTheSameOnMaria() throws Exception {
-        compare(RandomStage.maria(), random(), CALLS, 0.15);
+        compare(RandomStage.maria(RandomProgram.TABLES), random(), CALLS, 0.15);
     }
 
     @Test
     @Timeout(3600)
     void failuresMeetTheirHandlersOnPostgres() throws Exception {
         compare(
-                RandomStage.postgres(),
+                RandomStage.postgres(RandomProgram.TABLES),
                 FailureMatrix.programs(MATRIX, SEED),
                 CALLS.subList(0, 1),
                 0.25);
@@ -92,7 +92,7 @@ class RandomProgramsTest {
     @Timeout(3600)
     void failuresMeetTheirHandlersOnMaria() throws Exception {
         compare(
-                RandomStage.maria(),
+                RandomStage.maria(RandomProgram.TABLES),
                 FailureMatrix.programs(MATRIX, SEED),
                 CALLS.subList(0, 1),
                 0.25);

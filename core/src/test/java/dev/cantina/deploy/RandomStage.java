@@ -28,17 +28,23 @@ abstract class RandomStage implements AutoCloseable {
     }
 
     private final Connection connection;
+    private final String tables;
 
-    RandomStage(Connection connection) {
+    RandomStage(Connection connection, String tables) {
         this.connection = connection;
+        this.tables = tables;
     }
 
-    static RandomStage postgres() throws SQLException {
-        return new Postgres(DriverManager.getConnection(PostgresServer.url()));
+    static RandomStage postgres(String tables) throws SQLException {
+        return new Postgres(DriverManager.getConnection(PostgresServer.url()), tables);
     }
 
-    static RandomStage maria() throws SQLException {
-        return new Maria(MariaServer.connect());
+    static RandomStage maria(String tables) throws SQLException {
+        return new Maria(MariaServer.connect(), tables);
+    }
+
+    String tables() {
+        return tables;
     }
 
     Connection connection() {
@@ -65,13 +71,13 @@ abstract class RandomStage implements AutoCloseable {
     }
 
     private static final class Postgres extends RandomStage {
-        Postgres(Connection connection) throws SQLException {
-            super(connection);
+        Postgres(Connection connection, String tables) throws SQLException {
+            super(connection, tables);
             execute("DROP SCHEMA IF EXISTS play_random CASCADE");
             execute("CREATE SCHEMA play_random");
             execute("SET search_path TO play_random");
             execute("SET statement_timeout = '10s'");
-            execute(RandomProgram.TABLES);
+            execute(tables);
         }
 
         @Override
@@ -100,13 +106,13 @@ abstract class RandomStage implements AutoCloseable {
     }
 
     private static final class Maria extends RandomStage {
-        Maria(Connection connection) throws SQLException {
-            super(connection);
+        Maria(Connection connection, String tables) throws SQLException {
+            super(connection, tables);
             execute("DROP DATABASE IF EXISTS play_random");
             execute("CREATE DATABASE play_random COLLATE " + MariaSession.COLLATION);
             execute("USE play_random");
             execute("SET max_statement_time = 10");
-            for (String table : RandomProgram.TABLES.split(";\n")) {
+            for (String table : tables.split(";\n")) {
                 execute(MariaWords.of(table));
             }
         }

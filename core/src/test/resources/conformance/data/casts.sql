@@ -1,0 +1,250 @@
+-- behaviour: CAST in a query of a text that is no number
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE n INTEGER DEFAULT -1;
+  DECLARE d DECIMAL(10, 3);
+  DECLARE what VARCHAR(10) DEFAULT 'B';
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22018' REPORT 'no number';
+  SELECT CAST(what AS INTEGER) INTO n FROM item WHERE id = 1;
+  REPORT n;
+  SELECT COUNT(*) INTO n FROM item WHERE cast ( what as DECIMAL (10 , 2)) = 0;
+  REPORT n;
+  UPDATE item SET qty = CAST(what AS SMALLINT) WHERE id = 1;
+  SET what = ' 12 ';
+  SELECT CAST(what AS INTEGER), CAST('5' || TRIM(what) AS DECIMAL(9, 2)) INTO n, d FROM item WHERE id = CAST('1' AS BIGINT);
+  REPORT n, ' ', d;
+  SET n = (SELECT CAST('x' || what AS DOUBLE PRECISION) FROM item WHERE id = 1);
+END;
+-- call: p
+-- says: no number
+-- says: -1
+-- says: no number
+-- says: -1
+-- says: no number
+-- says: 12 512.000
+-- says: no number
+-- behaviour: CAST in a query of a number that does not fit
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE n INTEGER DEFAULT -1;
+  DECLARE big BIGINT DEFAULT 3000000000;
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22003' REPORT 'does not fit';
+  SELECT COUNT(*) INTO n FROM item WHERE CAST(40000 + id AS SMALLINT) > 0;
+  SELECT COUNT(*) INTO n FROM item WHERE CAST(big AS INTEGER) > 0;
+  SELECT COUNT(*) INTO n FROM item WHERE CAST(-big AS INTEGER) > 0;
+  SELECT COUNT(*) INTO n FROM item WHERE CAST(1000 * id AS DECIMAL(5, 2)) > 0;
+  REPORT n;
+  SELECT COUNT(*) INTO n FROM item WHERE CAST(CAST(32766 + id AS SMALLINT) AS INTEGER) = 32767 AND id = 1 AND CAST(-2147483648 AS INTEGER) < 0 AND CAST(2.5 AS INTEGER) = 3;
+  REPORT n;
+END;
+-- call: p
+-- says: does not fit
+-- says: does not fit
+-- says: does not fit
+-- says: does not fit
+-- says: -1
+-- says: 1
+-- behaviour: a loop over texts cast to numbers that are none
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE what VARCHAR(10) DEFAULT 'B';
+  DECLARE EXIT HANDLER FOR SQLSTATE '22018' REPORT 'no number';
+  FOR r AS SELECT CAST(UPPER(what) AS BIGINT) AS x FROM item DO REPORT 'row'; END FOR;
+END;
+-- call: p
+-- says: no number
+-- behaviour: bytes written in a data statement, and TRUNCATE there
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE bits VARBINARY DEFAULT X'FF00';
+  DECLARE n INTEGER;
+  DECLARE d DECIMAL(6, 2);
+  SELECT COUNT(*) INTO n FROM item WHERE bits = x'ff00' AND bits || X'41' = X'FF0041' AND 'X''41''' <> '';
+  SELECT TRUNCATE(price * 10, 1) INTO d FROM item WHERE id = 1;
+  REPORT n, ' ', d;
+END;
+-- call: p
+-- says: 3 2.50
+-- behaviour: casts and divisions together
+CREATE FUNCTION same_small (a SMALLINT) RETURNS SMALLINT RETURN a;
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE d DECIMAL(12, 4);
+  DECLARE s VARCHAR(10);
+  DECLARE x DOUBLE PRECISION DEFAULT 2.5;
+  DECLARE neg INTEGER DEFAULT -4;
+  DECLARE day DATE DEFAULT DATE '2028-02-29';
+  DECLARE t TIME(0);
+  DECLARE r SMALLINT;
+  SELECT CAST(price / -2 AS DECIMAL(12, 4)) INTO d FROM item WHERE id = 1;
+  REPORT d;
+  SELECT CAST(price / +0.5 AS DECIMAL(12, 4)) INTO d FROM item WHERE id = 1;
+  REPORT d;
+  SELECT CAST(name || 'abcdef' AS VARCHAR(3)) INTO s FROM item WHERE id = 1;
+  REPORT s;
+  SELECT CASE WHEN id = 2 THEN t ELSE CAST(CAST(day AS TIMESTAMP(0)) AS TIME(0)) END INTO t FROM item WHERE id = 1;
+  REPORT t;
+  SELECT CAST(CAST(day AS TIMESTAMP(0)) AS TIME(0)) INTO t FROM item WHERE id = 1;
+  REPORT t;
+  SET r = same_small(CEILING(CAST(x AS SMALLINT)));
+  REPORT r;
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '2201F' REPORT 'no root';
+    SET d = CAST(POWER(neg, 0.5) AS DECIMAL(9, 2));
+    REPORT d;
+  END;
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '2201F' REPORT 'no root';
+    SET d = ROUND(POWER(0, neg), 2);
+    REPORT d;
+  END;
+  REPORT CAST(POWER(neg, 3) AS DECIMAL(9, 2)), ' ', ROUND(CAST(POWER(neg, -1) AS DECIMAL(9, 2)), 1), ' ', CAST(POWER(0, 0) AS INTEGER), COALESCE(CAST(POWER(neg, NULL) AS DECIMAL(9, 1)), 7);
+END;
+-- call: p
+-- says: -0.1250
+-- says: 0.5000
+-- says: cor
+-- says: 00:00:00
+-- says: 00:00:00
+-- says: 3
+-- says: no root
+-- says: no root
+-- says: -64.00 -0.3 17.0
+-- behaviour: divisions in a query, whatever is divided
+CREATE FUNCTION seven () RETURNS INTEGER RETURN 7;
+CREATE FUNCTION rate () RETURNS DECIMAL(5, 2) RETURN 7;
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE d DECIMAL(12, 4);
+  DECLARE e DECIMAL(12, 4);
+  DECLARE neg INTEGER DEFAULT -2;
+  SELECT CHAR_LENGTH(name) / 3 INTO d FROM item WHERE id = 2; REPORT d;
+  SELECT CASE WHEN name = 'cork' AND price / 2 > 0 THEN 7 ELSE 9 END / 2 INTO d FROM item WHERE id = 2; REPORT d;
+  SELECT qty / -3 INTO d FROM item WHERE id = 1; REPORT d;
+  SELECT qty / + neg / - (1 + 1) INTO d FROM item WHERE id = 1; REPORT d;
+  SELECT SUM(qty) OVER (ORDER BY price / 3) / 3 INTO d FROM item WHERE id = 1; REPORT d;
+  SELECT COUNT(*) / 2 INTO d FROM item; REPORT d;
+  SELECT price/1E1 INTO d FROM item WHERE id = 3; REPORT d;
+  SELECT qty / seven() INTO d FROM item WHERE id = 2; REPORT d;
+  SELECT qty / rate() INTO d FROM item WHERE id = 2; REPORT d;
+  SELECT EXTRACT(YEAR FROM DATE '2031-01-01') / 2 INTO d FROM item WHERE id = 2; REPORT d;
+  SELECT POSITION('e' IN name)/2, AVG(qty) / 2 INTO d, e FROM (SELECT name, qty FROM item WHERE id = 2) AS x GROUP BY name; REPORT d, ' ', e;
+END;
+-- call: p
+-- says: 1.0000
+-- says: 4.0000
+-- says: -3.0000
+-- says: 2.0000
+-- says: 3.0000
+-- says: 1.0000
+-- says: 0.1500
+-- says: 2.0000
+-- says: 2.8571
+-- says: 1015.0000
+-- says: 2.0000 10.0000
+-- behaviour: the least number, twice
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE n INTEGER DEFAULT -2147483648;
+  REPORT n + n;
+  REPORT EXTRACT(MINUTE FROM TIME '12:30:01') * (-2147483648 + n);
+END;
+-- call: p
+-- says: -4294967296
+-- says: -128849018880
+-- behaviour: a text in a query that is no moment
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE n INTEGER DEFAULT -1;
+  DECLARE d DATE;
+  DECLARE what VARCHAR(20) DEFAULT 'soon';
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22007' REPORT 'no moment';
+  SELECT COUNT(*) INTO n FROM item WHERE CAST(what AS DATE) = DATE '2031-01-02';
+  SELECT COUNT(*) INTO n FROM item WHERE CAST(name || '!' AS TIMESTAMP) > TIMESTAMP '2031-01-02 00:00:00';
+  SELECT COUNT(*) INTO n FROM item WHERE CAST('x' AS TIME(0)) = TIME '10:00:00';
+  SELECT CAST(name AS DATE) INTO d FROM item WHERE id = 1;
+  REPORT n, ' ', d;
+  SET what = '2031-01-02';
+  SELECT COUNT(*), MAX(CAST(what AS DATE)) INTO n, d FROM item WHERE CAST(what AS DATE) = DATE '2031-01-02' AND CAST('10:00:00' AS TIME(0)) < TIME '11:00:00' AND CAST(TIMESTAMP '2031-01-02 10:00:00' AS DATE) = CAST(what AS DATE);
+  REPORT n, ' ', d;
+END;
+-- call: p
+-- says: no moment
+-- says: no moment
+-- says: no moment
+-- says: no moment
+-- says: -1 NULL
+-- says: 3 2031-01-02
+-- behaviour: a CHAR variable's blanks in a data statement
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE c CHAR(5) DEFAULT 'ab';
+  DECLARE one CHAR(1) DEFAULT ' ';
+  DECLARE n INTEGER;
+  DECLARE m INTEGER;
+  DECLARE s VARCHAR(20);
+  SELECT CHAR_LENGTH(c), OCTET_LENGTH(one), '<' || c || '>' INTO n, m, s FROM item WHERE id = 1;
+  REPORT n, ' ', m, ' ', s;
+  SELECT COUNT(*), POSITION(one IN 'a b') INTO n, m FROM item WHERE one LIKE '_' AND c LIKE 'ab%' AND c LIKE '_____';
+  REPORT n, ' ', m;
+  SELECT REPLACE('a b', one, '-'), COUNT(*) INTO s, n FROM item WHERE c LIKE 'ab   ' AND 'ab   ' LIKE c;
+  REPORT s, ' ', n;
+  INSERT INTO log (line) VALUES (SUBSTRING(c FROM 2) || '!');
+  SELECT line, CHAR_LENGTH(line) INTO s, n FROM log;
+  REPORT s, ' ', n;
+  INSERT INTO pad VALUES (7, c);
+  SELECT COUNT(*) INTO n FROM pad WHERE c = pad.c AND id = 7;
+  REPORT n;
+END;
+-- call: p
+-- says: 5 1 <ab   >
+-- says: 3 2
+-- says: a-b 3
+-- says: b   ! 5
+-- says: 1
+-- data: SELECT line FROM log : ['b   !']
+-- data: SELECT id FROM pad WHERE id > 2 : [7]
+-- behaviour: the rest of a division by zero in a query
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE z INTEGER DEFAULT 0;
+  DECLARE k INTEGER;
+  DECLARE d DECIMAL(8, 3);
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22012' REPORT 'by zero';
+  SELECT COUNT(*) INTO k FROM item WHERE MOD(qty, z) = 1;
+  SELECT COUNT(*) INTO k FROM item WHERE qty % (z * id) = 1;
+  SELECT MOD(MOD(qty, 7), z - 0) INTO k FROM item WHERE id = 1;
+  SELECT MOD(price, 0.15), MOD(MOD(qty, 7), id + 1), qty % - 3 INTO d, k, z FROM item WHERE id = 1;
+  REPORT d, ' ', k, ' ', z;
+  UPDATE item SET qty = MOD(qty, z - 1) WHERE id = 1;
+END;
+-- call: p
+-- says: by zero
+-- says: by zero
+-- says: by zero
+-- says: 0.100 1 1
+-- says: by zero
+-- behaviour: a CAST to a shorter text in a change, and in a query
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE s VARCHAR(5);
+  DECLARE w VARCHAR(20) DEFAULT 'bottles';
+  UPDATE item SET name = CAST(name || w AS VARCHAR(6)) WHERE id = 1;
+  SELECT CAST(w AS CHAR(3)) || CAST(CAST(w AS VARCHAR(4)) AS CHARACTER VARYING (1)), CAST(id AS VARCHAR(5)) INTO w, s FROM item WHERE name = CAST('corkbottles' AS VARCHAR(6));
+  REPORT w, ' ', s;
+  INSERT INTO log (line) VALUES (CAST('abcdefgh' AS varchar(2)));
+END;
+-- call: p
+-- says: botb 1
+-- data: SELECT name FROM item WHERE id = 1 : ['corkbo']
+-- data: SELECT line FROM log : ['ab']
+-- behaviour: REPLACE of nothing by nothing known
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE n VARCHAR(5);
+  DECLARE e VARCHAR(5) DEFAULT '';
+  DECLARE s VARCHAR(9) DEFAULT 'abc';
+  REPORT REPLACE(s, e, n), ' ', REPLACE(s, 'x', n), ' ', REPLACE(s, e, 'x'), ' ', REPLACE(s, 'b', e), ' ', REPLACE(n, e, e);
+END;
+-- call: p
+-- says: NULL NULL abc ac NULL
