@@ -243,3 +243,65 @@ CREATE PROCEDURE p (OUT n INTEGER)
     AND NOT CURRENT_USER IS NULL AND qty IN (10, 20) FETCH FIRST 1 ROWS ONLY;
 -- call: p
 -- out: n = 2
+-- behaviour: words of the servers' own as labels, statements and cursors
+CREATE PROCEDURE close_all ()
+BEGIN
+  DECLARE r INTEGER DEFAULT 0;
+  DECLARE names INTEGER DEFAULT 3;
+  DECLARE password VARCHAR(5) DEFAULT 'x';
+  checksum: LOOP SET r = r + 1; IF r > 2 THEN LEAVE checksum; END IF; ITERATE checksum; END LOOP checksum;
+  REPORT r, names, password;
+  start: BEGIN LEAVE start; END start;
+  stop: REPEAT SET r = r - 1; IF r = 1 THEN ITERATE stop; END IF; UNTIL r < 1 END REPEAT stop;
+  host: WHILE r < 2 DO SET r = r + 1; LEAVE host; END WHILE host;
+  no: FOR x AS SELECT id FROM item DO LEAVE no; END FOR no;
+  signed: FOR i IN 1..3 DO LEAVE signed; END FOR signed;
+  PREPARE index FROM 'SELECT qty FROM item WHERE id = ?';
+  EXECUTE index INTO r USING 2;
+  DEALLOCATE PREPARE index;
+  REPORT r;
+END;
+CREATE PROCEDURE p ()
+whole: BEGIN
+  DECLARE r INTEGER;
+  DECLARE next CURSOR FOR SELECT qty FROM item ORDER BY id;
+  DECLARE last CURSOR FOR SELECT qty AS over FROM item WHERE qty IS NOT NULL ORDER BY over DESC;
+  OPEN next; FETCH next INTO r; CLOSE next;
+  REPORT r;
+  OPEN last; FETCH last INTO r; CLOSE last;
+  REPORT r;
+  CALL close_all();
+  LEAVE whole;
+END whole;
+-- call: p
+-- says: 10
+-- says: 20
+-- says: 33x
+-- says: 20
+-- behaviour: words of the servers' own as routines
+CREATE FUNCTION json (json INTEGER) RETURNS INTEGER RETURN json + 1;
+CREATE FUNCTION code (a INTEGER) RETURNS INTEGER RETURN a + 1;
+CREATE PROCEDURE open (OUT text INTEGER) SET text = json(1) + code(id(0));
+CREATE FUNCTION id (a INTEGER) RETURNS INTEGER RETURN a + 2;
+CREATE PROCEDURE help () BEGIN DECLARE v INTEGER; CALL open(v); REPORT v; END;
+CREATE PROCEDURE p () BEGIN DECLARE v INTEGER; CALL help(); SELECT code(qty) + json(id) INTO v FROM item WHERE id = 1; REPORT v; END;
+-- call: p
+-- says: 5
+-- says: 13
+-- behaviour: a name that is a type's elsewhere
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE timestamp INTEGER DEFAULT 3;
+  DECLARE real INTEGER;
+  DECLARE clob TIMESTAMP;
+  SELECT timestamp + qty INTO real FROM item WHERE id = timestamp - 2;
+  REPORT real;
+  SELECT CAST(CAST('2031-01-02 10:00:00' AS timestamp) AS TIMESTAMP(0)), MAX(qty) AS timestamp INTO clob, real FROM item AS blob;
+  REPORT clob, ' ', real;
+  WITH timestamp AS (SELECT qty AS clob FROM item) SELECT MAX(timestamp.clob) INTO timestamp FROM timestamp WHERE timestamp.clob > TIMESTAMP;
+  REPORT timestamp;
+END;
+-- call: p
+-- says: 13
+-- says: 2031-01-02 10:00:00 20
+-- says: 20

@@ -84,6 +84,11 @@ public interface Describer {
         return Optional.empty();
     }
 
+    /** A function's name as it stands in a call, in quotes where the database wants some. */
+    default String function(String name) {
+        return name;
+    }
+
     /**
      * How a statement calls a function of a module.
      *

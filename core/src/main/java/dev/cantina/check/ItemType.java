@@ -40,13 +40,10 @@ final class ItemType {
     Optional<SqlType> of(String item) {
         String value = PredicateText.value(item);
         Parser.ParsedExpression parsed = Parser.parseExpression(new Source("item", value));
-        Optional<SqlType> type =
-                parsed instanceof Parser.ParsedExpression.Read read
-                        ? of(read.expression())
-                        : Optional.empty();
-        return type.isEmpty() && PredicateText.isPredicate(item)
-                ? Optional.of(SqlType.BOOLEAN)
-                : type;
+        if (parsed instanceof Parser.ParsedExpression.Read read) {
+            return of(read.expression());
+        }
+        return PredicateText.isPredicate(item) ? Optional.of(SqlType.BOOLEAN) : Optional.empty();
     }
 
     private Optional<SqlType> of(Expression e) {

@@ -436,6 +436,13 @@ final class SqlBinder {
                     String called =
                             binding.describer.map(d -> d.called(key)).orElse('"' + key + '"');
                     replacements.add(new SqlWriting.Replacement(use.span(), List.of(), called));
+                } else if (use.names().size() == 1 && !binding.catalog.functions(key).isEmpty()) {
+                    Name name = use.names().get(0);
+                    String called =
+                            binding.describer.map(d -> d.function(name.text())).orElse(name.text());
+                    if (!name.delimited() && !called.equals(name.text())) {
+                        replacements.add(new SqlWriting.Replacement(use.span(), List.of(), called));
+                    }
                 }
             } else if (use.use() == SqlText.Use.VALUE) {
                 List<BoundExpression> values = values(use, inside, scope);

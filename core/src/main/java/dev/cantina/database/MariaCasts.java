@@ -26,6 +26,9 @@ public final class MariaCasts {
     /** Those of a statement, in their order, outer ones before inner ones. */
     public static List<Cast> of(String statement) {
         List<Cast> casts = new ArrayList<>();
+        if (!SqlWords.mayHold(statement, "CAST")) {
+            return casts;
+        }
         SqlWords words = SqlWords.of(statement);
         List<Word> all = words.all();
         for (int i = 0; i + 1 < all.size(); i++) {

@@ -592,6 +592,11 @@ public final class MariaDatabase implements ServerDatabase {
     }
 
     @Override
+    public String function(String name) {
+        return ServerNames.mariadb().beginning(name);
+    }
+
+    @Override
     public String called(String key) {
         return key;
     }

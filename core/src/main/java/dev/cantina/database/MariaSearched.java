@@ -24,6 +24,9 @@ final class MariaSearched {
 
     /** Whether one is left that may find nothing. */
     static boolean isLeft(String statement) {
+        if (!SqlWords.mayHold(statement, "CASE")) {
+            return false;
+        }
         SqlWords words = SqlWords.of(statement);
         for (int i = 0; i < words.all().size(); i++) {
             if (SimpleCase.at(words, i).filter(c -> c.mayMeetNull(words)).isPresent()) {
@@ -34,6 +37,9 @@ final class MariaSearched {
     }
 
     private static Optional<String> next(String text) {
+        if (!SqlWords.mayHold(text, "CASE")) {
+            return Optional.empty();
+        }
         SqlWords words = SqlWords.of(text);
         for (int i = 0; i < words.all().size(); i++) {
             Optional<SimpleCase> found =

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
@@ -162,17 +163,35 @@ public final class MariaWords {
     /** A statement, its delta tables left as they are. */
     public static String words(String statement) {
         String given = MariaDerivedTables.named(aliasFirst(withoutReadOnly(statement)));
-        Matcher token =
-                TOKEN.matcher(
-                        tight(
-                                MariaConcatenation.bracketed(
-                                        MariaCasts.narrowed(MariaSearched.of(given)))));
+        String plain =
+                tight(MariaConcatenation.bracketed(MariaCasts.narrowed(MariaSearched.of(given))));
+        boolean data = isData(plain);
+        List<MariaCasts.Cast> casts = data ? MariaCasts.of(plain) : List.of();
+        Matcher token = TOKEN.matcher(plain);
         StringBuilder text = new StringBuilder();
         while (token.find()) {
-            token.appendReplacement(text, Matcher.quoteReplacement(put(token)));
+            int at = token.start();
+            boolean type = token.group("type") != null || token.group("digits") != null;
+            // Elsewhere in a data statement it is a name.
+            boolean name =
+                    type && data && casts.stream().noneMatch(c -> c.as() < at && at < c.end());
+            token.appendReplacement(
+                    text, Matcher.quoteReplacement(name ? token.group() : put(token)));
         }
         return token.appendTail(text).toString();
     }
+
+    private static boolean isData(String statement) {
+        List<SqlWords.Word> words = SqlWords.of(statement).all();
+        int first = 0;
+        while (first < words.size() && words.get(first).is("(")) {
+            first++;
+        }
+        return first < words.size() && DATA.contains(words.get(first).text());
+    }
+
+    private static final Set<String> DATA =
+            Set.of("SELECT", "INSERT", "UPDATE", "DELETE", "WITH", "VALUES", "REPLACE");
 
     private static String put(Matcher token) {
         if (token.group("digits") != null) {

@@ -11,6 +11,7 @@ import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * Data statements as PostgreSQL reads them. Its GREATEST and LEAST leave NULLs out, where those of
@@ -45,6 +46,10 @@ public final class PostgresWords {
      * keeps decimals where it is divided.
      */
     private static String plain(String sql) {
+        if (Stream.of("X'", "TRUNCATE", "EXTRACT", "SIGN")
+                .noneMatch(w -> SqlWords.mayHold(sql, w))) {
+            return sql;
+        }
         SqlWords words = SqlWords.of(sql);
         boolean divides = words.all().stream().anyMatch(w -> w.is("/"));
         TreeMap<Integer, String> behind = new TreeMap<>();

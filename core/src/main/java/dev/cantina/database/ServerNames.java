@@ -58,7 +58,11 @@ public final class ServerNames {
                         + " SQLERRM BIGINT BIT BOOLEAN CHAR COALESCE DEC DECIMAL EXISTS EXTRACT FLOAT GREATEST"
                         + " GROUPING INOUT INT INTEGER INTERVAL LEAST NATIONAL NCHAR NONE NORMALIZE NULLIF"
                         + " NUMERIC OUT OVERLAY POSITION PRECISION REAL ROW SETOF SMALLINT SUBSTRING TIME"
-                        + " TIMESTAMP TREAT TRIM VALUES VARCHAR XMLATTRIBUTES XMLELEMENT XMLTABLE BETWEEN");
+                        + " ABSOLUTE BACKWARD FIRST FORWARD LAST NEXT PRIOR RELATIVE CHARACTER JSON"
+                        + " JSON_ARRAY JSON_ARRAYAGG JSON_EXISTS JSON_OBJECT JSON_OBJECTAGG JSON_QUERY"
+                        + " JSON_SCALAR JSON_SERIALIZE JSON_TABLE JSON_VALUE MERGE_ACTION OPERATOR"
+                        + " TIMESTAMP TREAT TRIM VALUES VARCHAR XMLATTRIBUTES XMLCONCAT XMLELEMENT XMLEXISTS"
+                        + " XMLFOREST XMLNAMESPACES XMLPARSE XMLPI XMLROOT XMLSERIALIZE XMLTABLE BETWEEN");
     }
 
     /** What MariaDB 11 reserves. */
@@ -91,7 +95,39 @@ public final class ServerNames {
                         + " TRAILING TRIGGER TRUE UNDO UNION UNIQUE UNLOCK UNSIGNED UPDATE USAGE USE"
                         + " USING UTC_DATE UTC_TIME UTC_TIMESTAMP VALUES VARBINARY VARCHAR"
                         + " VARCHARACTER VARYING WHEN WHERE WHILE WINDOW WITH WRITE XOR YEAR_MONTH"
-                        + " ZEROFILL");
+                        + " ZEROFILL CUBE DELETE_DOMAIN_ID DO_DOMAIN_IDS DUMPFILE IGNORE_DOMAIN_IDS"
+                        + " MASTER_DEMOTE_TO_REPLICA MASTER_DEMOTE_TO_SLAVE"
+                        + " MASTER_SSL_VERIFY_SERVER_CERT NAMES NO_WRITE_TO_BINLOG PAGE_CHECKSUM"
+                        + " PARSE_VCOL_EXPR PASSWORD REF_SYSTEM_ID ROLLUP SQL_AFTER_GTIDS"
+                        + " SQL_BEFORE_GTIDS SQL_BIG_RESULT SQL_BUFFER_RESULT SQL_CACHE"
+                        + " SQL_CALC_FOUND_ROWS SQL_NO_CACHE SQL_SMALL_RESULT STATS_AUTO_RECALC"
+                        + " STATS_PERSISTENT STATS_SAMPLE_PAGES SYSTEM SYSTEM_TIME");
+    }
+
+    /** What MariaDB takes for a name, but not for a label's or a routine's. */
+    private static final Set<String> BEGINNING =
+            Set.of(
+                    ("ASCII BACKUP BINLOG BIT BOOL BOOLEAN BYTE CACHE CHARSET CHECKPOINT CHECKSUM CLOB"
+                                    + " CLOSE CODE COLUMN_ADD COLUMN_CHECK COLUMN_CREATE COLUMN_DELETE"
+                                    + " COLUMN_GET COMMENT COMMIT COMPRESSED CONTAINS DATETIME DEALLOCATE"
+                                    + " ENUM EXAMINED EXCLUDE EXECUTE FIXED FLUSH FOLLOWING FOLLOWS FORMAT"
+                                    + " GET GET_FORMAT GLOBAL HANDLER HELP HOST ID IGNORED INSTALL JSON"
+                                    + " LANGUAGE LASTVAL LOCAL MEDIUM NATIONAL NCHAR NEXTVAL NO NUMBER"
+                                    + " NVARCHAR OPEN OPTIONS OTHERS OWNER PARSER PERIOD PORT PRECEDES"
+                                    + " PRECEDING PREPARE RAW REMOVE REPAIR REPLICA REPLICAS RESET RESTORE"
+                                    + " ROLE ROLLBACK ROW ROWNUM SAVEPOINT SECURITY SERIAL SERVER SESSION"
+                                    + " SETVAL SHUTDOWN SIGNED SLAVE SLAVES SOCKET SOME SONAME SOUNDS START"
+                                    + " STOP STORED TEXT TIES TIMESTAMPADD TIMESTAMPDIFF TRUNCATE UNBOUNDED"
+                                    + " UNICODE UNINSTALL UPGRADE USER VALUE WITHIN WRAPPER XA")
+                            .split(" "));
+
+    /** A label or a routine's name on MariaDB. */
+    public String beginning(Name name) {
+        return name.delimited() ? quoted(name.text()) : beginning(name.text());
+    }
+
+    public String beginning(String name) {
+        return BEGINNING.contains(name.toUpperCase(Locale.ROOT)) ? quoted(name) : of(name);
     }
 
     public String of(Name name) {

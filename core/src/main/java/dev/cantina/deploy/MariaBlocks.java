@@ -119,7 +119,7 @@ final class MariaBlocks {
                                                         : Optional.empty();
         if (label.isEmpty()
                 || label.get().delimited()
-                || !words.names().isReserved(label.get().text())) {
+                || words.names().beginning(label.get()).equals(label.get().text())) {
             return;
         }
         body.statements().label(label.get());
@@ -128,7 +128,9 @@ final class MariaBlocks {
                         .matcher(tree.span().text());
         if (end.find()) {
             body.splice()
-                    .put(part(tree.span(), end.start(), end.end()), words.names().of(label.get()));
+                    .put(
+                            part(tree.span(), end.start(), end.end()),
+                            words.names().beginning(label.get()));
         }
     }
 

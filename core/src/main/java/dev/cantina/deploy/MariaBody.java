@@ -153,7 +153,7 @@ final class MariaBody {
         if (body instanceof Statement.Compound block
                 && block.label().isPresent()
                 && !leftByHandler) {
-            return words.names().of(block.label().get());
+            return words.names().beginning(block.label().get());
         }
         return "whole";
     }

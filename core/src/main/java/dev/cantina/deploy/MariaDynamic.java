@@ -34,6 +34,13 @@ final class MariaDynamic {
         }
     }
 
+    void deallocate(BoundStatement.Deallocate deallocate, Span span) {
+        String name = statement(deallocate.name());
+        if (words.names().isReserved(name)) {
+            body.splice().put(span, "DEALLOCATE PREPARE " + words.names().of(name));
+        }
+    }
+
     void prepare(BoundStatement.Prepare prepare, Span span, boolean listed) {
         dynamic(span);
         String name = statement(prepare.name());

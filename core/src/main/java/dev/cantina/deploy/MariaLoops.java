@@ -73,7 +73,9 @@ final class MariaLoops {
         }
         boolean named = !loop.target().label().startsWith("cantina_");
         String label =
-                named ? words.names().of(loop.target().label()) : body.own("turns" + ++ranges);
+                named
+                        ? words.names().beginning(loop.target().label())
+                        : body.own("turns" + ++ranges);
         BoundStatement.Branch over =
                 ((BoundStatement.If) loop.statements().get(1)).branches().get(0);
         BoundStatement.Assign step = (BoundStatement.Assign) loop.statements().get(0);
@@ -133,8 +135,8 @@ final class MariaLoops {
         blocks.fillEmpty(body.written(loop));
         if (iterates[0]) {
             Statement.Repeat tree = (Statement.Repeat) body.written(loop);
-            String label = words.names().of(tree.label().orElseThrow());
-            String round = label + "_round";
+            String label = words.names().beginning(tree.label().orElseThrow());
+            String round = words.names().of(tree.label().orElseThrow().text() + "_round");
             blocks.inRounds(loop.target(), round);
             SqlWords written = SqlWords.of(tree.span().text());
             SqlWords.Word word = written.all().get(MariaBlocks.first(written));

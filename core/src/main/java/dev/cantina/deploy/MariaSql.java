@@ -225,6 +225,9 @@ final class MariaSql {
     /** The rest of a division by zero is an error too; the server's is NULL in a query. */
     private void rests(BoundSql sql, Splice splice) {
         Span whole = sql.source().span();
+        if (whole.text().indexOf('%') < 0 && !SqlWords.mayHold(whole.text(), "MOD")) {
+            return;
+        }
         SqlWords all = SqlWords.of(whole.text());
         SqlOperands operands = new SqlOperands(all);
         for (int i = 0; i < all.all().size(); i++) {

@@ -129,8 +129,8 @@ final class MariaStatements {
             dynamic.prepare(prepare, span, listed);
         } else if (s instanceof BoundStatement.Perform perform) {
             dynamic.perform(perform, around, span, listed);
-        } else if (s instanceof BoundStatement.Deallocate) {
-            return;
+        } else if (s instanceof BoundStatement.Deallocate deallocate) {
+            dynamic.deallocate(deallocate, span);
         } else {
             throw new Refusal(span, "this statement has no counterpart on MariaDB");
         }
@@ -176,7 +176,7 @@ final class MariaStatements {
 
     /** A label by a name that the server takes. */
     void label(dev.cantina.syntax.Name label) {
-        String name = words.names().of(label);
+        String name = words.names().beginning(label);
         if (!name.equals(label.written())) {
             body.splice().put(label.span(), name);
         }

@@ -170,7 +170,7 @@ public final class MariaTranslation {
             while (!taken.add(home + wish.toUpperCase(Locale.ROOT))) {
                 wish = own.toString() + "_" + ++times;
             }
-            called.put(place(routine), ServerNames.mariadb().of(wish));
+            called.put(place(routine), ServerNames.mariadb().beginning(wish));
         }
         for (RoutineSymbol routine : MariaInside.of(catalog, routines, effects)) {
             String home = routine.module().map(ModuleSymbol::key).orElse("") + " ";
@@ -179,7 +179,7 @@ public final class MariaTranslation {
             for (int i = 2; !taken.add(home + wish.toUpperCase(Locale.ROOT)); i++) {
                 wish = name + "_" + i;
             }
-            inside.put(place(routine), ServerNames.mariadb().of(wish));
+            inside.put(place(routine), ServerNames.mariadb().beginning(wish));
         }
     }
 

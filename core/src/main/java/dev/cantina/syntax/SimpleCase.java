@@ -21,7 +21,8 @@ public record SimpleCase(Words operand, List<Words> values) {
 
     /** The one that begins at a word CASE; empty where each WHEN has a condition. */
     public static Optional<SimpleCase> at(SqlWords words, int at) {
-        if (!words.sees(at, "CASE") || words.sees(at + 1, "WHEN")) {
+        boolean ends = words.sees(at - 1, "END");
+        if (ends || !words.sees(at, "CASE") || words.sees(at + 1, "WHEN")) {
             return Optional.empty();
         }
         List<Words> values = new ArrayList<>();

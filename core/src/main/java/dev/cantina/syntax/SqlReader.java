@@ -782,7 +782,7 @@ final class SqlReader {
                 break;
             }
             naming = null;
-            if (token.kind() == Token.Kind.WORD && token.is("OVER")) {
+            if (operand && token.kind() == Token.Kind.WORD && token.is("OVER")) {
                 reader.take();
                 window();
                 operand = false;

@@ -10,7 +10,7 @@ import java.util.Random;
  * have, at the edges of what each holds, in each place where a value may stand. Every one is worked
  * out in a block of its own, which reports it or the state that it ended in.
  */
-final class RandomValues {
+final class RandomValues implements Cells {
     /** The types, each with what its variables begin with. */
     private enum Kind {
         SMALL("SMALLINT", "0", "7", "-1", "32767", "-32768"),
@@ -76,9 +76,6 @@ final class RandomValues {
         return "c_" + kind.name().toLowerCase(Locale.ROOT);
     }
 
-    /** An expression in its place. */
-    record Cell(int number, String text) {}
-
     private final Random random;
     private final List<Cell> cells = new ArrayList<>();
     private final String rows;
@@ -109,16 +106,23 @@ final class RandomValues {
         }
     }
 
-    String rows() {
+    @Override
+    public String tables() {
+        return TABLES;
+    }
+
+    @Override
+    public String rows() {
         return rows;
     }
 
-    List<Cell> cells() {
+    @Override
+    public List<Cell> cells() {
         return cells;
     }
 
-    /** A procedure {@code p} with these. */
-    String program(List<Cell> some) {
+    @Override
+    public String program(List<Cell> some) {
         StringBuilder text = new StringBuilder(head);
         some.forEach(c -> text.append(c.text()));
         return text.append("END;\n").toString();
