@@ -248,3 +248,68 @@ BEGIN
 END;
 -- call: p
 -- says: NULL NULL abc ac NULL
+-- behaviour: blanks of what is cast to CHAR, where they count
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE n INTEGER;
+  DECLARE s VARCHAR(30);
+  SELECT CAST(id AS CHAR(4)) || '!' || CAST(name AS CHAR(6)) || '.', CHAR_LENGTH(CAST(name AS CHAR(7))) INTO s, n FROM item WHERE id = 1;
+  REPORT s, ' ', n;
+  SELECT COUNT(*), MAX(REPLACE(CAST('a' AS CHARACTER(3)), ' ', '-')) INTO n, s FROM item WHERE CAST(name AS CHAR(5)) = 'cork' AND CAST(name AS CHAR(5)) LIKE '_____';
+  REPORT n, ' ', s;
+END;
+-- call: p
+-- says: 1   !cork  . 7
+-- says: 1 a--
+-- behaviour: REPLACE by NULL in a query
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE s VARCHAR(30) DEFAULT 'none';
+  SELECT REPLACE(name, 'x', CAST(NULLIF(qty, 10) AS VARCHAR(5))) INTO s FROM item WHERE id = 1;
+  REPORT s;
+  SELECT REPLACE(REPLACE(name, 'l', name), 'a', CAST(qty AS VARCHAR(5))) INTO s FROM item WHERE id = 2;
+  REPORT s;
+END;
+-- call: p
+-- says: NULL
+-- says: l20bel20bel20bel
+-- behaviour: texts in a query that end in noughts
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE l VARCHAR(40) DEFAULT '-3.50';
+  DECLARE r VARCHAR(40);
+  DECLARE n INTEGER DEFAULT 21;
+  DECLARE d DOUBLE PRECISION DEFAULT 7.5;
+  SET r = (SELECT TRIM(TRAILING 'a' FROM '12' || TIME '00:00:00' || name || l) FROM item WHERE id = 1);
+  REPORT r;
+  SET r = (SELECT '12' || TIME '00:00:00' || l FROM item WHERE id = 1);
+  REPORT r;
+  SET r = (SELECT TIME '00:00:00' || '' || l FROM item WHERE id = 1);
+  REPORT r;
+  REPORT (n + NULLIF(n, d)) / -4, ' ', NULLIF(n, d) / 2, ' ', NULLIF(n, 0.5) / 2;
+END;
+-- call: p
+-- says: 1200:00:00cork-3.50
+-- says: 1200:00:00-3.50
+-- says: 00:00:00-3.50
+-- says: -10 10 10
+-- behaviour: what a query makes of a variable keeps its length and its digits
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE d DECIMAL(9, 5) DEFAULT 1.23456;
+  DECLARE r DECIMAL(20, 10);
+  DECLARE l VARCHAR(40) DEFAULT 'a long text that goes on';
+  SET r = (SELECT price * d FROM item WHERE id = 3);
+  REPORT r;
+  SET r = (SELECT COALESCE(NULL, d) FROM item WHERE id = 3) * 2;
+  REPORT r;
+  REPORT (SELECT d + price FROM item WHERE id = 3), ' ', (SELECT d FROM item WHERE id = 3), ' ', (SELECT UPPER(l) || '.' FROM item WHERE id = 3);
+  REPORT (SELECT CASE WHEN id = 3 THEN l ELSE 'x' END FROM item WHERE id = 3), (SELECT REPLACE('xyx', 'x', l) FROM item WHERE id = 3);
+  IF (SELECT l || name FROM item WHERE id = 1) = l || 'cork' THEN REPORT 'same'; END IF;
+END;
+-- call: p
+-- says: 1.8518400000
+-- says: 2.4691200000
+-- says: 2.73456 1.23456 A LONG TEXT THAT GOES ON.
+-- says: a long text that goes ona long text that goes onya long text that goes on
+-- says: same

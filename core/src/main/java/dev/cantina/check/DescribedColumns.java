@@ -1,6 +1,7 @@
 package dev.cantina.check;
 
 import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.SqlText;
@@ -57,7 +58,8 @@ final class DescribedColumns {
                                                         ColumnTypes.of(
                                                                 name,
                                                                 text.scope(),
-                                                                binding.catalog)));
+                                                                binding.catalog)),
+                        this::returned);
         List<SqlType.Field> all = new ArrayList<>(columns);
         for (int i = 0; i < Math.min(all.size(), text.items().size()); i++) {
             String item = text.items().get(i).text();
@@ -76,6 +78,12 @@ final class DescribedColumns {
             }
         }
         return all;
+    }
+
+    /** The type that a function of the project's gives, if it is one of them. */
+    private Optional<SqlType> returned(List<Name> function) {
+        String key = binding.catalog.keyOf(function, binding.module);
+        return binding.catalog.functions(key).stream().findFirst().flatMap(RoutineSymbol::returns);
     }
 
     /** Puts the database's objection at the name that it is about, where there is one. */

@@ -1,6 +1,7 @@
 package dev.cantina.check;
 
 import dev.cantina.syntax.Expression;
+import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.PredicateText;
 import dev.cantina.syntax.Source;
@@ -24,12 +25,17 @@ final class ItemType {
     private static final SqlType BYTES = new SqlType.Bytes(SqlType.Shape.VARYING, 0);
 
     private final Function<String, Optional<SqlType>> named;
+    private final Function<List<Name>, Optional<SqlType>> called;
 
     /**
      * @param named the type of a variable or column, by its name as it is written
+     * @param called that of what a function of the project gives
      */
-    ItemType(Function<String, Optional<SqlType>> named) {
+    ItemType(
+            Function<String, Optional<SqlType>> named,
+            Function<List<Name>, Optional<SqlType>> called) {
         this.named = named;
+        this.called = called;
     }
 
     /**
@@ -55,9 +61,7 @@ final class ItemType {
             };
         }
         if (e instanceof Expression.Reference reference) {
-            return named.apply(reference.span().text())
-                    .filter(t -> t instanceof SqlType.Bool || t instanceof SqlType.Bytes)
-                    .map(t -> t instanceof SqlType.Bytes ? BYTES : t);
+            return told(named.apply(reference.span().text()));
         }
         if (e instanceof Expression.Binary binary) {
             return switch (binary.operator()) {
@@ -80,7 +84,15 @@ final class ItemType {
         if (e instanceof Expression.Call call && OF_ALL.contains(call.key())) {
             return any(call.arguments().stream().map(Expression.Argument::value).toList(), false);
         }
+        if (e instanceof Expression.Call call) {
+            return told(called.apply(call.name()));
+        }
         return isTest(e) ? Optional.of(SqlType.BOOLEAN) : Optional.empty();
+    }
+
+    private static Optional<SqlType> told(Optional<SqlType> type) {
+        return type.filter(t -> t instanceof SqlType.Bool || t instanceof SqlType.Bytes)
+                .map(t -> t instanceof SqlType.Bytes ? BYTES : t);
     }
 
     private static Optional<SqlType> named(String type) {

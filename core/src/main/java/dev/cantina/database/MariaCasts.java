@@ -1,5 +1,6 @@
 package dev.cantina.database;
 
+import dev.cantina.syntax.KeptBlanks;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.SqlWords.Word;
 import java.util.ArrayList;
@@ -18,8 +19,9 @@ public final class MariaCasts {
      * @param as the offset of the word AS
      * @param end the offset behind it all
      * @param type what it is cast to, in upper case with single blanks
+     * @param blanks whether the blanks at its end count
      */
-    public record Cast(int start, int operand, int as, int end, String type) {}
+    public record Cast(int start, int operand, int as, int end, String type, boolean blanks) {}
 
     private MariaCasts() {}
 
@@ -49,7 +51,8 @@ public final class MariaCasts {
                                 all.get(i + 1).end(),
                                 all.get(as).start(),
                                 all.get(close).end(),
-                                String.join(" ", type)));
+                                String.join(" ", type),
+                                KeptBlanks.at(words, i, close + 1)));
             }
         }
         return casts;
@@ -84,8 +87,10 @@ public final class MariaCasts {
                 String ends = " + " + far + " - " + far + " - " + far + " + " + far + ")";
                 put.merge(cast.end(), ends, (inner, outer) -> inner + outer);
             } else if (text.matches()) {
-                put.put(cast.start(), "LEFT(");
-                put.merge(cast.end(), ", " + text.group(1) + ")", String::concat);
+                boolean padded = cast.blanks() && !cast.type().contains("VAR");
+                put.put(cast.start(), padded ? "RPAD(" : "LEFT(");
+                String ends = ", " + text.group(1) + (padded ? ", ' ')" : ")");
+                put.merge(cast.end(), ends, String::concat);
                 // The type keeps its place, so that all that was found keeps its own.
                 int from = cast.as() + 2;
                 int to = cast.end() - 1;

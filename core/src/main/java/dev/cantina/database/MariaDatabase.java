@@ -29,6 +29,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
+import java.util.function.Function;
 
 /**
  * A MariaDB server. The routines' own code runs in Cantina, the server runs the data statements, in
@@ -289,11 +290,11 @@ public final class MariaDatabase implements ServerDatabase {
         if (type instanceof SqlType.Date) {
             return "CAST(? AS DATE)";
         }
-        if (type instanceof SqlType.Timestamp) {
-            return "CAST(? AS DATETIME(6))";
+        if (type instanceof SqlType.Timestamp stamp) {
+            return "CAST(? AS DATETIME(" + Math.min(6, stamp.precision()) + "))";
         }
-        if (type instanceof SqlType.Time) {
-            return "CAST(? AS TIME(6))";
+        if (type instanceof SqlType.Time time) {
+            return "CAST(? AS TIME(" + Math.min(6, time.precision()) + "))";
         }
         return type instanceof SqlType.Approximate ? "CAST(? AS DOUBLE)" : "?";
     }
@@ -609,11 +610,21 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public synchronized Answer describe(List<String> pieces, List<SqlType> parameters) {
+        Answer typed = describe(pieces, parameters, this::described);
+        // Some places take a marker and no CAST of one: LIMIT does.
+        return typed instanceof Answer.Refused
+                ? describe(
+                        pieces,
+                        parameters,
+                        t -> t instanceof SqlType.Text ? described(t) : parameter(t))
+                : typed;
+    }
+
+    private Answer describe(
+            List<String> pieces, List<SqlType> parameters, Function<SqlType, String> marker) {
         StringBuilder text = new StringBuilder(pieces.get(0));
         for (int i = 0; i < parameters.size(); i++) {
-            // To the server a marker is of bytes, and then so is what a function makes of it.
-            boolean ofText = parameters.get(i) instanceof SqlType.Text;
-            text.append(ofText ? "CAST(? AS CHAR)" : parameter(parameters.get(i)));
+            text.append(marker.apply(parameters.get(i)));
             text.append(pieces.get(i + 1));
         }
         String words = words(text.toString());
@@ -629,12 +640,42 @@ public final class MariaDatabase implements ServerDatabase {
             ResultSetMetaData columns = statement.getMetaData();
             List<SqlType.Field> fields = new ArrayList<>();
             for (int i = 1; columns != null && i <= columns.getColumnCount(); i++) {
-                fields.add(new SqlType.Field(columnName(columns, i), typeOf(columns, i)));
+                SqlType type = typeOf(columns, i);
+                boolean column = !columns.getTableName(i).isEmpty();
+                boolean guessed = !column && !parameters.isEmpty();
+                fields.add(
+                        new SqlType.Field(
+                                columnName(columns, i), guessed ? unbounded(type) : type));
             }
             return new Answer.Taken(fields);
         } catch (SQLException e) {
             return new Answer.Refused(condition(e));
         }
+    }
+
+    /** To the server a marker by itself is of bytes, and so is what is made of it. */
+    private String described(SqlType type) {
+        if (type instanceof SqlType.Text) {
+            return "CAST(? AS CHAR)";
+        }
+        if (type instanceof SqlType.Integral) {
+            return "CAST(? AS SIGNED)";
+        }
+        if (type instanceof SqlType.Exact exact) {
+            boolean bounded = exact.precision() > 0 && exact.precision() <= 65;
+            return bounded
+                    ? "CAST(? AS DECIMAL(" + exact.precision() + ", " + exact.scale() + "))"
+                    : "CAST(? AS DECIMAL(65, 30))";
+        }
+        return parameter(type);
+    }
+
+    /** What is made of a marker has a length and digits that are not known before it is run. */
+    private static SqlType unbounded(SqlType type) {
+        if (type instanceof SqlType.Text text && text.shape() == SqlType.Shape.VARYING) {
+            return SqlType.VARCHAR;
+        }
+        return type instanceof SqlType.Exact ? SqlType.DECIMAL : type;
     }
 
     @Override

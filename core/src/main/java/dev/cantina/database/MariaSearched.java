@@ -3,6 +3,7 @@ package dev.cantina.database;
 import dev.cantina.syntax.SimpleCase;
 import dev.cantina.syntax.SqlWords;
 import java.util.Optional;
+import java.util.TreeMap;
 
 /**
  * {@code CASE operand WHEN value THEN …} in data statements. MariaDB finds nothing any more behind
@@ -20,6 +21,39 @@ final class MariaSearched {
             next = next(text);
         }
         return text;
+    }
+
+    /**
+     * A statement in which REPLACE by NULL is NULL, which it is there only where something is
+     * replaced; but for one by a marker.
+     */
+    static String replaced(String statement) {
+        if (!SqlWords.mayHold(statement, "REPLACE")) {
+            return statement;
+        }
+        SqlWords words = SqlWords.of(statement);
+        TreeMap<Integer, String> put = new TreeMap<>();
+        for (int i = 0; i < words.all().size(); i++) {
+            if (!words.sees(i, "REPLACE", "(")) {
+                continue;
+            }
+            int close = words.closing(i + 1);
+            int depth = words.all().get(i).depth() + 1;
+            int from = i + 2;
+            for (int k = i + 2; k < close; k++) {
+                from = words.sees(k, ",") && words.all().get(k).depth() == depth ? k + 1 : from;
+            }
+            String by = words.between(from, Math.min(close, words.all().size()));
+            boolean sure =
+                    close == from + 1 && words.all().get(from).kind() == SqlWords.Kind.LITERAL;
+            if (close < words.all().size() && !sure && from > i + 2 && !by.contains("?")) {
+                put.put(words.all().get(i).start(), "IF((" + by + ") IS NULL, NULL, ");
+                put.merge(words.all().get(close).end(), ")", String::concat);
+            }
+        }
+        StringBuilder made = new StringBuilder(statement);
+        put.descendingMap().forEach(made::insert);
+        return made.toString();
     }
 
     /** Whether one is left that may find nothing. */

@@ -164,7 +164,10 @@ public final class MariaWords {
     public static String words(String statement) {
         String given = MariaDerivedTables.named(aliasFirst(withoutReadOnly(statement)));
         String plain =
-                tight(MariaConcatenation.bracketed(MariaCasts.narrowed(MariaSearched.of(given))));
+                tight(
+                        MariaConcatenation.bracketed(
+                                MariaCasts.narrowed(
+                                        MariaSearched.replaced(MariaSearched.of(given)))));
         boolean data = isData(plain);
         List<MariaCasts.Cast> casts = data ? MariaCasts.of(plain) : List.of();
         Matcher token = TOKEN.matcher(plain);

@@ -1,11 +1,13 @@
 package dev.cantina.database;
 
 import dev.cantina.catalog.Table;
+import dev.cantina.syntax.KeptBlanks;
 import dev.cantina.syntax.SqlWords;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
@@ -46,7 +48,7 @@ public final class PostgresWords {
      * keeps decimals where it is divided.
      */
     private static String plain(String sql) {
-        if (Stream.of("X'", "TRUNCATE", "EXTRACT", "SIGN")
+        if (Stream.of("X'", "TRUNCATE", "EXTRACT", "SIGN", "CAST")
                 .noneMatch(w -> SqlWords.mayHold(sql, w))) {
             return sql;
         }
@@ -67,6 +69,11 @@ public final class PostgresWords {
             } else if (divides && words.sees(i, "EXTRACT", "(") && isWhole(words, i + 2)) {
                 written = "CAST(" + written;
                 behind.merge(words.closing(i + 1), " AS integer)", String::concat);
+            } else if (words.sees(i, "CAST", "(") && fixed(words, i).isPresent()) {
+                // Beside a text it would lose the blanks at its end.
+                written = "rpad(" + written;
+                behind.merge(
+                        words.closing(i + 1), ", " + fixed(words, i).get() + ")", String::concat);
             } else if (words.sees(i, "SIGN", "(")) {
                 written = "CAST(" + written;
                 behind.merge(words.closing(i + 1), " AS integer)", String::concat);
@@ -75,6 +82,17 @@ public final class PostgresWords {
             at = word.end();
         }
         return text.append(sql, at, sql.length()).toString();
+    }
+
+    /** The length of what a CAST makes a CHAR whose blanks count. */
+    private static Optional<String> fixed(SqlWords words, int cast) {
+        int close = words.closing(cast + 1);
+        boolean ends = words.sees(close - 1, ")") && words.sees(close - 3, "(");
+        boolean fixed =
+                words.sees(close - 5, "AS", "CHAR") || words.sees(close - 5, "AS", "CHARACTER");
+        return ends && fixed && KeptBlanks.at(words, cast, close + 1)
+                ? Optional.of(words.all().get(close - 2).text())
+                : Optional.empty();
     }
 
     private static boolean isWhole(SqlWords words, int field) {

@@ -20,6 +20,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.function.Predicate;
@@ -310,6 +311,12 @@ final class MariaExpressions {
     /** The digits after the point of a number that keeps them; -1 of another. */
     static int scale(BoundExpression e) {
         if (e.type() instanceof SqlType.Integral) {
+            return 0;
+        }
+        boolean cut =
+                e instanceof BoundExpression.Apply apply
+                        && Set.of("FLOOR", "CEILING", "CEIL").contains(apply.function().name());
+        if (cut && e.type() instanceof SqlType.Exact) {
             return 0;
         }
         return e.type() instanceof SqlType.Exact exact && exact.precision() > 0

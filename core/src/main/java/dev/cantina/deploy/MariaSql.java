@@ -115,7 +115,7 @@ final class MariaSql {
 
     /** Says a stretch of a statement in the server's words. */
     private void render(BoundSql sql, Splice splice) {
-        KeptBlanks.of(sql).stream()
+        FixedVariables.of(sql).stream()
                 .filter(p -> splice.holds(p.span()))
                 .forEach(p -> splice.put(p.span(), words.text(p)));
         for (BoundExpression parameter : sql.parameters()) {

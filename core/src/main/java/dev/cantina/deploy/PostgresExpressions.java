@@ -149,6 +149,11 @@ final class PostgresExpressions {
                     "CAST('{}' AS " + PostgresTypes.of(array.type(), array.span()) + ")");
         } else if (e instanceof BoundExpression.CursorRow) {
             return;
+        } else if (nullif(e).isPresent()) {
+            // The server gives it the type that both have in common.
+            String type = PostgresTypes.of(e.type(), e.span());
+            splice.around(e.span(), "CAST(", " AS " + type + ")");
+            parts(e, splice);
         } else if (e instanceof BoundExpression.Let let) {
             // A comparison may want the value in other words than it has by itself.
             edit(let.body(), splice);
@@ -159,6 +164,21 @@ final class PostgresExpressions {
             }
             parts(e, splice);
         }
+    }
+
+    /** NULLIF of a number of one type and one of another, of which it keeps the first. */
+    private static Optional<BoundExpression> nullif(BoundExpression e) {
+        BoundExpression body = e instanceof BoundExpression.Let let ? let.body() : e;
+        boolean written =
+                e.type().isNumeric() && e.span().text().regionMatches(true, 0, "NULLIF", 0, 6);
+        boolean mixed =
+                body instanceof BoundExpression.Choice choice
+                        && choice.span().equals(e.span())
+                        && choice.options().size() == 1
+                        && choice.options().get(0).condition()
+                                instanceof BoundExpression.Compare compare
+                        && !Written.bare(compare.right()).type().equals(e.type());
+        return written && mixed ? Optional.of(e) : Optional.empty();
     }
 
     /** Without ESCAPE nothing is escaped; and what is escaped must be there to be. */

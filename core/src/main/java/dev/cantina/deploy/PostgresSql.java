@@ -108,7 +108,7 @@ final class PostgresSql {
     }
 
     private void replace(BoundSql sql, Splice splice) {
-        KeptBlanks.of(sql).stream()
+        FixedVariables.of(sql).stream()
                 .filter(p -> splice.holds(p.span()))
                 .forEach(p -> splice.put(p.span(), words.text(p)));
         for (BoundExpression parameter : sql.parameters()) {

@@ -157,7 +157,7 @@ final class RandomValues implements Cells {
     private String cell(int number) {
         Kind kind = one(List.of(Kind.values()));
         String mark = "'" + number + ": '";
-        int place = random.nextInt(12);
+        int place = random.nextInt(17);
         inQuery = place >= 6;
         String value = inQuery || chance(75) ? value(kind, 3) : value(near(kind), 2);
         String work =
@@ -176,6 +176,34 @@ final class RandomValues implements Cells {
                                     + "; SELECT "
                                     + column(kind)
                                     + " INTO r FROM w;";
+                    case 10 ->
+                            "SELECT same_"
+                                    + kind.name()
+                                    + "("
+                                    + value
+                                    + ") INTO r FROM v WHERE id = 1;";
+                    case 11 ->
+                            "INSERT INTO w (id, "
+                                    + column(kind)
+                                    + ") VALUES (9, "
+                                    + value
+                                    + "); SELECT "
+                                    + column(kind)
+                                    + " INTO r FROM w WHERE id = 9; DELETE FROM w WHERE id = 9;";
+                    case 12 ->
+                            "FOR f AS SELECT "
+                                    + value
+                                    + " AS x FROM v WHERE id = 1 DO SET r = f.x; END FOR;";
+                    case 13 ->
+                            "SET r = (SELECT "
+                                    + value
+                                    + " FROM v WHERE id = "
+                                    + one("1", "2")
+                                    + ");";
+                    case 14 ->
+                            "BEGIN DECLARE c CURSOR FOR SELECT "
+                                    + value
+                                    + " FROM v WHERE id = 1; OPEN c; FETCH c INTO r; CLOSE c; END;";
                     default ->
                             "SELECT COUNT(*) INTO k FROM v WHERE "
                                     + test()
@@ -297,7 +325,14 @@ final class RandomValues implements Cells {
                             + " FROM "
                             + value(one(List.of(Kind.CLOCK, Kind.MOMENT)), depth)
                             + ")";
-            case 9 -> one("ABS", "SIGN", "-", "+") + "(" + value(one(NUMBERS), depth) + ")";
+            case 9 ->
+                    !inQuery && chance(30)
+                            ? "CAST(("
+                                    + value(Kind.DAY, depth)
+                                    + " - "
+                                    + value(Kind.DAY, 0)
+                                    + ") DAY AS INTEGER)"
+                            : one("ABS", "SIGN", "-", "+") + "(" + value(one(NUMBERS), depth) + ")";
             case 10 -> "CAST(" + value(near(Kind.CENTS), depth) + " AS " + one(WHOLES).sql + ")";
             default ->
                     one("FLOOR", "CEILING", "ROUND", inQuery ? "FLOOR" : "TRUNCATE")
@@ -398,7 +433,7 @@ final class RandomValues implements Cells {
                             + ")";
             case 12 -> "CAST(" + value(one(MOMENTS), depth) + " AS VARCHAR(30))";
             case 13 -> "CAST(" + a + " AS " + one(TEXTS).sql + ")";
-            default -> a + " || " + value(one(List.of(Kind.values())), 0);
+            default -> a + " || " + value(one(MOMENTS), 0);
         };
     }
 
@@ -427,7 +462,7 @@ final class RandomValues implements Cells {
                             + one("1", "30")
                             + "' "
                             + one("HOUR", "MINUTE", "SECOND");
-            case 2 -> "CAST(" + value(Kind.MOMENT, depth) + " AS TIME(0))";
+            case 2 -> "CAST(" + read(Kind.MOMENT) + " AS TIME(0))";
             default -> read(Kind.CLOCK);
         };
     }
