@@ -21,7 +21,7 @@ final class RandomValues implements Cells {
         ROUND("DECIMAL(18, 0)", "0", "5", "-3", "999999999999999999"),
         DOUBLE("DOUBLE PRECISION", "0E0", "0.1E0", "-2.5E0", "3E0", "1E10", "1E-7", "123456.789E0"),
         CODE("CHAR(5)", "''", "'a'", "'Abc'", "'12'", "' x'", "'exact'"),
-        LETTER("CHAR(1)", "'a'", "'B'", "' '", "'é'"),
+        LETTER("CHAR(1)", "'a'", "'B'", "'c'", "'é'"),
         SHORT("VARCHAR(3)", "''", "'a'", "'A '", "'12'", "'%_'", "'  '"),
         LONG("VARCHAR(40)", "''", "'Größe'", "'a''b'", "'-3.50'", "'  pad  '", "'a%b_c'", "'12'"),
         TRUTH("BOOLEAN", "TRUE", "FALSE", "NULL"),
