@@ -313,3 +313,55 @@ END;
 -- says: 2.73456 1.23456 A LONG TEXT THAT GOES ON.
 -- says: a long text that goes ona long text that goes onya long text that goes on
 -- says: same
+-- behaviour: comments and blanks inside what is said otherwise
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE n INTEGER;
+  DECLARE z INTEGER DEFAULT 0;
+  DECLARE what VARCHAR(20) DEFAULT 'B';
+  DECLARE s VARCHAR(60);
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22018' REPORT 'no number';
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22012' REPORT 'by zero';
+  SELECT cast /* AS ( */ ( what -- it's AS
+    as /* ) */ Integer ) INTO n FROM item WHERE id = 1;
+  SELECT MoD ( qty /* , 0 */ , z ) INTO n FROM item WHERE id = 1;
+  SELECT qty /* / 0 */ / -- '
+    - 4, Sign /* ( */ ( qty ), 'CAST(''x'' AS INTEGER) MOD(1, 0) CASE 1 WHEN 2' INTO n, z, s FROM item WHERE id = 1;
+  REPORT n, z, s;
+  SELECT case /* WHEN */ qty when /* THEN */ NULLIF(qty, qty) then 'null' WHEN 10 then 'CASE END' end, EXTRACT /* YEAR */ ( YEAR FROM DATE '2031-01-01' ) / 2 INTO s, n FROM item WHERE id = 1;
+  REPORT s, n;
+  SELECT CASE WHEN x'4142' || X'43' /* X'44' */ = x'414243' THEN 'yes' END, ITEM.qty INTO s, n FROM item WHERE id = 2;
+  REPORT s, n;
+END;
+-- call: p
+-- says: no number
+-- says: by zero
+-- says: -21CAST('x' AS INTEGER) MOD(1, 0) CASE 1 WHEN 2
+-- says: CASE END1015
+-- says: yes20
+-- behaviour: a trigger and a function with what is said otherwise in their data statements
+CREATE TRIGGER guard BEFORE UPDATE ON item REFERENCING NEW ROW AS now OLD ROW AS was FOR EACH ROW
+BEGIN
+  DECLARE c CHAR(4) DEFAULT 'ab';
+  DECLARE n INTEGER;
+  SELECT CAST(c || '1' AS VARCHAR(4)) INTO now.name FROM tag WHERE code = 'aa';
+  SELECT MOD(was.qty, 7) + CAST('3' AS INTEGER) INTO n FROM tag WHERE code = 'aa';
+  SET now.qty = n + CASE was.name WHEN NULLIF(was.name, was.name) THEN 100 WHEN 'cork' THEN 1 ELSE 2 END;
+END;
+CREATE FUNCTION half (n INTEGER) RETURNS DECIMAL(6, 2)
+BEGIN
+  DECLARE r DECIMAL(6, 2);
+  SELECT n / 2 + CHAR_LENGTH(CAST(code AS CHAR(4))) / 3 INTO r FROM tag WHERE code = 'cc';
+  RETURN r;
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE s VARCHAR(20);
+  DECLARE k DECIMAL(8, 2);
+  UPDATE item SET price = price WHERE id = 1;
+  SELECT name, qty + half(5) INTO s, k FROM item WHERE id = 1;
+  REPORT '<', s, '> ', k;
+END;
+-- call: p
+-- says: <ab  > 10.00
+-- data: SELECT name, qty FROM item WHERE id = 1 : ['ab  ', 7]

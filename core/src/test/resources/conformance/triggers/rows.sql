@@ -99,3 +99,146 @@ BEGIN
 END;
 -- call: p
 -- data: SELECT COUNT(*) FROM log : [2]
+-- behaviour: a trigger fills its new row in every way
+CREATE PROCEDURE q (IN a INTEGER, OUT b INTEGER, INOUT c VARCHAR(20)) BEGIN SET b = a + 1; SET c = c || '!'; END;
+CREATE TRIGGER guard BEFORE UPDATE ON item REFERENCING NEW ROW AS now OLD ROW AS was FOR EACH ROW
+BEGIN
+  DECLARE c CURSOR FOR SELECT qty, name FROM item WHERE id = 2;
+  IF was.id = 1 THEN
+    SELECT 'from ' || code, price INTO now.name, now.qty FROM tag WHERE code = 'aa';
+  ELSEIF was.id = 2 THEN
+    OPEN c; FETCH c INTO now.qty, now.name; CLOSE c;
+    SELECT 'none', 7 INTO now.name, now.qty FROM tag WHERE code = 'zz';
+  ELSE
+    CALL q(4, now.qty, now.name);
+    SET (now.price) = (SELECT 9.5 FROM tag WHERE code = 'aa');
+    SET now.qty = now.qty + (SELECT COUNT(*) FROM tag);
+  END IF;
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  UPDATE item SET price = 1, qty = 50 WHERE id = 1;
+  UPDATE item SET price = 2, qty = 50 WHERE id = 2;
+  UPDATE item SET price = 3, qty = 50 WHERE id = 3;
+END;
+-- call: p
+-- data: SELECT name, qty, price FROM item ORDER BY id : ['from aa', 1, 1.00] ['label', 20, 2.00] ['bottle!', 8, 9.50]
+-- behaviour: a trigger takes from diagnostics what it puts into its new row
+CREATE TRIGGER guard BEFORE UPDATE ON item REFERENCING NEW ROW AS now FOR EACH ROW
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45001' GET DIAGNOSTICS CONDITION 1 now.name = RETURNED_SQLSTATE;
+  SIGNAL SQLSTATE '45001';
+  SET now.qty = CASE now.qty WHEN NULL THEN 1 WHEN 5 THEN 6 END;
+END;
+CREATE PROCEDURE p () UPDATE item SET qty = 5 WHERE id = 1;
+-- call: p
+-- data: SELECT name, qty FROM item WHERE id = 1 : ['45001', 6]
+-- behaviour: a trigger's row in loops, queries, handlers and functions
+CREATE FUNCTION longer (a VARCHAR(20), b INTEGER) RETURNS VARCHAR(20) RETURN a || b;
+CREATE TRIGGER fill BEFORE INSERT ON item REFERENCING NEW ROW AS n FOR EACH ROW
+BEGIN
+  DECLARE total INTEGER DEFAULT 0;
+  FOR r AS SELECT qty FROM item WHERE qty < n.qty ORDER BY qty DO
+    SET total = total + r.qty;
+    IF total > n.qty THEN SET n.price = total; END IF;
+  END FOR;
+  WHILE n.qty > 25 DO SET n.qty = n.qty - 10; END WHILE;
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '22012' SET n.name = longer(n.name, n.id);
+    SET n.price = COALESCE(n.qty, 0) / (n.id - CASE WHEN n.qty IS NULL THEN 0 ELSE n.id END);
+  END;
+  IF EXISTS (SELECT 1 FROM item WHERE item.name = n.name) THEN SIGNAL SQLSTATE '45009' SET MESSAGE_TEXT = n.name; END IF;
+  INSERT INTO log (line) VALUES ('made ' || n.name || ' ' || COALESCE(CAST(n.price AS VARCHAR(20)), 'free'));
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE said VARCHAR(50);
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45009' BEGIN GET DIAGNOSTICS CONDITION 1 said = MESSAGE_TEXT; REPORT said; END;
+  INSERT INTO item (id, name, qty) VALUES (4, 'crate', 28);
+  INSERT INTO item (id, name, qty) VALUES (5, 'crate', 3), (6, 'crate', 5);
+  UPDATE item SET name = 'x7' WHERE id = 3;
+  INSERT INTO item (id, name, qty) VALUES (7, 'x', 1);
+  INSERT INTO item (id, name) SELECT price + 10, code FROM tag WHERE code = 'aa';
+END;
+-- call: p
+-- says: x7
+-- data: SELECT id, name, qty, price FROM item WHERE id > 3 ORDER BY id : [4, 'crate4', 18, 30.00] [5, 'crate5', 3, NULL] [6, 'crate6', 5, NULL] [11, 'aa', NULL, 0.00]
+-- data: SELECT line FROM log ORDER BY n : ['made crate4 30.00'] ['made crate5 free'] ['made crate6 free'] ['made aa 0.00']
+-- data: SELECT name FROM item WHERE id = 3 : ['x7']
+-- behaviour: triggers that fire each other, with NULLs and old values
+CREATE TRIGGER down AFTER DELETE ON tag REFERENCING OLD ROW AS o FOR EACH ROW
+UPDATE item SET qty = COALESCE(qty, 0) + COALESCE(o.price, 100) WHERE id = 3;
+CREATE TRIGGER changed AFTER UPDATE ON item REFERENCING OLD ROW AS o NEW ROW AS n FOR EACH ROW
+WHEN (o.qty IS DISTINCT FROM n.qty OR n.name LIKE o.name || '_%')
+BEGIN
+  DECLARE w VARCHAR(20) DEFAULT 'less';
+  IF COALESCE(o.qty, 0) < n.qty THEN SET w = 'more'; END IF;
+  INSERT INTO log (line) VALUES (o.name || ' ' || w || ' ' || COALESCE(CAST(o.qty AS VARCHAR(9)), '-'));
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE k INTEGER;
+  DELETE FROM tag WHERE code IN ('aa', 'bb');
+  GET DIAGNOSTICS k = ROW_COUNT;
+  REPORT k;
+  UPDATE item SET name = name || 's' WHERE id < 3;
+  UPDATE item SET qty = qty WHERE id = 1;
+END;
+-- call: p
+-- says: 2
+-- data: SELECT line FROM log ORDER BY n : ['bottle more -'] ['bottle more 1'] ['cork less 10'] ['label less 20']
+-- data: SELECT qty FROM item WHERE id = 3 : [101]
+-- data: SELECT COUNT(*) FROM tag : [1]
+-- data: SELECT name FROM item ORDER BY id : ['corks'] ['labels'] ['bottle']
+-- behaviour: a trigger's failure is undone with its statement and no more
+CREATE TRIGGER guard BEFORE INSERT ON tag REFERENCING NEW ROW AS n FOR EACH ROW
+BEGIN
+  INSERT INTO log (line) VALUES ('try ' || n.code);
+  IF n.price < 0 THEN SIGNAL SQLSTATE '45001' SET MESSAGE_TEXT = 'below'; END IF;
+  SET n.code = UPPER(n.code);
+  SET n.price = CASE n.code WHEN 'ZZ' THEN NULL ELSE n.price * 2 END;
+END;
+CREATE PROCEDURE p (OUT c INTEGER)
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '45001' REPORT 'refused';
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '23505' REPORT 'twice';
+  INSERT INTO tag VALUES ('dd', 4);
+  INSERT INTO tag VALUES ('ee', 5), ('ff', -1), ('gg', 2);
+  INSERT INTO tag VALUES ('zz', 9);
+  INSERT INTO tag VALUES ('hh', 1), ('Dd', 7);
+  SELECT COUNT(*) INTO c FROM tag WHERE code BETWEEN 'A' AND 'ZZZ';
+END;
+-- call: p
+-- out: c = 2
+-- says: refused
+-- says: twice
+-- data: SELECT code, price FROM tag WHERE code < 'a' ORDER BY code : ['DD', 8] ['ZZ', NULL]
+-- data: SELECT line FROM log ORDER BY n : ['try dd'] ['try zz']
+-- behaviour: what fails leaves a new row's column as it was
+CREATE TRIGGER guard BEFORE UPDATE ON item REFERENCING NEW ROW AS n FOR EACH ROW
+BEGIN
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22012' SET n.name = n.name || '!';
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22003', SQLSTATE '22001' SET n.name = n.name || '?';
+  SET n.price = n.qty / 0;
+  SET n.price = 9999999.5 * n.qty;
+  SET (n.qty, n.price) = (n.qty + 1, n.price / 0);
+  SET n.name = n.name || 'a name that is much too long';
+  SET n.price = n.price + (SELECT 1 / (id - 1) FROM item WHERE id = 1);
+END;
+CREATE PROCEDURE p () UPDATE item SET qty = 50 WHERE id = 3;
+-- call: p
+-- data: SELECT name, qty, price FROM item WHERE id = 3 : ['bottle!?!?!', 50, 1.50]
+-- behaviour: a trigger before an INSERT of rows of its own table
+CREATE TRIGGER fill BEFORE INSERT ON item REFERENCING NEW ROW AS n FOR EACH ROW
+BEGIN
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '22012' SET n.name = n.name || n.id;
+    SET n.price = 1 / (n.id - n.id);
+  END;
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  INSERT INTO item (id, name) SELECT id + 10, name FROM item WHERE id < 3;
+END;
+-- call: p
+-- data: SELECT id, name, price FROM item WHERE id > 3 : [11, 'cork11', NULL] [12, 'label12', NULL]

@@ -5,6 +5,7 @@ import dev.cantina.check.BoundStatement;
 import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.check.CursorSymbol;
 import dev.cantina.check.QueryFacts;
+import dev.cantina.check.Variable;
 import dev.cantina.database.DeltaTable;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
@@ -206,6 +207,16 @@ final class MariaQueries {
     private static final String LEAVE = "DECLARE EXIT HANDLER FOR %s BEGIN END";
 
     private static boolean isPadded(List<Target> targets, List<SqlType.Field> columns) {
+        boolean intoRow =
+                targets.stream()
+                        .anyMatch(
+                                t ->
+                                        t instanceof BoundStatement.Target.OfRow of
+                                                && of.variable().kind() == Variable.Kind.NEW_ROW);
+        if (intoRow) {
+            // The server fills variables alone.
+            return true;
+        }
         boolean padded = false;
         for (int i = 0; i < targets.size() && columns.size() == targets.size(); i++) {
             padded |=

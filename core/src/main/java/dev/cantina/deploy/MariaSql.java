@@ -4,6 +4,7 @@ import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.check.BoundExpression;
 import dev.cantina.check.BoundSql;
 import dev.cantina.check.ColumnTypes;
@@ -17,6 +18,7 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlOperands;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlWords;
+import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -49,6 +51,7 @@ final class MariaSql {
     String of(BoundSql sql, Optional<String> into) {
         SqlText source = sql.source();
         refuse(sql);
+        refuseFromItself(sql);
         if (NULLS.matcher(source.span().text()).find()
                 && SqlWords.of(source.span().text()).all().stream().anyMatch(w -> w.is("NULLS"))) {
             throw new Refusal(
@@ -108,6 +111,36 @@ final class MariaSql {
                 throw new Refusal(place, word.getValue());
             }
         }
+    }
+
+    /** What an INSERT reads of its own table is NULL there where a trigger fires before it. */
+    private void refuseFromItself(BoundSql sql) {
+        for (SqlText.TableUse use : sql.source().scope().tables()) {
+            if (use.role() != SqlText.Role.INSERT || use.names().isEmpty()) {
+                continue;
+            }
+            String key = use.names().get(use.names().size() - 1).key();
+            boolean fires =
+                    catalog.triggers().stream()
+                            .map(TriggerSymbol::tree)
+                            .filter(t -> t.timing() == Unit.Timing.BEFORE)
+                            .filter(t -> t.event() == Unit.Event.INSERT)
+                            .anyMatch(t -> t.table().key().equals(key));
+            if (fires && isRead(key, sql.source().scope(), use)) {
+                throw new Refusal(
+                        use.span(),
+                        "MariaDB loses what an INSERT reads of its own table where a trigger fires"
+                                + " before it; read it into a table of its own first");
+            }
+        }
+    }
+
+    private static boolean isRead(String key, SqlText.Scope scope, SqlText.TableUse change) {
+        boolean here =
+                scope.tables().stream()
+                        .filter(t -> t != change && !t.names().isEmpty())
+                        .anyMatch(t -> t.names().get(t.names().size() - 1).key().equals(key));
+        return here || scope.children().stream().anyMatch(c -> isRead(key, c, change));
     }
 
     private static final java.util.regex.Pattern NULLS =

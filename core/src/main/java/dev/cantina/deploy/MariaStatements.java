@@ -192,8 +192,7 @@ final class MariaStatements {
         if (all.size() == 1 && tree instanceof Statement.Set set) {
             Assignment one = all.get(0);
             String target = named.of(one.target(), span);
-            boolean column = target.startsWith("NEW.") || target.startsWith("OLD.");
-            if (safe || column) {
+            if (safe) {
                 words.edit(one.value(), body.splice());
                 body.splice().put(set.target().span(), target);
                 return;

@@ -67,6 +67,7 @@ class HostedConformanceTest {
                     EVERY_TYPE,
                     "intervals go to the database and come back",
                     "rows of one INSERT may refer to each other",
+                    "a trigger before an INSERT of rows of its own table",
                     "WHERE CURRENT OF finds its row after a whole-number key has been changed",
                     "rows that refer to each other may be deleted together, and not one of them"
                             + " alone");
