@@ -150,3 +150,42 @@ END;
 -- raises: 2200E
 -- call: p i = 9
 -- raises: 2200E
+-- behaviour: arrays of texts and decimals through loops, calls and comparisons
+CREATE FUNCTION total (a DECIMAL(6, 2) ARRAY[5]) RETURNS DECIMAL(10, 2)
+BEGIN
+  DECLARE s DECIMAL(10, 2) DEFAULT 0;
+  FOR i IN 1..CARDINALITY(a) DO SET s = s + COALESCE(a[i], 0); END FOR;
+  RETURN s;
+END;
+CREATE PROCEDURE grow (INOUT t VARCHAR(5) ARRAY[3], IN w VARCHAR(5)) SET t = t || ARRAY[w];
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE a DECIMAL(6, 2) ARRAY[5] DEFAULT ARRAY[1.5, NULL, 2];
+  DECLARE t VARCHAR(5) ARRAY[3] DEFAULT ARRAY['x'];
+  DECLARE i INTEGER DEFAULT 4;
+  SET a[i] = 10.555;
+  SET a[2] = a[1] + a[4];
+  REPORT total(a), ' ', a[2], ' ', a[4], ' ', CARDINALITY(a);
+  CALL grow(t, 'yy');
+  CALL grow(t, NULL);
+  REPORT t[1], t[2], COALESCE(t[3], '-'), CARDINALITY(t);
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN DECLARE st CHAR(5); GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; REPORT st, CARDINALITY(t); END;
+    CALL grow(t, 'z');
+  END;
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '2202E' REPORT 'no element ', i;
+    SET i = 9;
+    REPORT a[i];
+  END;
+  IF ARRAY['x', 'yy'] = TRIM_ARRAY(t, 1) THEN REPORT 'same'; END IF;
+  SET t = ARRAY[];
+  REPORT CARDINALITY(t);
+END;
+-- call: p
+-- says: 26.12 12.06 10.56 4
+-- says: xyy-3
+-- says: 2202F3
+-- says: no element 9
+-- says: same
+-- says: 0

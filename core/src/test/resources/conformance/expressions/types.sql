@@ -168,3 +168,65 @@ END;
 -- out: g = 2.500, l = 1.000, t = '2'
 -- call: p a = null, x = 2.5
 -- out: g = NULL, l = NULL, t = NULL
+-- behaviour: values through records, defaults and nested calls
+CREATE FUNCTION code5 (c CHAR(5)) RETURNS CHAR(5) RETURN c;
+CREATE FUNCTION pick (a DECIMAL(6, 2) DEFAULT 1.5, b INTEGER DEFAULT 3) RETURNS DECIMAL(8, 3) RETURN a * b;
+CREATE PROCEDURE swap (INOUT a CHAR(3), INOUT b VARCHAR(3))
+BEGIN
+  DECLARE h VARCHAR(3);
+  SET h = a; SET a = b; SET b = h;
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE x ROW (c CHAR(4), n DECIMAL(5, 1), d DATE);
+  DECLARE a CHAR(3) DEFAULT 'a';
+  DECLARE b VARCHAR(3) DEFAULT 'xyz';
+  SET x.c = 'k'; SET x.n = 2.25; SET x.d = DATE '2031-01-31' + INTERVAL '1' MONTH;
+  REPORT '<', x.c, '> ', x.n, ' ', x.d;
+  SET x = ('zz', 1 / 3.0, NULL);
+  REPORT '<', x.c || '>', x.n, ' ', COALESCE(CAST(x.d AS VARCHAR(10)), 'no day');
+  CALL swap(a, b);
+  REPORT '<', a, '><', b, '>', CHAR_LENGTH(b);
+  REPORT pick(), ' ', pick(b => 2), ' ', pick(2.345), ' ', code5(x.c) || '!', ' ', CHAR_LENGTH(code5('ab'));
+  REPORT CASE WHEN code5('ab') = 'ab' THEN 'same' END, CASE WHEN x.c = CAST('zz' AS CHAR(9)) THEN 'same' END, CASE WHEN a LIKE 'xy_' THEN 'like' END;
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '22001' REPORT 'long';
+    SET x.c = SUBSTRING('abcdefgh' FROM 3);
+  END;
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '22003' REPORT 'large ', x.n;
+    SET x.n = 99999;
+  END;
+END;
+-- call: p
+-- says: <k   > 2.3 2031-02-28
+-- says: <zz  >0.3 no day
+-- says: <xyz><a  >3
+-- says: 4.500 3.000 7.050 zz   ! 5
+-- says: samesamelike
+-- says: long
+-- says: large 0.3
+-- behaviour: a row set from values that read it, and that may fail
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE x ROW (a INTEGER, b INTEGER, c VARCHAR(3));
+  DECLARE y ROW (a INTEGER, b INTEGER, c VARCHAR(3));
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22012', SQLSTATE '22001' REPORT 'kept';
+  SET x = (1, 2, 'x');
+  SET x = (x.b, x.a, x.c || '!');
+  REPORT x.a, x.b, x.c;
+  SET x = (7, x.a / 0, 'y');
+  REPORT x.a, x.b, x.c;
+  SET x = (8, 9, 'too long');
+  REPORT x.a, x.b, x.c;
+  SET y = x;
+  SET x = (NULL, y.a + y.b, NULL);
+  REPORT COALESCE(x.a, -1), x.b, COALESCE(x.c, 'none'), y.c;
+END;
+-- call: p
+-- says: 21x!
+-- says: kept
+-- says: 21x!
+-- says: kept
+-- says: 21x!
+-- says: -13nonex!

@@ -90,3 +90,25 @@ CREATE PROCEDURE s () CALL m.h();
 -- problem: unknown-name
 -- problem: unknown-name
 -- problem: unknown-name
+-- behaviour: a module's procedures with state, overloads and private helpers
+CREATE MODULE depot
+  DECLARE stock INTEGER DEFAULT 5;
+  PRIVATE FUNCTION clipped (n INTEGER) RETURNS INTEGER RETURN CASE WHEN n < 0 THEN 0 ELSE n END;
+  PROCEDURE take (IN n INTEGER, OUT got INTEGER)
+  BEGIN
+    SET got = CASE WHEN n > stock THEN stock ELSE clipped(n) END;
+    SET stock = stock - got;
+  END;
+  FUNCTION left_over () RETURNS INTEGER RETURN stock;
+END MODULE;
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE g INTEGER;
+  CALL depot.take(3, g); REPORT g, ' ', depot.left_over();
+  CALL depot.take(-4, g); REPORT g, ' ', depot.left_over();
+  CALL depot.take(9, g); REPORT g, ' ', depot.left_over();
+END;
+-- call: p
+-- says: 3 2
+-- says: 0 2
+-- says: 2 0

@@ -491,3 +491,157 @@ END;
 -- call: p
 -- out: a = '$body$ // */ -- ; ''END''', b = 26
 -- data: SELECT line FROM log : ['/* $body$ // */ -- ; ''END''']
+-- behaviour: a cursor over a query with parameters of its block, opened twice with others
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE low INTEGER DEFAULT 1;
+  DECLARE k, q INTEGER;
+  DECLARE total INTEGER DEFAULT 0;
+  DECLARE done BOOLEAN DEFAULT FALSE;
+  DECLARE c CURSOR FOR SELECT id, COALESCE(qty, low) FROM item WHERE id >= low ORDER BY id;
+  DECLARE CONTINUE HANDLER FOR NOT FOUND SET done = TRUE;
+  WHILE low < 4 DO
+    SET done = FALSE;
+    OPEN c;
+    turns: LOOP
+      FETCH c INTO k, q;
+      IF done THEN LEAVE turns; END IF;
+      IF q > 15 THEN ITERATE turns; END IF;
+      SET total = total + q * low;
+    END LOOP turns;
+    CLOSE c;
+    SET low = low + 1;
+  END WHILE;
+  REPORT total;
+END;
+-- call: p
+-- says: 24
+-- behaviour: conditions by name through two calls and a function
+CREATE FUNCTION risky (n INTEGER) RETURNS INTEGER
+BEGIN
+  DECLARE bad CONDITION FOR SQLSTATE '45017';
+  IF n > 2 THEN SIGNAL bad SET MESSAGE_TEXT = 'n is ' || n; END IF;
+  RETURN 10 / (2 - n);
+END;
+CREATE PROCEDURE middle (IN n INTEGER, OUT r INTEGER)
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '22012' BEGIN SET r = -1; REPORT 'div'; END;
+  SET r = 0;
+  SET r = risky(n) + risky(n - 1);
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE r INTEGER DEFAULT 77;
+  DECLARE m VARCHAR(30);
+  DECLARE st CHAR(5);
+  DECLARE i INTEGER DEFAULT 0;
+  WHILE i < 5 DO
+    BEGIN
+      DECLARE EXIT HANDLER FOR SQLEXCEPTION
+      BEGIN
+        GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE, m = MESSAGE_TEXT;
+        REPORT st, ' ', m, ' ', r;
+      END;
+      CALL middle(i, r);
+      REPORT i, ': ', r;
+    END;
+    SET i = i + 1;
+  END WHILE;
+END;
+-- call: p
+-- says: 0: 8
+-- says: 1: 15
+-- says: div
+-- says: 2: -1
+-- says: 45017 n is 3 -1
+-- says: 45017 n is 4 -1
+-- behaviour: a recursive procedure with a cursor, a savepoint and an OUT at each depth
+CREATE PROCEDURE down (IN n INTEGER, INOUT path VARCHAR(60), OUT deepest INTEGER)
+BEGIN
+  DECLARE k INTEGER;
+  DECLARE c CURSOR FOR SELECT id FROM item WHERE id > n ORDER BY id;
+  DECLARE CONTINUE HANDLER FOR NOT FOUND SET k = NULL;
+  SET path = path || '(' || n;
+  SET deepest = n;
+  OPEN c;
+  FETCH c INTO k;
+  WHILE k IS NOT NULL DO
+    IF n < 2 THEN CALL down(k, path, deepest); ELSE SET path = path || '.' || k; END IF;
+    FETCH c INTO k;
+  END WHILE;
+  CLOSE c;
+  SET path = path || ')';
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE path VARCHAR(60) DEFAULT '';
+  DECLARE d INTEGER;
+  CALL down(0, path, d);
+  REPORT path, ' ', d;
+END;
+-- call: p
+-- says: (0(1(2.3)(3))(2.3)(3)) 3
+-- behaviour: dynamic statements with several markers, NULLs and texts with quotes
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE s VARCHAR(200);
+  DECLARE n INTEGER;
+  DECLARE t VARCHAR(30);
+  DECLARE tab VARCHAR(10) DEFAULT 'tag';
+  SET s = 'UPDATE ' || tab || ' SET price = COALESCE(?, price) + ? WHERE code = ?';
+  PREPARE u FROM s;
+  EXECUTE u USING NULL, 5, 'aa';
+  EXECUTE u USING 40, 2, 'bb';
+  GET DIAGNOSTICS n = ROW_COUNT;
+  EXECUTE u USING 1, 1, 'it''s';
+  PREPARE i FROM 'INSERT INTO tag VALUES (?, ?)';
+  EXECUTE i USING 'd''d', NULL;
+  PREPARE q FROM 'SELECT code, price FROM tag WHERE price IS NULL AND code <> ?';
+  EXECUTE q INTO t, n USING 'zz';
+  REPORT t, ' ', COALESCE(n, -1);
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '42S02' REPORT 'no table';
+    EXECUTE IMMEDIATE 'DELETE FROM ' || tab || 'gle';
+  END;
+  EXECUTE IMMEDIATE 'DELETE FROM tag WHERE code = ''d''''d''';
+END;
+-- call: p
+-- says: d'd -1
+-- says: no table
+-- data: SELECT code, price FROM tag ORDER BY code : ['aa', 6] ['bb', 42] ['cc', 3]
+-- behaviour: handlers around a loop that opens, fails and goes on
+CREATE PROCEDURE p (OUT made INTEGER, OUT failed INTEGER)
+BEGIN
+  DECLARE i INTEGER DEFAULT 0;
+  SET made = 0; SET failed = 0;
+  each: WHILE i < 6 DO
+    SET i = i + 1;
+    BEGIN ATOMIC
+      DECLARE EXIT HANDLER FOR SQLSTATE '23505', SQLSTATE '23514', SQLSTATE '23502'
+      BEGIN
+        SET failed = failed + 1;
+        IF i = 5 THEN LEAVE each; END IF;
+      END;
+      INSERT INTO log (line) VALUES ('try ' || i);
+      INSERT INTO item (id, name, qty) VALUES (i, CASE WHEN i = 4 THEN NULL ELSE 'n' || i END, CASE i WHEN 5 THEN -5 ELSE i END);
+      SET made = made + 1;
+    END;
+  END WHILE each;
+END;
+-- call: p
+-- out: made = 0, failed = 5
+-- data: SELECT COUNT(*) FROM item : [3]
+-- behaviour: MERGE with conditions, expressions and NULLs
+CREATE PROCEDURE p (IN add INTEGER)
+BEGIN
+  DECLARE n INTEGER;
+  MERGE INTO tag AS t USING (SELECT name, qty FROM item UNION ALL SELECT 'aa', add FROM item WHERE id = 1) AS s ON t.code = s.name OR t.code = SUBSTRING(s.name FROM 1 FOR 1) || 'x'
+    WHEN MATCHED AND s.qty > 5 THEN UPDATE SET price = COALESCE(t.price, 0) + s.qty / 2
+    WHEN MATCHED THEN DELETE
+    WHEN NOT MATCHED AND s.qty IS NOT NULL THEN INSERT (code, price) VALUES (SUBSTRING(s.name FROM 1 FOR 5), s.qty);
+  GET DIAGNOSTICS n = ROW_COUNT;
+  REPORT n;
+END;
+-- call: p add = 3
+-- says: 3
+-- data: SELECT code, price FROM tag ORDER BY code : ['bb', NULL] ['cc', 3] ['cork', 10] ['label', 20]

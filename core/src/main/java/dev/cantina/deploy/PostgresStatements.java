@@ -84,7 +84,39 @@ final class PostgresStatements {
         return name;
     }
 
-    private void assign(BoundStatement.Assign assign) {
+    /**
+     * A row that is set from values, as its fields: the server would give them names of its own.
+     */
+    private static BoundStatement.Assign byField(BoundStatement.Assign assign) {
+        BoundStatement.Assignment a = assign.assignments().get(0);
+        boolean row =
+                assign.assignments().size() == 1
+                        && a.target() instanceof Target.Whole whole
+                        && whole.variable().type() instanceof SqlType.Row
+                        && whole.variable().kind() != Variable.Kind.NEW_ROW;
+        if (!row
+                || !(Written.bare(a.value()) instanceof BoundExpression.Several values)
+                || !(values.type() instanceof SqlType.Row)) {
+            return assign;
+        }
+        SqlType.Row type = (SqlType.Row) a.target().variable().type();
+        List<BoundStatement.Assignment> fields = new ArrayList<>();
+        for (int i = 0; i < values.parts().size(); i++) {
+            BoundExpression part = values.parts().get(i);
+            SqlType wanted = type.fields().get(i).type();
+            BoundExpression stored =
+                    part.type().equals(wanted)
+                            ? part
+                            : new BoundExpression.Convert(part.span(), part, wanted, true);
+            fields.add(
+                    new BoundStatement.Assignment(
+                            new Target.OfRow(a.target().variable(), i), stored));
+        }
+        return new BoundStatement.Assign(assign.at(), fields);
+    }
+
+    private void assign(BoundStatement.Assign written) {
+        BoundStatement.Assign assign = byField(written);
         if (assign.assignments().size() > 1) {
             List<String> held = new ArrayList<>();
             for (BoundStatement.Assignment a : assign.assignments()) {
