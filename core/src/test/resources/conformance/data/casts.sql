@@ -365,3 +365,83 @@ END;
 -- call: p
 -- says: <ab  > 10.00
 -- data: SELECT name, qty FROM item WHERE id = 1 : ['ab  ', 7]
+-- behaviour: a CHAR variable compared, and stored, in a data statement
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE f CHAR(5) DEFAULT 'cork';
+  DECLARE g CHAR(3) DEFAULT 'x';
+  DECLARE n INTEGER;
+  DECLARE s VARCHAR(20);
+  UPDATE item SET name = g, qty = CASE WHEN g = 'x' THEN 5 ELSE 6 END WHERE id = 2;
+  SELECT name || '|', qty INTO s, n FROM item WHERE id = 2;
+  REPORT s, n;
+  INSERT INTO log (line) VALUES (g);
+  SELECT COUNT(*), MAX(line) || '|' INTO n, s FROM log WHERE CHAR_LENGTH(line) = 3;
+  REPORT s, n;
+  UPDATE item SET name = f, price = 1 WHERE name = 'cork';
+  SELECT g, CASE WHEN 'x' = g AND g <> 'y' AND g BETWEEN 'w' AND 'z' THEN 'yes' ELSE 'no' END INTO s, f FROM item WHERE id = 1;
+  REPORT s, '|', f, '|';
+END;
+-- call: p
+-- says: x  |5
+-- says: x  |1
+-- says: x  |yes  |
+-- data: SELECT name FROM item WHERE id < 3 ORDER BY id : ['cork '] ['x  ']
+-- data: SELECT line FROM log : ['x  ']
+-- data: SELECT qty FROM item WHERE id = 2 : [5]
+-- data: SELECT price FROM item WHERE id = 1 : [1.00]
+-- behaviour: CHAR through loops over rows, cursors, parameters and functions in data statements
+CREATE FUNCTION tail (c CHAR(4)) RETURNS VARCHAR(10) RETURN c || '.';
+CREATE PROCEDURE q (IN c CHAR(3), OUT v VARCHAR(10), INOUT w CHAR(5))
+BEGIN
+  INSERT INTO log (line) VALUES (c || '/' || w || '/');
+  SELECT MAX(line) INTO v FROM log WHERE line LIKE c || '%';
+  SET w = tail(w);
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE v VARCHAR(10);
+  DECLARE w CHAR(5) DEFAULT 'k';
+  DECLARE f CHAR(5);
+  DECLARE c CURSOR FOR SELECT c FROM pad WHERE c IS NOT NULL;
+  FOR r AS SELECT id, c FROM pad ORDER BY id DO
+    INSERT INTO log (line) VALUES (COALESCE(r.c || r.id, 'none'));
+    REPORT '[', r.c, ']', COALESCE(CHAR_LENGTH(r.c), 0), CASE WHEN r.c = 'ab' THEN 'ab' ELSE 'no' END;
+  END FOR;
+  OPEN c; FETCH c INTO f; CLOSE c;
+  REPORT '[', f, ']', f || '!', CHAR_LENGTH(f);
+  CALL q('xy', v, w);
+  REPORT v, '|', w, '|', CHAR_LENGTH(w);
+  SELECT tail(c) || tail('z'), COUNT(*) INTO v, f FROM pad WHERE c = 'ab' GROUP BY c;
+  REPORT v, f, '.';
+  UPDATE pad SET c = CASE WHEN f = '1' THEN TRIM(c) || '-' ELSE 'bad' END WHERE id = 1;
+  SELECT c INTO f FROM pad WHERE id = 1;
+  REPORT f, '.';
+END;
+-- call: p
+-- says: [ab   ]5ab
+-- says: [NULL]0no
+-- says: [ab   ]ab   !5
+-- says: xy /k    /|k   .|5
+-- says: ab  .z   .1    .
+-- says: ab-  .
+-- data: SELECT line FROM log ORDER BY n : ['ab   1'] ['none'] ['xy /k    /']
+-- data: SELECT c FROM pad WHERE id = 1 : ['ab-  ']
+-- behaviour: a function that gives a row, and one that gives a table, with texts and numbers
+CREATE FUNCTION both (a INTEGER) RETURNS ROW (x DECIMAL(5, 1), y CHAR(3))
+BEGIN
+  DECLARE r ROW (x DECIMAL(5, 1), y CHAR(3));
+  SET r.x = a / 3.0; SET r.y = CAST(a AS VARCHAR(3));
+  RETURN r;
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE r ROW (x DECIMAL(5, 1), y CHAR(3));
+  SET r = both(10);
+  REPORT r.x, '<', r.y, '>';
+  SET r = both(-1);
+  REPORT r.x, '<', r.y || '>', CASE WHEN r IS NULL THEN 'null' ELSE 'row' END;
+END;
+-- call: p
+-- says: 3.3<10 >
+-- says: -0.3<-1 >row

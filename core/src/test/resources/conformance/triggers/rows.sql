@@ -242,3 +242,87 @@ BEGIN
 END;
 -- call: p
 -- data: SELECT id, name, price FROM item WHERE id > 3 : [11, 'cork11', NULL] [12, 'label12', NULL]
+-- behaviour: a CHAR column of a new row keeps its blanks in expressions
+CREATE TRIGGER padded BEFORE INSERT ON pad REFERENCING NEW ROW AS n FOR EACH ROW
+BEGIN
+  DECLARE l VARCHAR(20);
+  SET l = n.c || '!';
+  INSERT INTO log (line) VALUES (l);
+  INSERT INTO log (line) VALUES (CAST(CHAR_LENGTH(n.c) AS VARCHAR(3)) || '<' || n.c || '>' || CASE WHEN n.c = 'ab' THEN 'same' ELSE 'other' END);
+  IF n.c LIKE 'ab   ' THEN SET n.c = UPPER(n.c); END IF;
+  IF n.id > 5 THEN SET n.c = SUBSTRING(n.c FROM 2) || 'x'; END IF;
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  INSERT INTO pad VALUES (5, 'ab'), (6, 'ab');
+  BEGIN
+    DECLARE EXIT HANDLER FOR SQLSTATE '22001' REPORT 'long';
+    INSERT INTO pad VALUES (7, 'abcdefg');
+  END;
+END;
+-- call: p
+-- says: long
+-- data: SELECT id, c FROM pad WHERE id > 4 ORDER BY id : [5, 'AB   '] [6, 'B   x']
+-- data: SELECT line FROM log ORDER BY n : ['ab   !'] ['5<ab   >same'] ['ab   !'] ['5<ab   >same']
+-- behaviour: rows set together, from a query without a row, and NULL on the way
+CREATE TRIGGER many BEFORE UPDATE ON item REFERENCING NEW ROW AS n OLD ROW AS o FOR EACH ROW
+BEGIN
+  SET (n.qty, n.price) = (n.price, n.qty);
+  SET (n.qty, n.price) = (SELECT price, 4 FROM tag WHERE code = 'zz');
+  IF n.qty IS NULL THEN SET n.qty = o.qty + 1, n.price = COALESCE(o.price, 0) * 2; END IF;
+  SET n.name = NULL;
+  SET n.name = o.name || COALESCE(n.name, '+');
+  CASE o.id WHEN 1 THEN SET n.qty = 100; WHEN 2 THEN SET n.qty = n.qty * 3; ELSE SET n.price = NULL; END CASE;
+END;
+CREATE PROCEDURE p () UPDATE item SET qty = 3, price = 7 WHERE id <= 3;
+-- call: p
+-- data: SELECT id, name, qty, price FROM item ORDER BY id : [1, 'cork+', 100, 0.50] [2, 'label+', 63, 0.20] [3, 'bottle+', NULL, NULL]
+-- behaviour: a trigger of a deletion, with a cursor over what is left and a call
+CREATE PROCEDURE note (IN w VARCHAR(20), INOUT k INTEGER) BEGIN INSERT INTO log (line) VALUES (w || k); SET k = k + 1; END;
+CREATE TRIGGER gone AFTER DELETE ON child REFERENCING OLD ROW AS o FOR EACH ROW
+BEGIN
+  DECLARE k INTEGER DEFAULT 0;
+  DECLARE x INTEGER;
+  DECLARE done BOOLEAN DEFAULT FALSE;
+  DECLARE c CURSOR FOR SELECT id FROM parent WHERE id <> o.parent_id ORDER BY id;
+  DECLARE CONTINUE HANDLER FOR NOT FOUND SET done = TRUE;
+  OPEN c;
+  REPEAT
+    FETCH c INTO x;
+    IF NOT done THEN CALL note('p' || x || ' ', k); END IF;
+  UNTIL done END REPEAT;
+  CLOSE c;
+  IF k = 0 THEN SIGNAL SQLSTATE '45003'; END IF;
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE EXIT HANDLER FOR SQLSTATE '45003' REPORT 'none left';
+  DELETE FROM child WHERE id IN (11, 21);
+  DELETE FROM child;
+  DELETE FROM parent WHERE id = 1;
+  INSERT INTO child VALUES (31, 2, 'z');
+  DELETE FROM child WHERE id = 31;
+END;
+-- call: p
+-- says: none left
+-- data: SELECT line FROM log ORDER BY n : ['p2 0'] ['p1 0'] ['p2 0']
+-- data: SELECT COUNT(*) FROM child : [1]
+-- data: SELECT COUNT(*) FROM parent : [1]
+-- behaviour: UPDATE OF, WHEN with a function, and both rows in a query
+CREATE FUNCTION raised (a INTEGER, b INTEGER) RETURNS BOOLEAN RETURN COALESCE(b, 0) > COALESCE(a, 0);
+CREATE TRIGGER up AFTER UPDATE OF qty ON item REFERENCING OLD ROW AS o NEW ROW AS n FOR EACH ROW
+WHEN (raised(o.qty, n.qty))
+BEGIN
+  DECLARE s VARCHAR(20);
+  SELECT MAX(code) || ':' || (n.qty - COALESCE(o.qty, 0)) INTO s FROM tag WHERE price > o.id OR code = n.name;
+  INSERT INTO log (line) VALUES (COALESCE(s, 'nothing ' || n.id));
+END;
+CREATE PROCEDURE p ()
+BEGIN
+  UPDATE item SET qty = COALESCE(qty, 0) + 5;
+  UPDATE item SET qty = qty - 1 WHERE id = 1;
+  UPDATE item SET name = 'cc' WHERE id = 3;
+  UPDATE item SET qty = 6 WHERE id = 3;
+END;
+-- call: p
+-- data: SELECT line FROM log ORDER BY line : ['cc:1'] ['cc:5'] ['cc:5'] ['nothing 3']

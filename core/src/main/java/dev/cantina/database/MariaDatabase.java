@@ -5,10 +5,12 @@ import dev.cantina.catalog.Table;
 import dev.cantina.runtime.AccessPath;
 import dev.cantina.runtime.RowChange;
 import dev.cantina.runtime.Session;
+import dev.cantina.syntax.KeptBlanks;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.Conversion;
@@ -281,7 +283,29 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public String words(String statement) {
-        return MariaWords.of(statement);
+        return MariaWords.of(fixed(statement));
+    }
+
+    /** How a CHAR is sent, before it is known where it stands. */
+    private static final String FIXED = "CAST(? AS CHAR CHARACTER SET utf8mb4)";
+
+    /** A CHAR beside a comparison goes without the blanks that a column's value has not there. */
+    private static String fixed(String statement) {
+        if (!statement.contains(FIXED)) {
+            return statement;
+        }
+        SqlWords words = SqlWords.of(statement);
+        StringBuilder text = new StringBuilder();
+        int at = 0;
+        for (int i = 0; i < words.all().size(); i++) {
+            int start = words.all().get(i).start();
+            if (start >= at && statement.startsWith(FIXED, start)) {
+                boolean compared = KeptBlanks.isCompared(words, i, words.closing(i + 1) + 1);
+                text.append(statement, at, start).append(compared ? "RTRIM(?)" : "?");
+                at = start + FIXED.length();
+            }
+        }
+        return text.append(statement, at, statement.length()).toString();
     }
 
     @Override
@@ -295,6 +319,9 @@ public final class MariaDatabase implements ServerDatabase {
         }
         if (type instanceof SqlType.Time time) {
             return "CAST(? AS TIME(" + Math.min(6, time.precision()) + "))";
+        }
+        if (type instanceof SqlType.Text text && text.shape() == SqlType.Shape.FIXED) {
+            return FIXED;
         }
         return type instanceof SqlType.Approximate ? "CAST(? AS DOUBLE)" : "?";
     }

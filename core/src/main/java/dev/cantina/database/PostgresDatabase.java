@@ -253,6 +253,10 @@ public final class PostgresDatabase implements ServerDatabase {
         if (type instanceof SqlType.Exact || type instanceof SqlType.DecFloat) {
             return "NUMERIC";
         }
+        if (type instanceof SqlType.Text text && text.shape() == SqlType.Shape.FIXED) {
+            // Where its blanks count it is made a text: see PostgresWords.
+            return "BPCHAR";
+        }
         if (type instanceof SqlType.Text) {
             return "TEXT";
         }

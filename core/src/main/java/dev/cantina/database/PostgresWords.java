@@ -48,7 +48,7 @@ public final class PostgresWords {
      * keeps decimals where it is divided.
      */
     private static String plain(String sql) {
-        if (Stream.of("X'", "TRUNCATE", "EXTRACT", "SIGN", "CAST")
+        if (Stream.of("X'", "TRUNCATE", "EXTRACT", "SIGN", "CAST", "BPCHAR")
                 .noneMatch(w -> SqlWords.mayHold(sql, w))) {
             return sql;
         }
@@ -74,6 +74,10 @@ public final class PostgresWords {
                 written = "rpad(" + written;
                 behind.merge(
                         words.closing(i + 1), ", " + fixed(words, i).get() + ")", String::concat);
+            } else if (words.sees(i, "BPCHAR", ")")
+                    && words.sees(i - 4, "CAST", "(", "?", "AS")
+                    && !KeptBlanks.isCompared(words, i - 4, i + 2)) {
+                written = "TEXT";
             } else if (words.sees(i, "SIGN", "(")) {
                 written = "CAST(" + written;
                 behind.merge(words.closing(i + 1), " AS integer)", String::concat);

@@ -9,14 +9,20 @@ import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
 
-/** Variables of type CHAR in a data statement whose blanks count; both servers leave them out. */
+/**
+ * Variables of type CHAR, and fields of rows, in a data statement whose blanks count; both servers
+ * leave them out.
+ */
 final class FixedVariables {
     private FixedVariables() {}
 
     static List<BoundExpression> of(BoundSql sql) {
         List<BoundExpression> fixed =
                 sql.parameters().stream()
-                        .filter(BoundExpression.Read.class::isInstance)
+                        .filter(
+                                p ->
+                                        p instanceof BoundExpression.Read
+                                                || p instanceof BoundExpression.Field)
                         .filter(
                                 p ->
                                         p.type() instanceof SqlType.Text text
@@ -28,13 +34,22 @@ final class FixedVariables {
         Span whole = sql.source().span();
         SqlWords words = SqlWords.of(whole.text());
         List<BoundExpression> kept = new ArrayList<>();
-        for (int i = 0; i < words.all().size(); i++) {
-            int start = whole.start() + words.all().get(i).start();
-            int at = i;
-            fixed.stream()
-                    .filter(p -> p.span().start() == start && KeptBlanks.at(words, at, at + 1))
-                    .forEach(kept::add);
+        for (BoundExpression p : fixed) {
+            int from = word(words, p.span().start() - whole.start());
+            int to = word(words, p.span().end() - whole.start());
+            if (from < to && KeptBlanks.at(words, from, to)) {
+                kept.add(p);
+            }
         }
         return kept;
+    }
+
+    /** The first word that begins at a place or behind it. */
+    private static int word(SqlWords words, int place) {
+        int at = 0;
+        while (at < words.all().size() && words.all().get(at).start() < place) {
+            at++;
+        }
+        return at;
     }
 }

@@ -50,6 +50,69 @@ public final class KeptBlanks {
         while (open > 0 && !(words.sees(open, "(") && words.all().get(open).depth() == depth)) {
             open--;
         }
-        return argument && open > 0 && KEEPING.contains(words.all().get(open - 1).text());
+        return isStored(words, from)
+                || argument
+                        && open > 0
+                        && (KEEPING.contains(words.all().get(open - 1).text())
+                                || isOfValues(words, open));
+    }
+
+    /** Whether a bracket holds a row of VALUES. */
+    private static boolean isOfValues(SqlWords words, int open) {
+        int depth = words.all().get(open).depth();
+        for (int i = open - 1; i >= 0; i--) {
+            if (words.all().get(i).depth() > depth) {
+                continue;
+            }
+            boolean between = words.sees(i, ",") || words.sees(i, "(") || words.sees(i, ")");
+            if (!between || words.all().get(i).depth() < depth) {
+                return words.sees(i, "VALUES");
+            }
+        }
+        return false;
+    }
+
+    /** Whether a value stands behind the sign of {@code SET column = value}. */
+    private static boolean isStored(SqlWords words, int from) {
+        if (!words.sees(from - 1, "=")) {
+            return false;
+        }
+        int depth = words.all().get(from - 1).depth();
+        for (int i = from - 2; i >= 0 && words.all().get(i).depth() >= depth; i--) {
+            boolean other =
+                    words.all().get(i).depth() == depth
+                            && ENDING.contains(words.all().get(i).text());
+            if (other || words.sees(i, "SET") && words.all().get(i).depth() == depth) {
+                return !other && isColumn(words, from - 2);
+            }
+        }
+        return false;
+    }
+
+    /** Words that SET is left by, or that a condition stands in. */
+    private static final Set<String> ENDING =
+            Set.of(
+                    "WHERE", "FROM", "SELECT", "ON", "WHEN", "THEN", "ELSE", "AND", "OR", "NOT",
+                    "CASE");
+
+    /** Whether a name stands at a place that a column of SET may stand at. */
+    private static boolean isColumn(SqlWords words, int last) {
+        int name = last;
+        while (words.sees(name - 1, ".")) {
+            name -= 2;
+        }
+        return words.sees(name - 1, "SET") || words.sees(name - 1, ",");
+    }
+
+    private static final Set<String> COMPARISONS = Set.of("=", "<>", "!=", "<", "<=", ">", ">=");
+
+    /** Whether a value stands beside a comparison, in which blanks at its end do not count. */
+    public static boolean isCompared(SqlWords words, int from, int to) {
+        boolean behind =
+                COMPARISONS.stream().anyMatch(c -> words.sees(from - 1, c))
+                        && !isStored(words, from);
+        return behind
+                || words.sees(from - 1, "BETWEEN")
+                || COMPARISONS.stream().anyMatch(c -> words.sees(to, c));
     }
 }
