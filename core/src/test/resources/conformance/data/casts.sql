@@ -445,3 +445,28 @@ END;
 -- call: p
 -- says: 3.3<10 >
 -- says: -0.3<-1 >row
+-- behaviour: TRIM of a CHAR variable in a query
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE c CHAR(4) DEFAULT 'aab';
+  DECLARE s VARCHAR(9);
+  SELECT TRIM(LEADING 'a' FROM c) INTO s FROM item WHERE id = 1;
+  REPORT '[', s, ']';
+  SELECT CAST(CHAR_LENGTH(TRIM(BOTH 'a' FROM c)) AS VARCHAR(3)) || LTRIM(c) INTO s FROM item WHERE id = 1;
+  REPORT '[', s, ']';
+END;
+-- call: p
+-- says: [b ]
+-- says: [2aab ]
+-- behaviour: a CASE that compares texts, divided in a query
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE d DECIMAL(8, 3);
+  SELECT CASE name WHEN 'cork' THEN 7 WHEN '' THEN 8 ELSE 9 END / 2 INTO d FROM item WHERE id = 1;
+  REPORT d;
+  SELECT qty / CASE '' WHEN name THEN 3 ELSE 4 END INTO d FROM item WHERE id = 1;
+  REPORT d;
+END;
+-- call: p
+-- says: 3.000
+-- says: 2.000

@@ -1,6 +1,7 @@
 package dev.cantina.check;
 
 import dev.cantina.catalog.Catalog;
+import dev.cantina.syntax.SimpleCase;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlOperands;
 import dev.cantina.syntax.SqlWords;
@@ -110,7 +111,8 @@ public record SqlDivision(Span place, Span left, Span right, Kind kind) {
         private int behind(int at, int to) {
             Word word = words.all().get(at);
             if (word.is("CASE")) {
-                return at + 1;
+                // What it compares is no part of its value.
+                return SimpleCase.at(words, at).map(c -> c.operand().to()).orElse(at + 1);
             }
             if (word.is("WHEN") || word.is("OVER") || word.is("FILTER")) {
                 return Math.min(to, skipped(at));
@@ -153,7 +155,7 @@ public record SqlDivision(Span place, Span left, Span right, Kind kind) {
         private Kind one(int at, int next) {
             Word word = words.all().get(at);
             if (word.kind() == SqlWords.Kind.LITERAL) {
-                return literal(word.text());
+                return literal(words.between(at, at + 1));
             }
             if (word.is("SELECT") || word.is("WITH")) {
                 return Kind.OPEN;
@@ -183,9 +185,9 @@ public record SqlDivision(Span place, Span left, Span right, Kind kind) {
                     .contains(word.text());
         }
 
+        /** What a literal is as it is written; a text or bytes can't be told. */
         private static Kind literal(String text) {
-            if (text.startsWith("'")
-                    || !Character.isDigit(text.charAt(text.length() - 1)) && !text.endsWith(".")) {
+            if (!Character.isDigit(text.charAt(0)) && text.charAt(0) != '.') {
                 return Kind.OPEN;
             }
             if (text.toUpperCase(Locale.ROOT).contains("E")) {

@@ -44,8 +44,8 @@ public final class PostgresWords {
     private static final Set<String> WHOLE = Set.of("YEAR", "MONTH", "DAY", "HOUR", "MINUTE");
 
     /**
-     * {@code X'41'} is a string of bits there, TRUNCATE is called TRUNC, and what EXTRACT gives
-     * keeps decimals where it is divided.
+     * {@code X'41'} is a string of bits there, TRUNCATE is called TRUNC, what EXTRACT gives keeps
+     * decimals where it is divided, and SIGN gives an approximate number.
      */
     private static String plain(String sql) {
         if (Stream.of("X'", "TRUNCATE", "EXTRACT", "SIGN", "CAST", "BPCHAR")

@@ -149,7 +149,7 @@ final class PostgresExpressions {
                     "CAST('{}' AS " + PostgresTypes.of(array.type(), array.span()) + ")");
         } else if (e instanceof BoundExpression.CursorRow) {
             return;
-        } else if (nullif(e).isPresent()) {
+        } else if (isMixedNullif(e)) {
             // The server gives it the type that both have in common.
             String type = PostgresTypes.of(e.type(), e.span());
             splice.around(e.span(), "CAST(", " AS " + type + ")");
@@ -167,7 +167,7 @@ final class PostgresExpressions {
     }
 
     /** NULLIF of a number of one type and one of another, of which it keeps the first. */
-    private static Optional<BoundExpression> nullif(BoundExpression e) {
+    private static boolean isMixedNullif(BoundExpression e) {
         BoundExpression body = e instanceof BoundExpression.Let let ? let.body() : e;
         boolean written =
                 e.type().isNumeric() && e.span().text().regionMatches(true, 0, "NULLIF", 0, 6);
@@ -178,7 +178,7 @@ final class PostgresExpressions {
                         && choice.options().get(0).condition()
                                 instanceof BoundExpression.Compare compare
                         && !Written.bare(compare.right()).type().equals(e.type());
-        return written && mixed ? Optional.of(e) : Optional.empty();
+        return written && mixed;
     }
 
     /** Without ESCAPE nothing is escaped; and what is escaped must be there to be. */

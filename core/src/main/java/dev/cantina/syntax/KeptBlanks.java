@@ -3,8 +3,8 @@ package dev.cantina.syntax;
 import java.util.Set;
 
 /**
- * Where the blanks at the end of a CHAR count in a data statement (ISO 9075-2, 6.29 and 8.5):
- * beside {@code ||} and LIKE, and as a function's argument.
+ * Where the blanks at the end of a CHAR count in a data statement (ISO 9075-2, 6.29, 8.5 and 9.2):
+ * beside {@code ||} and LIKE, as a function's argument, and where it is stored.
  */
 public final class KeptBlanks {
     /** Functions that take a text with all its blanks. */
@@ -44,7 +44,8 @@ public final class KeptBlanks {
         boolean argument =
                 words.sees(from - 1, "(")
                         || words.sees(from - 1, ",")
-                        || words.sees(from - 1, "IN");
+                        || words.sees(from - 1, "IN")
+                        || words.sees(from - 1, "FROM");
         int open = from - 1;
         int depth = words.all().get(from).depth() - 1;
         while (open > 0 && !(words.sees(open, "(") && words.all().get(open).depth() == depth)) {

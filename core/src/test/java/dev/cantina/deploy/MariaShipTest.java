@@ -390,4 +390,18 @@ class MariaShipTest {
         assertEquals(3, shown(ship("")).stream().filter(s -> s.startsWith("DROP")).count());
         assertEquals("{}", standing().toString());
     }
+
+    @Test
+    void aDivisionBesideATextIsRefusedAndNoDefect() throws SQLException {
+        String routine =
+                """
+                CREATE PROCEDURE p (OUT n INTEGER)
+                  SELECT litres / NULLIF(REPLACE(code, 'x', ''), '') INTO n FROM tank;
+                """;
+        String tables = "CREATE TABLE tank (code VARCHAR(9), litres INTEGER);";
+        try (Lab lab = new Lab(tables, routine)) {
+            String said = MariaConformanceTest.translation(lab).translate().refused().toString();
+            assertTrue(said.contains("it can't be seen here whether they are"), said);
+        }
+    }
 }
