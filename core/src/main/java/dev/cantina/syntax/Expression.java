@@ -165,6 +165,29 @@ public sealed interface Expression extends Node {
     record QueryComparison(Span span, Expression operand, String comparison, SqlText query)
             implements Expression {}
 
+    /**
+     * {@code SUM([DISTINCT] e) [FILTER (WHERE condition)] [OVER (…)]}: in data statements alone.
+     *
+     * @param all whether its argument is {@code *}
+     * @param window what stands behind OVER
+     */
+    record Aggregate(
+            Span span,
+            Name function,
+            boolean distinct,
+            boolean all,
+            List<Expression> arguments,
+            Optional<Expression> filter,
+            Optional<Span> window)
+            implements Expression {
+        public Aggregate {
+            arguments = List.copyOf(arguments);
+        }
+    }
+
+    /** {@code ?}: the place of a value, in a statement on its way to a database. */
+    record Parameter(Span span) implements Expression {}
+
     /** {@code a[i]}. */
     record Element(Span span, Expression array, Expression index) implements Expression {}
 

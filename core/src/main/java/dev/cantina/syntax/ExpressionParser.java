@@ -37,12 +37,79 @@ final class ExpressionParser {
 
     private final TokenReader reader;
     private final TypeParser types;
-    private final SqlReader sql;
+    private final Queries sql;
+
+    /** Whether it reads what stands in a data statement, where there is more. */
+    private final boolean data;
 
     ExpressionParser(TokenReader reader, TypeParser types, SqlReader sql) {
         this.reader = reader;
         this.types = types;
-        this.sql = sql;
+        this.sql =
+                new Queries() {
+                    @Override
+                    public boolean seesBracketedQuery() {
+                        return sql.seesBracketedQuery();
+                    }
+
+                    @Override
+                    public SqlText query() {
+                        return sql.query(")");
+                    }
+                };
+        this.data = false;
+    }
+
+    private ExpressionParser(TokenReader reader, Map<Integer, SqlText> known) {
+        this.reader = reader;
+        this.types = new TypeParser(reader);
+        SqlReader seeing = new SqlReader(reader);
+        this.sql =
+                new Queries() {
+                    @Override
+                    public boolean seesBracketedQuery() {
+                        return seeing.seesBracketedQuery();
+                    }
+
+                    @Override
+                    public SqlText query() {
+                        SqlText query = known.get(reader.peek().start());
+                        if (query == null) {
+                            throw reader.expected("a query", "");
+                        }
+                        while (!reader.atEnd() && reader.peek().start() < query.span().end()) {
+                            reader.take();
+                        }
+                        return query;
+                    }
+                };
+        this.data = true;
+    }
+
+    /** Reads the queries in expressions. */
+    private interface Queries {
+        boolean seesBracketedQuery();
+
+        /** The query here, up to the bracket that closes it. */
+        SqlText query();
+    }
+
+    /**
+     * What stands in a stretch of a data statement; empty where that can't be read whole.
+     *
+     * @param queries the queries in the statement, by where they begin
+     */
+    static Optional<Expression> ofData(Span span, Map<Integer, SqlText> queries) {
+        TokenReader reader = new TokenReader(span.source(), Lexer.ofStretch(span));
+        if (reader.atEnd()) {
+            return Optional.empty();
+        }
+        try {
+            Expression read = new ExpressionParser(reader, queries).expression();
+            return reader.atEnd() ? Optional.of(read) : Optional.empty();
+        } catch (TokenReader.Failure e) {
+            return Optional.empty();
+        }
     }
 
     private int chain;
@@ -271,6 +338,9 @@ final class ExpressionParser {
         if (first.is("(")) {
             return bracketed();
         }
+        if (data && reader.accept("?")) {
+            return new Expression.Parameter(reader.since(first));
+        }
         if (first.kind() != Token.Kind.WORD) {
             return referenceOrCall();
         }
@@ -348,7 +418,7 @@ final class ExpressionParser {
 
     private SqlText bracketedQuery() {
         reader.expect("(", "before a query");
-        SqlText query = sql.query(")");
+        SqlText query = sql.query();
         reader.expect(")", "after the query");
         return query;
     }
@@ -457,9 +527,76 @@ final class ExpressionParser {
             names.add(anyName());
         }
         if (reader.sees("(")) {
-            return call(first, names);
+            return data && names.size() == 1 ? aggregateOrCall(first, names) : call(first, names);
         }
         return new Expression.Reference(reader.since(first), names);
+    }
+
+    /** What aggregates are called, those that every database has (ISO 9075-2, 10.9). */
+    private static final Set<String> AGGREGATES = Set.of("AVG", "COUNT", "MAX", "MIN", "SUM");
+
+    /** {@code f([DISTINCT | ALL] {* | e, …}) [FILTER (WHERE …)] [OVER …]}, or a plain call. */
+    private Expression aggregateOrCall(Token first, List<Name> names) {
+        Name function = names.get(0);
+        int start = reader.position();
+        reader.take();
+        boolean distinct = reader.accept("DISTINCT");
+        boolean quantified = distinct || reader.accept("ALL");
+        boolean all = reader.accept("*", ")");
+        boolean plain =
+                !quantified && !all && (function.delimited() || !isAggregate(function.key()));
+        if (plain) {
+            reader.goTo(start);
+            Expression call = call(first, names);
+            boolean more = reader.sees("FILTER", "(") || reader.sees("OVER");
+            return more && call instanceof Expression.Call read
+                    ? aggregate(first, function, false, false, values(read))
+                    : call;
+        }
+        List<Expression> arguments = all ? List.of() : expressions();
+        if (!all) {
+            reader.expect(")", "after the arguments of " + function.text());
+        }
+        return aggregate(first, function, distinct, all, arguments);
+    }
+
+    private static boolean isAggregate(String name) {
+        return AGGREGATES.contains(name);
+    }
+
+    private static List<Expression> values(Expression.Call call) {
+        return call.arguments().stream().map(Expression.Argument::value).toList();
+    }
+
+    private Expression aggregate(
+            Token first, Name function, boolean distinct, boolean all, List<Expression> arguments) {
+        Optional<Expression> filter = Optional.empty();
+        if (reader.accept("FILTER", "(")) {
+            reader.expect("WHERE", "in FILTER");
+            filter = Optional.of(expression());
+            reader.expect(")", "to close FILTER");
+        }
+        Optional<Span> window = Optional.empty();
+        Token over = reader.peek();
+        if (reader.accept("OVER")) {
+            window();
+            window = Optional.of(reader.since(over));
+        }
+        return new Expression.Aggregate(
+                reader.since(first), function, distinct, all, arguments, filter, window);
+    }
+
+    /** A window's name, or its bracket: kept as it stands. */
+    private void window() {
+        if (!reader.sees("(")) {
+            reader.name("a window");
+            return;
+        }
+        int depth = 0;
+        do {
+            Token token = reader.take();
+            depth += token.is("(") ? 1 : token.is(")") ? -1 : 0;
+        } while (depth > 0 && !reader.atEnd());
     }
 
     /** A name after a dot: nothing needs to be kept free there. */

@@ -67,6 +67,11 @@ final class Lexer {
         return new Lexer(new Source("sql", text), new ArrayList<>(), true, false);
     }
 
+    /** The tokens of a stretch of a statement, at their places in its source. */
+    static List<Token> ofStretch(Span span) {
+        return ofStatement(span.text()).tokens().stream().map(t -> t.at(span.start())).toList();
+    }
+
     private Lexer(Source source, List<Problem> problems, boolean backticks, boolean hashes) {
         this.backticks = backticks;
         this.hashes = hashes;

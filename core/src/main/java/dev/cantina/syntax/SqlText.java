@@ -16,6 +16,7 @@ import java.util.OptionalInt;
  * @param items the values of the outermost select list, with their aliases
  * @param labels the columns that joins name after USING, and the names of windows
  * @param from where the FROM of a query over one table stands that neither groups nor joins
+ * @param tree the statement as a tree
  */
 public record SqlText(
         Span span,
@@ -26,7 +27,8 @@ public record SqlText(
         List<Call> calls,
         List<Span> items,
         List<Name> labels,
-        OptionalInt from)
+        OptionalInt from,
+        SqlStatement tree)
         implements Node {
     public SqlText {
         edits = List.copyOf(edits);
@@ -76,7 +78,42 @@ public record SqlText(
                 List.of(),
                 List.of(),
                 List.of(),
-                OptionalInt.empty());
+                OptionalInt.empty(),
+                new SqlStatement.Unread(span));
+    }
+
+    /** A query inside another statement, whose other notes are those of the statement. */
+    static SqlText nested(
+            Span span, String verb, Scope scope, List<Span> items, SqlStatement tree) {
+        return new SqlText(
+                span,
+                verb,
+                scope,
+                List.of(),
+                Optional.empty(),
+                List.of(),
+                items,
+                List.of(),
+                OptionalInt.empty(),
+                tree);
+    }
+
+    /** A statement that stands by itself, with {@code ?} where values go. */
+    public static SqlText of(String text) {
+        Source source = new Source("sql", text);
+        TokenReader reader = new TokenReader(source, Lexer.ofStatement(text).tokens());
+        try {
+            SqlText read = new SqlReader(reader).statement();
+            return reader.atEnd() ? read : unread(read);
+        } catch (TokenReader.Failure e) {
+            return plain(source.span(0, text.length()), "");
+        }
+    }
+
+    private static SqlText unread(SqlText read) {
+        Span whole = read.span().source().span(0, read.span().source().text().length());
+        return nested(
+                whole, read.verb(), read.scope(), read.items(), new SqlStatement.Unread(whole));
     }
 
     /** Whether the statement hands out rows. */

@@ -12,6 +12,11 @@ record Token(Kind kind, int start, int end, String text, String written) {
         this(kind, start, end, text, text);
     }
 
+    /** The same, so many characters further on. */
+    Token at(int offset) {
+        return new Token(kind, start + offset, end + offset, text, written);
+    }
+
     enum Kind {
         WORD,
         DELIMITED,

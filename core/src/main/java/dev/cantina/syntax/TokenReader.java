@@ -194,6 +194,12 @@ final class TokenReader {
         return source.span(first.start(), Math.max(first.end(), lastEnd()));
     }
 
+    /** From the token at {@code from} up to and without that at {@code to}. */
+    Span tokens(int from, int to) {
+        int start = tokens[from].start();
+        return source.span(start, to > from ? tokens[to - 1].end() : start);
+    }
+
     Span between(int start, int end) {
         return source.span(start, end);
     }

@@ -1,0 +1,21 @@
+package dev.cantina.syntax;
+
+import java.util.Optional;
+
+/**
+ * A statement that goes to the database, as a tree. What its reader does not know is kept as it
+ * stands, and nothing may be concluded from a part that holds such a stretch.
+ */
+public sealed interface SqlStatement extends Node
+        permits Query, Change, SqlStatement.Schema, SqlStatement.Unread {
+    /** A statement that makes, changes or drops what the database holds, or sets how it works. */
+    record Schema(Span span, String verb) implements SqlStatement {}
+
+    /** A statement of a kind that is not known, or with something in it that is not. */
+    record Unread(Span span) implements SqlStatement {}
+
+    /** The query that it is, without WITH and brackets around it; empty where it is none. */
+    default Optional<Query> query() {
+        return this instanceof Query query ? Optional.of(query) : Optional.empty();
+    }
+}
