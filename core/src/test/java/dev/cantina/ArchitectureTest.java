@@ -17,7 +17,9 @@ class ArchitectureTest {
                     "syntax",
                     "types",
                     "catalog",
-                    "check",
+                    "binding",
+                    "facts",
+                    "advice",
                     "runtime",
                     "database",
                     "project",
@@ -53,6 +55,18 @@ class ArchitectureTest {
                     .allowEmptyShould(true)
                     .check(CORE);
         }
+    }
+
+    /** What is advised is a guess, and nothing is compiled or translated by one. */
+    @Test
+    void adviceIsImportedOnlyByWhatChecks() {
+        noClasses()
+                .that()
+                .resideOutsideOfPackages("dev.cantina.advice..", "dev.cantina.project..")
+                .should()
+                .dependOnClassesThat()
+                .resideInAPackage("dev.cantina.advice..")
+                .check(CORE);
     }
 
     @Test

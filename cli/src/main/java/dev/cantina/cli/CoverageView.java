@@ -1,6 +1,6 @@
 package dev.cantina.cli;
 
-import dev.cantina.check.BoundRoutine;
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.observe.Coverage;
 import java.util.ArrayList;

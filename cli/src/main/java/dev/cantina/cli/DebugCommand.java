@@ -1,7 +1,7 @@
 package dev.cantina.cli;
 
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.BoundRoutine;
 import dev.cantina.debugging.DebugRun;
 import dev.cantina.debugging.Debugger;
 import dev.cantina.debugging.KeptBreakpoints;

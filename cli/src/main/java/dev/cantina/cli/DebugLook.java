@@ -1,8 +1,8 @@
 package dev.cantina.cli;
 
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.Variable;
 import dev.cantina.catalog.Table;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.Variable;
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.debugging.DebugException;
 import dev.cantina.debugging.Debugger;

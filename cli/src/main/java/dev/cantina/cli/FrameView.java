@@ -1,12 +1,12 @@
 package dev.cantina.cli;
 
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.CursorSymbol;
+import dev.cantina.binding.Scope;
+import dev.cantina.binding.Variable;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.CursorSymbol;
-import dev.cantina.check.Scope;
-import dev.cantina.check.Variable;
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.runtime.Cursor;
 import dev.cantina.runtime.Frame;

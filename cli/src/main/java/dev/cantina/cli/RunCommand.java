@@ -1,6 +1,6 @@
 package dev.cantina.cli;
 
-import dev.cantina.check.BoundRoutine;
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;

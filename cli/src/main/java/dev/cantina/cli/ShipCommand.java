@@ -1,7 +1,7 @@
 package dev.cantina.cli;
 
+import dev.cantina.binding.Binder;
 import dev.cantina.catalog.Catalog;
-import dev.cantina.check.Binder;
 import dev.cantina.database.ServerConnection;
 import dev.cantina.database.UnreachableException;
 import dev.cantina.deploy.MariaTranslation;

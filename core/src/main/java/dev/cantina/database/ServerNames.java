@@ -1,6 +1,6 @@
 package dev.cantina.database;
 
-import dev.cantina.check.Variable;
+import dev.cantina.binding.Variable;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.SqlWords.Kind;

@@ -1,15 +1,15 @@
 package dev.cantina.debugging;
 
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.Scope;
+import dev.cantina.binding.Walker;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.Reach;
-import dev.cantina.check.Scope;
-import dev.cantina.check.Walker;
+import dev.cantina.facts.Reach;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.ProbeCode;
 import dev.cantina.runtime.Program;

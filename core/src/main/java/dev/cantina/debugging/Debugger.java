@@ -1,7 +1,7 @@
 package dev.cantina.debugging;
 
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.BoundRoutine;
 import dev.cantina.debugging.Breakpoints.Armed;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.Performed;

@@ -3,7 +3,7 @@ package dev.cantina.debugging;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import dev.cantina.check.BoundRoutine;
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.project.KeptFile;
 import dev.cantina.project.Project;
 import dev.cantina.syntax.Source;

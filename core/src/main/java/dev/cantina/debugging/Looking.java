@@ -1,10 +1,10 @@
 package dev.cantina.debugging;
 
-import dev.cantina.check.Binder;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.Scope;
-import dev.cantina.check.Variable;
+import dev.cantina.binding.Binder;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.Scope;
+import dev.cantina.binding.Variable;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.ProbeCode;
 import dev.cantina.runtime.Program;

@@ -1,6 +1,6 @@
 package dev.cantina.debugging;
 
-import dev.cantina.check.BoundRoutine;
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.runtime.Frame;
 import java.util.ArrayDeque;
 import java.util.ArrayList;

@@ -1,7 +1,7 @@
 package dev.cantina.debugging;
 
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.Variable;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.Variable;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.Session;

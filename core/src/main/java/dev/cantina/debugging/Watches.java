@@ -1,6 +1,6 @@
 package dev.cantina.debugging;
 
-import dev.cantina.check.BoundExpression;
+import dev.cantina.binding.BoundExpression;
 import dev.cantina.debugging.Breakpoints.Armed;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.RaisedException;

@@ -1,14 +1,14 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundSql;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.CursorSymbol;
+import dev.cantina.binding.Walker;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.CursorSymbol;
-import dev.cantina.check.Walker;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import java.util.ArrayList;

@@ -1,7 +1,7 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.QueryFacts;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.CountedAggregates;
 import dev.cantina.syntax.Span;
 
 /** The warning that an aggregate has left a NULL out, which no server gives. */
@@ -12,7 +12,8 @@ final class DroppedNulls {
      * @throws Refusal where a handler waits for it
      */
     static void refuse(BoundStatement.Fill fill, Handlers around, Span span, String server) {
-        if (around.completion("01003").isPresent() && QueryFacts.mayDropNulls(fill.query())) {
+        if (around.completion("01003").isPresent()
+                && CountedAggregates.of(fill.query().source().tree()).isPresent()) {
             throw new Refusal(
                     span,
                     server

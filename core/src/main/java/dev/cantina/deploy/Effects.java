@@ -1,12 +1,12 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Target;
+import dev.cantina.binding.Walker;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Target;
-import dev.cantina.check.QueryFacts;
-import dev.cantina.check.Walker;
+import dev.cantina.facts.RaiseFacts;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Statement.TransactionVerb;
 import dev.cantina.types.ConditionException;
@@ -325,7 +325,7 @@ final class Effects {
             boolean plain =
                     loop.cursor()
                             .query()
-                            .filter(q -> QueryFacts.neverRaises(q, routines.catalog()))
+                            .filter(q -> RaiseFacts.canRaise(q, routines.catalog()).isNo())
                             .isPresent();
             if (!plain) {
                 classes.add(ANY);

@@ -1,7 +1,7 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundSql;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundSql;
 import dev.cantina.syntax.KeptBlanks;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;

@@ -1,7 +1,7 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundStatement.Handled;
-import dev.cantina.check.BoundStatement.Handler;
+import dev.cantina.binding.BoundStatement.Handled;
+import dev.cantina.binding.BoundStatement.Handler;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import java.util.ArrayList;

@@ -1,9 +1,9 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundSql;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Table;
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.QueryFacts;
+import dev.cantina.facts.RowFacts;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
 import java.util.List;
@@ -34,7 +34,7 @@ final class KeyUpdates {
                         .flatMap(List::stream)
                         .map(i -> table.get().columns().get(i).key())
                         .collect(Collectors.toSet());
-        if (QueryFacts.changesOneRowAtMost(sql, catalog)) {
+        if (RowFacts.changesAtMostOne(sql, catalog).isYes()) {
             return;
         }
         SqlWords words = SqlWords.of(sql.source().span().text());

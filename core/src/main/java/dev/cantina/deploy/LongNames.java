@@ -1,11 +1,11 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.CursorSymbol;
-import dev.cantina.check.JumpTarget;
-import dev.cantina.check.Variable;
-import dev.cantina.check.Walker;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.CursorSymbol;
+import dev.cantina.binding.JumpTarget;
+import dev.cantina.binding.Variable;
+import dev.cantina.binding.Walker;
 import dev.cantina.syntax.Span;
 import java.nio.charset.StandardCharsets;
 

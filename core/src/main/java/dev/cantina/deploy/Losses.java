@@ -1,9 +1,9 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.BoundRoutine;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
 import java.util.ArrayList;

@@ -1,10 +1,10 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Handler;
-import dev.cantina.check.JumpTarget;
-import dev.cantina.check.Walker;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Handler;
+import dev.cantina.binding.JumpTarget;
+import dev.cantina.binding.Walker;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import java.util.ArrayList;

@@ -1,10 +1,10 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Handler;
-import dev.cantina.check.Walker;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Handler;
+import dev.cantina.binding.Walker;
 import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Name;
@@ -56,7 +56,7 @@ final class MariaBlocks {
     /** The savepoint of each ATOMIC block that has one. */
     private final List<String> savepoints = new ArrayList<>();
 
-    private final Map<dev.cantina.check.JumpTarget, String> rounds = new IdentityHashMap<>();
+    private final Map<dev.cantina.binding.JumpTarget, String> rounds = new IdentityHashMap<>();
     private int atomics;
     private int handlers;
     private boolean atomic;
@@ -84,24 +84,24 @@ final class MariaBlocks {
     }
 
     /** What ITERATE of a loop comes to, where it must not leave the test out. */
-    Optional<String> round(dev.cantina.check.JumpTarget target) {
+    Optional<String> round(dev.cantina.binding.JumpTarget target) {
         return Optional.ofNullable(rounds.get(target));
     }
 
     /** From now on ITERATE of a loop leaves the block that is its round. */
-    void inRounds(dev.cantina.check.JumpTarget target, String round) {
+    void inRounds(dev.cantina.binding.JumpTarget target, String round) {
         rounds.put(target, round);
     }
 
     /** Handlers can't leave what is around the block that declares them. */
-    void jump(dev.cantina.check.JumpTarget target, Span span) {
+    void jump(dev.cantina.binding.JumpTarget target, Span span) {
         if (handlers > 0 && !insideHandler.contains(target)) {
             throw new Refusal(span, "MariaDB's handlers can't leave what is around them");
         }
     }
 
     /** The loops and blocks that stand in the handler that is being written. */
-    private final List<dev.cantina.check.JumpTarget> insideHandler = new ArrayList<>();
+    private final List<dev.cantina.binding.JumpTarget> insideHandler = new ArrayList<>();
 
     private void label(BoundStatement s) {
         Statement tree = body.written(s);
@@ -178,7 +178,7 @@ final class MariaBlocks {
             fillEmpty(body.written(s));
             s.rows().forEach(row -> list(row, around));
         } else {
-            Optional<dev.cantina.check.JumpTarget> jump =
+            Optional<dev.cantina.binding.JumpTarget> jump =
                     s instanceof BoundStatement.Leave leave
                             ? Optional.of(leave.target())
                             : s instanceof BoundStatement.Iterate iterate

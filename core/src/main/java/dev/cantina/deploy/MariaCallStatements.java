@@ -1,9 +1,9 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Assignment;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Assignment;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement;
 import dev.cantina.types.SqlType;

@@ -1,7 +1,7 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.Walker;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.Walker;
 import dev.cantina.syntax.SimpleCase;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;

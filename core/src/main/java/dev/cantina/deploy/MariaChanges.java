@@ -1,8 +1,8 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.QueryFacts;
+import dev.cantina.binding.BoundSql;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.facts.RowFacts;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlWords;
@@ -37,7 +37,7 @@ final class MariaChanges {
             throw new Refusal(span, "MariaDB ends the transaction at a schema statement");
         }
         String text = words.of(sql);
-        boolean none = !QueryFacts.insertsForSure(sql) && around.completion("02000").isPresent();
+        boolean none = !RowFacts.insertsSome(sql).isYes() && around.completion("02000").isPresent();
         List<String> before = new ArrayList<>();
         List<String> after = new ArrayList<>();
         boolean update = sql.verb().equals("UPDATE");
@@ -72,7 +72,7 @@ final class MariaChanges {
         body.splice().put(span, goesOn ? countedWhole(text, update, span) : text);
         body.surround(span, before, after, listed);
         KeyUpdates.refuse(sql, words.catalog(), span, "MariaDB");
-        boolean several = !isOfOneRow(sql) && !QueryFacts.insertsOneRow(sql);
+        boolean several = !isOfOneRow(sql) && !RowFacts.insertsOne(sql).isYes();
         if (several && sql.scope().tables().stream().anyMatch(this::refersToItself)) {
             throw new Refusal(
                     span,
@@ -97,8 +97,8 @@ final class MariaChanges {
                 words.catalog().triggers().stream()
                         .anyMatch(t -> changed.contains(t.table().key()));
         boolean one =
-                QueryFacts.insertsOneRow(sql)
-                        || QueryFacts.changesOneRowAtMost(sql, words.catalog());
+                RowFacts.insertsOne(sql).isYes()
+                        || RowFacts.changesAtMostOne(sql, words.catalog()).isYes();
         return one && !fires;
     }
 

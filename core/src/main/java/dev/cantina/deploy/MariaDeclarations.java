@@ -1,10 +1,10 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Handled;
-import dev.cantina.check.CursorSymbol;
-import dev.cantina.check.DeclaredTable;
-import dev.cantina.check.Variable;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Handled;
+import dev.cantina.binding.CursorSymbol;
+import dev.cantina.binding.DeclaredTable;
+import dev.cantina.binding.Variable;
 import dev.cantina.database.MariaConditions;
 import dev.cantina.database.MariaWords;
 import dev.cantina.syntax.Declaration;

@@ -1,9 +1,9 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Target;
 import dev.cantina.catalog.ParameterSymbol;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Target;
 import dev.cantina.syntax.Span;
 import java.util.ArrayList;
 import java.util.List;

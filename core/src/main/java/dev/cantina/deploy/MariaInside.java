@@ -1,12 +1,12 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.Walker;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.Walker;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;

@@ -1,8 +1,8 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.QueryFacts;
-import dev.cantina.check.Walker;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.Walker;
+import dev.cantina.facts.RaiseFacts;
 import dev.cantina.syntax.RangeLoop;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
@@ -34,7 +34,7 @@ final class MariaLoops {
         if (loop.cursor().positioning().query().isPresent()) {
             throw new Refusal(tree.span(), "MariaDB has no changes WHERE CURRENT OF a cursor");
         }
-        if (!QueryFacts.neverRaises(loop.cursor().query().orElseThrow(), words.catalog())
+        if (!RaiseFacts.canRaise(loop.cursor().query().orElseThrow(), words.catalog()).isNo()
                 && around.exceptions(effects.raisesItself(loop)).stream()
                         .anyMatch(a -> !a.isExit())) {
             throw new Refusal(

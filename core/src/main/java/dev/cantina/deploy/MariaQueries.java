@@ -1,12 +1,13 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Target;
+import dev.cantina.binding.CursorSymbol;
+import dev.cantina.binding.Variable;
 import dev.cantina.catalog.Table;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Target;
-import dev.cantina.check.CursorSymbol;
-import dev.cantina.check.QueryFacts;
-import dev.cantina.check.Variable;
 import dev.cantina.database.DeltaTable;
+import dev.cantina.facts.RaiseFacts;
+import dev.cantina.facts.RowFacts;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlWords;
@@ -39,7 +40,7 @@ final class MariaQueries {
         List<String> targets = new ArrayList<>();
         fill.targets().forEach(t -> targets.add(named.of(t, span)));
         boolean handled = around.completion("02000").isPresent();
-        boolean sure = QueryFacts.exactlyOneRow(fill.query());
+        boolean sure = RowFacts.exactlyOne(fill.query(), words.catalog()).isYes();
         boolean row =
                 fill.targets().stream()
                         .anyMatch(t -> MariaTargets.typeOf(t) instanceof SqlType.Row);
@@ -164,8 +165,8 @@ final class MariaQueries {
     /** Whether a query can fail with some of its values in their variables already. */
     private boolean canFail(BoundStatement.Fill fill) {
         return fill.query().changes()
-                || QueryFacts.computes(fill.query())
-                || !QueryFacts.atMostOneRow(fill.query(), words.catalog());
+                || !RaiseFacts.computes(fill.query()).isNo()
+                || !RowFacts.atMostOne(fill.query(), words.catalog()).isYes();
     }
 
     /**

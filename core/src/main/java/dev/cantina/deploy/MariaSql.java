@@ -1,15 +1,15 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundSql;
+import dev.cantina.binding.ColumnTypes;
+import dev.cantina.binding.SqlDivision;
+import dev.cantina.binding.WrittenNames;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.ColumnTypes;
-import dev.cantina.check.SqlDivision;
-import dev.cantina.check.WrittenNames;
 import dev.cantina.database.MariaCasts;
 import dev.cantina.database.MariaWords;
 import dev.cantina.database.ServerNames;

@@ -1,10 +1,10 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Assignment;
-import dev.cantina.check.BoundStatement.Target;
-import dev.cantina.check.Walker;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Assignment;
+import dev.cantina.binding.BoundStatement.Target;
+import dev.cantina.binding.Walker;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement;
 import java.util.ArrayList;

@@ -1,8 +1,8 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.Binder;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Table;
-import dev.cantina.check.Binder;
 import dev.cantina.database.MariaConditions;
 import dev.cantina.database.MariaDatabase;
 import dev.cantina.database.MariaSession;

@@ -1,7 +1,7 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundStatement.Target;
-import dev.cantina.check.Variable;
+import dev.cantina.binding.BoundStatement.Target;
+import dev.cantina.binding.Variable;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 

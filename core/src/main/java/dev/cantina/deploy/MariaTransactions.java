@@ -1,8 +1,8 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.CursorSymbol;
-import dev.cantina.check.Walker;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.CursorSymbol;
+import dev.cantina.binding.Walker;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement.TransactionVerb;
 import java.util.ArrayList;

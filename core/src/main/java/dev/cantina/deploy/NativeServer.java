@@ -1,9 +1,9 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.Binder;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
-import dev.cantina.check.Binder;
 import dev.cantina.database.ServerConnection;
 import dev.cantina.database.ServerPart;
 import dev.cantina.database.TableRows;

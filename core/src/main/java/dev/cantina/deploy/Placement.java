@@ -1,10 +1,10 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.Binder;
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.Binder;
-import dev.cantina.check.BoundRoutine;
 import dev.cantina.database.MariaDatabase;
 import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ServerPart;

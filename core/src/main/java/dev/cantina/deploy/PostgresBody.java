@@ -1,15 +1,15 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Handler;
-import dev.cantina.check.CursorSymbol;
-import dev.cantina.check.DeclaredTable;
-import dev.cantina.check.JumpTarget;
-import dev.cantina.check.Variable;
-import dev.cantina.check.Walker;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundSql;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Handler;
+import dev.cantina.binding.CursorSymbol;
+import dev.cantina.binding.DeclaredTable;
+import dev.cantina.binding.JumpTarget;
+import dev.cantina.binding.Variable;
+import dev.cantina.binding.Walker;
 import dev.cantina.database.ServerNames;
 import dev.cantina.deploy.Handlers.Arm;
 import dev.cantina.syntax.Declaration.HandledKind;

@@ -1,11 +1,11 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Branch;
-import dev.cantina.check.JumpTarget;
-import dev.cantina.check.Walker;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundSql;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Branch;
+import dev.cantina.binding.JumpTarget;
+import dev.cantina.binding.Walker;
 import dev.cantina.database.ServerNames;
 import dev.cantina.deploy.Handlers.Arm;
 import java.util.List;

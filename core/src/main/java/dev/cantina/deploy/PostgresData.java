@@ -1,21 +1,21 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundSql;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Target;
+import dev.cantina.binding.CursorSymbol;
+import dev.cantina.binding.DeclaredTable;
+import dev.cantina.binding.Variable;
+import dev.cantina.binding.Walker;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Target;
-import dev.cantina.check.CursorSymbol;
-import dev.cantina.check.DeclaredTable;
-import dev.cantina.check.QueryFacts;
-import dev.cantina.check.Variable;
-import dev.cantina.check.Walker;
 import dev.cantina.database.PostgresTables;
 import dev.cantina.database.PostgresWords;
 import dev.cantina.database.ServerNames;
 import dev.cantina.deploy.Handlers.Arm;
+import dev.cantina.facts.RowFacts;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -130,10 +130,10 @@ final class PostgresData {
                 s instanceof BoundStatement.Fetch
                         || s instanceof BoundStatement.Perform
                         || s instanceof BoundStatement.Fill fill
-                                && !QueryFacts.exactlyOneRow(fill.query())
+                                && !RowFacts.exactlyOne(fill.query(), catalog).isYes()
                         || s instanceof BoundStatement.Execute execute
                                 && execute.sql().changesRows()
-                                && !QueryFacts.insertsForSure(execute.sql());
+                                && !RowFacts.insertsSome(execute.sql()).isYes();
         return possible ? around.completion("02000") : Optional.empty();
     }
 
@@ -215,8 +215,8 @@ final class PostgresData {
         boolean plain =
                 fill.targets().stream().allMatch(t -> t instanceof Target.Whole)
                         && padded(fill.targets(), columns).isEmpty();
-        boolean sure = QueryFacts.exactlyOneRow(fill.query());
-        boolean several = !QueryFacts.atMostOneRow(fill.query(), catalog);
+        boolean sure = RowFacts.exactlyOne(fill.query(), catalog).isYes();
+        boolean several = !RowFacts.atMostOne(fill.query(), catalog).isYes();
         Span span = fill.query().source().span();
         if (plain && sure) {
             List<String> targets = new ArrayList<>();

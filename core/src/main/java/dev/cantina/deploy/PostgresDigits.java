@@ -1,6 +1,6 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundExpression;
+import dev.cantina.binding.BoundExpression;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;

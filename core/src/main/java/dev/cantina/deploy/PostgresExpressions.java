@@ -1,11 +1,11 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundSql;
+import dev.cantina.binding.Variable;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.Variable;
 import dev.cantina.database.PostgresTables;
 import dev.cantina.database.ServerNames;
 import dev.cantina.syntax.Span;

@@ -1,9 +1,9 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Handler;
+import dev.cantina.binding.Walker;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Handler;
-import dev.cantina.check.Walker;
 import dev.cantina.deploy.Handlers.Arm;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;

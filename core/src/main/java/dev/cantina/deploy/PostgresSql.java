@@ -1,12 +1,12 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.ArgumentCasts;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundSql;
+import dev.cantina.binding.WrittenNames;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.ArgumentCasts;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.WrittenNames;
 import dev.cantina.database.DeltaTable;
 import dev.cantina.database.PostgresWords;
 import dev.cantina.database.ServerNames;

@@ -1,13 +1,13 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.Binder;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.Walker;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.Binder;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.Walker;
 import dev.cantina.database.ServerNames;
 import dev.cantina.database.ServerPart;
 import dev.cantina.syntax.Span;

@@ -1,7 +1,7 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.Binder;
 import dev.cantina.catalog.Catalog;
-import dev.cantina.check.Binder;
 import dev.cantina.database.ServerConnection;
 import java.nio.file.Path;
 import java.sql.ResultSet;

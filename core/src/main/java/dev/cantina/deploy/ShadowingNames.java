@@ -1,10 +1,10 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.CursorSymbol;
+import dev.cantina.binding.Variable;
 import dev.cantina.catalog.Catalog;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.CursorSymbol;
-import dev.cantina.check.Variable;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;

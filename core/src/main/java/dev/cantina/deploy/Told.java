@@ -1,8 +1,8 @@
 package dev.cantina.deploy;
 
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Handler;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Handler;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Span;

@@ -1,7 +1,7 @@
 package dev.cantina.deploy;
 
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.Variable;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.Variable;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.types.SqlType;

@@ -1,6 +1,6 @@
 package dev.cantina.observe;
 
-import dev.cantina.check.BoundRoutine;
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.Probe;
 import dev.cantina.syntax.Span;

@@ -1,8 +1,8 @@
 package dev.cantina.observe;
 
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundStatement;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundStatement;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.OptionalInt;

@@ -1,14 +1,14 @@
 package dev.cantina.project;
 
+import dev.cantina.advice.Advice;
+import dev.cantina.advice.CatalogCheck;
+import dev.cantina.binding.Binder;
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.Advice;
-import dev.cantina.check.Binder;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.CatalogCheck;
 import dev.cantina.database.DatabaseException;
 import dev.cantina.database.EmbeddedDatabase;
 import dev.cantina.database.ProjectDatabase;

@@ -1,6 +1,6 @@
 package dev.cantina.report;
 
-import dev.cantina.check.BoundRoutine;
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.observe.Coverage;
 import dev.cantina.syntax.Visible;
 import dev.cantina.testing.CaseResult;

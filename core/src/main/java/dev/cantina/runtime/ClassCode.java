@@ -1,6 +1,6 @@
 package dev.cantina.runtime;
 
-import dev.cantina.check.Variable;
+import dev.cantina.binding.Variable;
 import dev.cantina.types.SqlType.Carrier;
 import java.util.ArrayList;
 import java.util.HashMap;

@@ -1,6 +1,6 @@
 package dev.cantina.runtime;
 
-import dev.cantina.check.CursorSymbol;
+import dev.cantina.binding.CursorSymbol;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;

@@ -1,8 +1,8 @@
 package dev.cantina.runtime;
 
+import dev.cantina.binding.BoundSql;
+import dev.cantina.binding.CursorSymbol;
 import dev.cantina.catalog.Table;
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.CursorSymbol;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Source;

@@ -1,9 +1,9 @@
 package dev.cantina.runtime;
 
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundSql;
 import dev.cantina.catalog.Catalog;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.TextLimits;
+import dev.cantina.facts.TextLimits;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
 import java.util.List;

@@ -1,10 +1,10 @@
 package dev.cantina.runtime;
 
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundSql;
+import dev.cantina.binding.Variable;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.Variable;
 import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.types.Compound;
 import dev.cantina.types.Conversion;

@@ -1,7 +1,7 @@
 package dev.cantina.runtime;
 
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.Variable;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.Variable;
 import dev.cantina.types.Logic;
 import dev.cantina.types.SqlType;
 import java.lang.reflect.Field;

@@ -1,14 +1,14 @@
 package dev.cantina.runtime;
 
+import dev.cantina.binding.Binder;
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.Fault;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.Binder;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.Reach;
+import dev.cantina.facts.Reach;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;

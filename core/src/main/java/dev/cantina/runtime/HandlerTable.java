@@ -1,6 +1,6 @@
 package dev.cantina.runtime;
 
-import dev.cantina.check.BoundStatement;
+import dev.cantina.binding.BoundStatement;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.types.Condition;

@@ -1,6 +1,6 @@
 package dev.cantina.runtime;
 
-import dev.cantina.check.Variable;
+import dev.cantina.binding.Variable;
 import dev.cantina.types.SqlType;
 import org.objectweb.asm.Label;
 import org.objectweb.asm.MethodVisitor;

@@ -1,13 +1,13 @@
 package dev.cantina.runtime;
 
+import dev.cantina.binding.Binder;
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.Binder;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.Reach;
+import dev.cantina.facts.Reach;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.ConditionException;

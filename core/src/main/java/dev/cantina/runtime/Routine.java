@@ -1,6 +1,6 @@
 package dev.cantina.runtime;
 
-import dev.cantina.check.BoundRoutine;
+import dev.cantina.binding.BoundRoutine;
 
 /** A routine of a program, compiled when it is first run. Safe for use by several threads. */
 public final class Routine {

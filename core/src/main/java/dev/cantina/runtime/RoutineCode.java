@@ -1,6 +1,6 @@
 package dev.cantina.runtime;
 
-import dev.cantina.check.BoundRoutine;
+import dev.cantina.binding.BoundRoutine;
 import java.lang.invoke.MethodHandle;
 
 /** A compiled routine, with probe points or without. */

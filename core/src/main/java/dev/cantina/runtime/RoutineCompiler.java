@@ -1,10 +1,10 @@
 package dev.cantina.runtime;
 
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.JumpTarget;
-import dev.cantina.check.Variable;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.JumpTarget;
+import dev.cantina.binding.Variable;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.types.SqlType.Carrier;
 import java.lang.invoke.MethodHandle;

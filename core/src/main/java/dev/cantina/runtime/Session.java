@@ -1,14 +1,14 @@
 package dev.cantina.runtime;
 
+import dev.cantina.binding.Binder;
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.DeclaredTable;
+import dev.cantina.binding.Variable;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.Binder;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.DeclaredTable;
-import dev.cantina.check.Variable;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Problem;

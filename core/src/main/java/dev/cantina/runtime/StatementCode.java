@@ -1,15 +1,15 @@
 package dev.cantina.runtime;
 
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundSql;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.BoundStatement.Assignment;
+import dev.cantina.binding.BoundStatement.Target;
+import dev.cantina.binding.CursorSymbol;
+import dev.cantina.binding.DeclaredTable;
+import dev.cantina.binding.JumpTarget;
+import dev.cantina.binding.Walker;
 import dev.cantina.catalog.ModuleSymbol;
-import dev.cantina.check.BoundExpression;
-import dev.cantina.check.BoundSql;
-import dev.cantina.check.BoundStatement;
-import dev.cantina.check.BoundStatement.Assignment;
-import dev.cantina.check.BoundStatement.Target;
-import dev.cantina.check.CursorSymbol;
-import dev.cantina.check.DeclaredTable;
-import dev.cantina.check.JumpTarget;
-import dev.cantina.check.Walker;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Carrier;
@@ -310,7 +310,7 @@ final class StatementCode {
             code.loadSession();
             code.loadFrame();
             code.constant(table, DeclaredTable.class);
-            code.callSession("openTable", "(" + FRAME + "Ldev/cantina/check/DeclaredTable;)V");
+            code.callSession("openTable", "(" + FRAME + "Ldev/cantina/binding/DeclaredTable;)V");
         }
         writeAll(block.statements(), inner);
         block.cursors().stream().filter(c -> !c.returned()).forEach(this::forget);
@@ -534,7 +534,7 @@ final class StatementCode {
         expressions.objects(query.parameters());
         code.callData(
                 "open",
-                "(" + FRAME + "Ldev/cantina/check/CursorSymbol;" + SITE + "[" + OBJECT + ")V");
+                "(" + FRAME + "Ldev/cantina/binding/CursorSymbol;" + SITE + "[" + OBJECT + ")V");
     }
 
     private void giveBack(BoundStatement.Return give, Region region) {
@@ -632,7 +632,8 @@ final class StatementCode {
                 code.constant(open.cursor(), CursorSymbol.class);
                 expressions.objects(open.using());
                 code.callData(
-                        "open", "(" + FRAME + "Ldev/cantina/check/CursorSymbol;[" + OBJECT + ")V");
+                        "open",
+                        "(" + FRAME + "Ldev/cantina/binding/CursorSymbol;[" + OBJECT + ")V");
             }
         } else if (s instanceof BoundStatement.Prepare prepare) {
             code.loadData();
@@ -861,7 +862,7 @@ final class StatementCode {
     }
 
     /** The hidden variable that a result is put into before it is stored into its target. */
-    private static dev.cantina.check.Variable holder(Assignment result) {
+    private static dev.cantina.binding.Variable holder(Assignment result) {
         BoundExpression value = result.value();
         while (value instanceof BoundExpression.Convert convert) {
             value = convert.operand();

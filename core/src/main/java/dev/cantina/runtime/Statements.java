@@ -1,6 +1,6 @@
 package dev.cantina.runtime;
 
-import dev.cantina.check.BoundSql;
+import dev.cantina.binding.BoundSql;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.SqlType;

@@ -1,6 +1,6 @@
 package dev.cantina.runtime;
 
-import dev.cantina.check.DeclaredTable;
+import dev.cantina.binding.DeclaredTable;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;

@@ -1,9 +1,9 @@
 package dev.cantina.testing;
 
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.Variable;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.check.BoundRoutine;
-import dev.cantina.check.Variable;
 import dev.cantina.debugging.Moment;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.Performed;

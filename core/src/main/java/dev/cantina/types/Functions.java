@@ -15,6 +15,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Function;
 
 /**
@@ -74,6 +75,26 @@ public final class Functions {
 
     public static Optional<BuiltIn> find(String name) {
         return Optional.ofNullable(ALL.get(name));
+    }
+
+    /** What the language has beside the functions that have a body here. */
+    private static final Set<String> FORMS =
+            Set.of(
+                    "COALESCE",
+                    "NULLIF",
+                    "OVERLAPS",
+                    "CURRENT_DATE",
+                    "CURRENT_TIME",
+                    "CURRENT_TIMESTAMP",
+                    "LOCALTIME",
+                    "LOCALTIMESTAMP",
+                    "CURRENT_USER",
+                    "SESSION_USER",
+                    "USER");
+
+    /** Whether a name is that of a function of the language itself, which gives one value. */
+    public static boolean isOfLanguage(String name) {
+        return ALL.containsKey(name) || FORMS.contains(name);
     }
 
     /** For compiled code, which names a function that is known to be there. */

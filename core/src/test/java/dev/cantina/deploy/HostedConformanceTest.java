@@ -3,10 +3,10 @@ package dev.cantina.deploy;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 
 import dev.cantina.ConformanceTest;
+import dev.cantina.advice.CatalogCheck;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.check.CatalogCheck;
 import dev.cantina.database.MariaServer;
 import dev.cantina.database.PostgresServer;
 import dev.cantina.database.ServerConnection;

@@ -1,0 +1,142 @@
+package dev.cantina.binding;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Describer;
+import dev.cantina.catalog.ModuleSymbol;
+import dev.cantina.catalog.Table;
+import dev.cantina.catalog.TypeResolver;
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Nearest;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.Unit.SqlAccess;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** What is gathered while one routine is bound: its slots, its places, its problems. */
+final class Binding {
+    final Catalog catalog;
+    final Optional<Describer> describer;
+    final TypeResolver types;
+    final List<Problem> problems;
+    final List<Variable> variables = new ArrayList<>();
+    final List<BoundRoutine.Place> places = new ArrayList<>();
+    int cursors;
+    int handlers;
+    boolean asksDiagnostics;
+
+    /** Whether something in the routine may ask whether there was a warning. */
+    boolean watchesWarnings;
+
+    /** A trigger's transition tables. */
+    Optional<DeclaredTable> oldTable = Optional.empty();
+
+    Optional<DeclaredTable> newTable = Optional.empty();
+
+    /** How many ATOMIC blocks are around what is bound. */
+    int atomicBlocks;
+
+    /** How much SQL the routine says that it does; everything where it does not say. */
+    SqlAccess access = SqlAccess.MODIFIES_SQL_DATA;
+
+    /** The module of the routine that is bound. */
+    Optional<ModuleSymbol> module = Optional.empty();
+
+    Binding(Catalog catalog, Optional<Describer> describer, List<Problem> problems) {
+        this.catalog = catalog;
+        this.describer = describer;
+        this.problems = problems;
+        Map<String, Table> tables = new HashMap<>();
+        catalog.tables().forEach(table -> tables.put(table.key(), table));
+        this.types = new TypeResolver(tables, problems::add);
+    }
+
+    Variable variable(String name, SqlType type, Variable.Kind kind, Span span) {
+        Variable variable = new Variable(variables.size(), name, type, kind, span);
+        variables.add(variable);
+        return variable;
+    }
+
+    Variable hidden(SqlType type, Span span) {
+        return variable("", type, Variable.Kind.HIDDEN, span);
+    }
+
+    private int tables;
+
+    /**
+     * The tables and views that the routine makes itself, as far as it is bound: what they are
+     * called, by their keys.
+     */
+    final Map<String, String> made = new HashMap<>();
+
+    /** Makes a table that belongs to a routine; empty where the database refuses it. */
+    Optional<DeclaredTable> declare(
+            Name name, String definition, boolean preserve, boolean readOnly) {
+        if (describer.isEmpty()) {
+            return Optional.empty();
+        }
+        Describer.Answer answer = describer.get().declareTable(name.key(), definition);
+        if (answer instanceof Describer.Answer.Refused refused) {
+            error(
+                    name.span(),
+                    "refused-sql",
+                    "the database refuses this table: " + refused.reason().message());
+            return Optional.empty();
+        }
+        Describer.Answer.Declared made = (Describer.Answer.Declared) answer;
+        Table table =
+                new Table(
+                        name.text(),
+                        name.key(),
+                        made.table().columns(),
+                        made.table().primaryKey(),
+                        made.table().uniqueKeys(),
+                        false,
+                        false);
+        return Optional.of(new DeclaredTable(tables++, table, made.sqlName(), preserve, readOnly));
+    }
+
+    /** What makes an UPDATE of a table's row give its identity; see the describer. */
+    Optional<List<String>> identityAfter(SqlText.TableUse use) {
+        Optional<Table> table =
+                use.names().isEmpty()
+                        ? Optional.empty()
+                        : catalog.table(use.names().get(use.names().size() - 1));
+        return table.flatMap(t -> describer.flatMap(d -> d.identityAfter(t)));
+    }
+
+    /** What stands for a statement that could not be bound; it is never run. */
+    BoundStatement nothing(Span span) {
+        return new BoundStatement.Assign(place(span, Scope.EMPTY, ""), List.of());
+    }
+
+    int place(Span span, Scope scope, String what) {
+        places.add(new BoundRoutine.Place(span, scope, what, atomicBlocks > 0));
+        return places.size() - 1;
+    }
+
+    void error(Span span, String rule, String message) {
+        problems.add(Problem.error(span, rule, message));
+    }
+
+    void error(Span span, String rule, String message, String mend) {
+        problems.add(Problem.error(span, rule, message, mend));
+    }
+
+    /** An error about a name that is not there, with the nearest one that is. */
+    void unknown(Span span, String what, String name, Collection<String> known) {
+        Optional<String> nearest = Nearest.to(name, known);
+        String message = "there is no " + what + " " + name + " here";
+        if (nearest.isPresent()) {
+            error(span, "unknown-name", message, "did you mean " + nearest.get() + "?");
+        } else {
+            error(span, "unknown-name", message);
+        }
+    }
+}
