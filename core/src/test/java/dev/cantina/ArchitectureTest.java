@@ -5,10 +5,15 @@ import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import com.tngtech.archunit.core.domain.JavaClasses;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
+import dev.cantina.agree.NativeServer;
+import dev.cantina.database.ServerKind;
+import dev.cantina.ship.Server;
+import dev.cantina.translate.ServerLanguage;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
+import org.junit.jupiter.params.provider.ValueSource;
 
 class ArchitectureTest {
     /** From the ground up: an import runs only downward. */
@@ -26,7 +31,9 @@ class ArchitectureTest {
                     "observe",
                     "debugging",
                     "testing",
-                    "deploy",
+                    "translate",
+                    "ship",
+                    "agree",
                     "report");
 
     private static final JavaClasses CORE =
@@ -78,11 +85,27 @@ class ArchitectureTest {
                 .check(CORE);
     }
 
-    @Test
-    void onlyTheAdaptersKnowTheEmbeddedEngine() {
+    /** A server is its own rooms, and a line in each of these lists. */
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void aServerIsKnownInItsOwnRoomsAlone(String server) {
         noClasses()
                 .that()
-                .resideOutsideOfPackage("dev.cantina.database..")
+                .resideOutsideOfPackage("dev.cantina.." + server + "..")
+                .and()
+                .doNotBelongToAnyOf(
+                        ServerKind.class, ServerLanguage.class, Server.class, NativeServer.class)
+                .should()
+                .dependOnClassesThat()
+                .resideInAPackage("dev.cantina.." + server + "..")
+                .check(CORE);
+    }
+
+    @Test
+    void onlyItsRoomKnowsTheEmbeddedEngine() {
+        noClasses()
+                .that()
+                .resideOutsideOfPackage("dev.cantina.database.embedded..")
                 .should()
                 .dependOnClassesThat()
                 .resideInAPackage("org.h2..")

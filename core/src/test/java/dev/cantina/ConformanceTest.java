@@ -3,7 +3,7 @@ package dev.cantina;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import dev.cantina.deploy.Behaviour;
+import dev.cantina.agree.Behaviour;
 import dev.cantina.runtime.Database;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.ResultRows;

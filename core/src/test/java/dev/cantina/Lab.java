@@ -5,7 +5,7 @@ import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.DatabaseException;
-import dev.cantina.database.EmbeddedDatabase;
+import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.project.Arguments;
 import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Outcome;

@@ -3,7 +3,7 @@ package dev.cantina.bench;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.database.EmbeddedDatabase;
+import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Program;
 import dev.cantina.runtime.Session;

@@ -2,7 +2,7 @@ package dev.cantina.bench;
 
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.database.EmbeddedDatabase;
+import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Probe;

@@ -1,7 +1,7 @@
 package dev.cantina.bench;
 
 import dev.cantina.catalog.Catalog;
-import dev.cantina.database.EmbeddedDatabase;
+import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.debugging.Debugger;
 import dev.cantina.debugging.Resume;
 import dev.cantina.debugging.Stop;

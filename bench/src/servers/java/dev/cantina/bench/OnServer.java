@@ -1,8 +1,8 @@
 package dev.cantina.bench;
 
 import dev.cantina.catalog.Catalog;
-import dev.cantina.database.PostgresDatabase;
 import dev.cantina.database.ServerConnection;
+import dev.cantina.database.postgresql.PostgresDatabase;
 import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Program;

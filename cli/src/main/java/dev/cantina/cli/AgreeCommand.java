@@ -1,8 +1,8 @@
 package dev.cantina.cli;
 
-import dev.cantina.deploy.Agreement;
-import dev.cantina.deploy.Agreement.Compared;
-import dev.cantina.deploy.Agreement.Verdict;
+import dev.cantina.agree.Agreement;
+import dev.cantina.agree.Agreement.Compared;
+import dev.cantina.agree.Agreement.Verdict;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Trust;

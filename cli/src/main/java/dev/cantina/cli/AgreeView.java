@@ -1,10 +1,10 @@
 package dev.cantina.cli;
 
+import dev.cantina.agree.Agreement;
+import dev.cantina.agree.Agreement.Compared;
+import dev.cantina.agree.Agreement.Verdict;
+import dev.cantina.agree.Seen;
 import dev.cantina.cli.Screen.Tone;
-import dev.cantina.deploy.Agreement;
-import dev.cantina.deploy.Agreement.Compared;
-import dev.cantina.deploy.Agreement.Verdict;
-import dev.cantina.deploy.Seen;
 import dev.cantina.testing.TestCase;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

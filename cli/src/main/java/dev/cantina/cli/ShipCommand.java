@@ -3,20 +3,19 @@ package dev.cantina.cli;
 import dev.cantina.binding.Binder;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.database.ServerConnection;
+import dev.cantina.database.ServerKind;
 import dev.cantina.database.UnreachableException;
-import dev.cantina.deploy.MariaTranslation;
-import dev.cantina.deploy.Plan;
-import dev.cantina.deploy.PostgresTranslation;
-import dev.cantina.deploy.Script;
-import dev.cantina.deploy.Server;
-import dev.cantina.deploy.Shipment;
-import dev.cantina.deploy.Shippable;
-import dev.cantina.deploy.Translation;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Sources;
 import dev.cantina.project.Workspace;
+import dev.cantina.ship.Plan;
+import dev.cantina.ship.Server;
+import dev.cantina.ship.Shipment;
+import dev.cantina.ship.Shippable;
 import dev.cantina.syntax.Problem;
+import dev.cantina.translate.ServerLanguage;
+import dev.cantina.translate.Translation;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -116,28 +115,26 @@ final class ShipCommand implements Command {
 
     private static int script(Invocation call, Project project, String name)
             throws UsageException, ProjectException, SQLException {
-        boolean maria = name.equals("mariadb");
-        if (!maria && !name.equals("postgresql")) {
-            maria = ServerConnection.isMaria(project.address(name));
+        Optional<ServerKind> kind = ServerKind.named(name);
+        if (kind.isEmpty()) {
+            kind = ServerKind.of(project.address(name).url());
         }
+        if (kind.isEmpty()) {
+            throw new UsageException(name + " is no server that routines can be shipped to");
+        }
+        ServerLanguage language = ServerLanguage.of(kind.get());
         Translation translation;
         try (Workspace workspace = sound(call, project)) {
             Catalog catalog = workspace.catalog();
             Binder binder = workspace.program().binder();
-            translation =
-                    maria
-                            ? new MariaTranslation(
-                                            catalog, binder, true, workspace.database().cascaded())
-                                    .translate()
-                            : new PostgresTranslation(catalog, binder, Optional.empty())
-                                    .translate();
+            translation = language.shipped(catalog, binder, workspace.database());
         }
         translation.refused().forEach(p -> new ProblemView(call.screen()).toError(p));
         if (!translation.refused().isEmpty() && !call.has("rest")) {
             call.screen().note(refusal(translation.refused().size(), "nothing was written"));
             return ExitCode.FAILED;
         }
-        String text = maria ? Script.maria(translation) : Script.postgres(translation);
+        String text = language.script(translation);
         String file = call.value("to").orElseThrow();
         if (file.equals("-")) {
             call.screen().line(text.stripTrailing());

@@ -2,9 +2,9 @@ package dev.cantina.cli;
 
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.database.ServerPart;
-import dev.cantina.deploy.Plan;
-import dev.cantina.deploy.Plan.Action;
-import dev.cantina.deploy.Plan.Step;
+import dev.cantina.ship.Plan;
+import dev.cantina.ship.Plan.Action;
+import dev.cantina.ship.Plan.Step;
 import dev.cantina.syntax.Problem;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

@@ -175,12 +175,18 @@ public sealed interface BoundStatement {
     /** RETURN TABLE: the rows, each stored into the columns of {@code type}. */
     record ReturnTable(int at, BoundSql query, SqlType.Table type) implements BoundStatement {}
 
-    /** {@code sqlstate} is empty for a RESIGNAL that keeps it. */
+    /**
+     * SIGNAL or RESIGNAL.
+     *
+     * @param sqlstate empty for a RESIGNAL that keeps it
+     * @param stateless whether it names a condition that was declared without a state
+     */
     record Signal(
             int at,
             boolean resignal,
             Optional<String> sqlstate,
             Optional<String> conditionName,
+            boolean stateless,
             List<SignalItem> items)
             implements BoundStatement {}
 

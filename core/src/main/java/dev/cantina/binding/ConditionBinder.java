@@ -65,6 +65,7 @@ final class ConditionBinder {
         int at = binding.place(signal.span(), scope, signal.resignal() ? "RESIGNAL" : "SIGNAL");
         Optional<String> state = signal.sqlstate();
         Optional<String> name = Optional.empty();
+        boolean stateless = false;
         if (signal.condition().isPresent()) {
             Name condition = signal.condition().get();
             Optional<Optional<String>> found = scope.condition(condition.key());
@@ -78,6 +79,7 @@ final class ConditionBinder {
             }
             // A condition without a state is unhandled user-defined exception (9075-4, 14.5):
             // 45000.
+            stateless = found.get().isEmpty();
             state = Optional.of(found.get().orElse("45000"));
             name = Optional.of(condition.key());
         }
@@ -100,7 +102,7 @@ final class ConditionBinder {
                     new BoundExpression.Convert(value.span(), value, SqlType.VARCHAR, false);
             items.add(new BoundStatement.SignalItem(item.item().key(), text));
         }
-        return new BoundStatement.Signal(at, signal.resignal(), state, name, items);
+        return new BoundStatement.Signal(at, signal.resignal(), state, name, stateless, items);
     }
 
     BoundStatement diagnostics(Statement.GetDiagnostics get, Scope scope) {

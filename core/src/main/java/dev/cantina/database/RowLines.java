@@ -8,11 +8,11 @@ import java.util.List;
 import java.util.Map;
 
 /** Lines of a log of changes, one for each time that a row was changed. */
-final class RowLines {
+public final class RowLines {
     private RowLines() {}
 
     /** A row that was changed several times is as it was at first, and as it is at last. */
-    static List<RowChange> folded(List<RowChange> lines) {
+    public static List<RowChange> folded(List<RowChange> lines) {
         Map<List<String>, RowChange> rows = new LinkedHashMap<>();
         for (RowChange line : lines) {
             RowChange known = line.before() == null ? null : rows.remove(key(line, line.before()));

@@ -16,7 +16,7 @@ import java.util.regex.Pattern;
 
 /** Connects to a server, and says what went wrong in words that hold no secret. */
 public final class ServerConnection {
-    private static final String SECONDS = "10";
+    private static final int TIMEOUT_SECONDS = 10;
 
     private ServerConnection() {}
 
@@ -35,13 +35,9 @@ public final class ServerConnection {
      * @throws UnreachableException where there is none to be had, with the reason
      */
     public static Connection open(Address address, Path root) throws UnreachableException {
-        boolean maria = isMaria(address);
-        if (!maria && !address.url().startsWith("jdbc:postgresql:")) {
-            throw new UnreachableException(
-                    address.name()
-                            + " can't be used: its url must begin with jdbc:postgresql: or"
-                            + " jdbc:mariadb:");
-        }
+        ServerKind kind =
+                ServerKind.of(address.url())
+                        .orElseThrow(() -> new UnreachableException(unknown(address)));
         Properties properties = new Properties();
         if (!address.user().isEmpty()) {
             properties.setProperty("user", address.user());
@@ -52,35 +48,30 @@ public final class ServerConnection {
                     address.name()
                             + " is on another machine, and nothing says whether the password goes"
                             + " there encrypted; say "
-                            + (maria ? "sslMode=verify-full" : "sslmode=verify-full")
-                            + " in the url, or "
-                            + (maria ? "sslMode=disable" : "sslmode=disable")
-                            + " where the network is your own");
+                            + kind.encryption()
+                            + "=verify-full in the url, or "
+                            + kind.encryption()
+                            + "=disable where the network is your own");
         }
         if (!password.isEmpty()) {
             properties.setProperty("password", password);
         }
-        if (maria) {
-            maria(properties);
-        } else {
-            postgres(properties);
-        }
+        kind.prepare(properties, TIMEOUT_SECONDS);
         try {
             Connection connection = DriverManager.getConnection(address.url(), properties);
             DatabaseMetaData server = connection.getMetaData();
             Optional<String> old =
                     tooOld(
                             address.name(),
-                            maria,
-                            server.getDatabaseMajorVersion(),
-                            server.getDatabaseMinorVersion());
+                            kind,
+                            new ServerKind.Version(
+                                    server.getDatabaseMajorVersion(),
+                                    server.getDatabaseMinorVersion()));
             if (old.isPresent()) {
                 connection.close();
                 throw new UnreachableException(old.get());
             }
-            if (maria) {
-                MariaSession.begin(connection);
-            }
+            kind.begin(connection);
             connection.setAutoCommit(false);
             return connection;
         } catch (SQLException e) {
@@ -88,26 +79,27 @@ public final class ServerConnection {
         }
     }
 
+    private static String unknown(Address address) {
+        return address.name()
+                + " can't be used: its url must begin with "
+                + String.join(" or ", ServerKind.ALL.stream().map(ServerKind::prefix).toList());
+    }
+
     /** Says so where a server lacks what Cantina makes use of. */
-    static Optional<String> tooOld(String name, boolean maria, int major, int minor) {
-        boolean old = maria ? major < 10 || major == 10 && minor < 6 : major < 14;
-        return old
+    static Optional<String> tooOld(String name, ServerKind kind, ServerKind.Version version) {
+        return version.isBefore(kind.lowest())
                 ? Optional.of(
                         name
                                 + " is "
-                                + (maria ? "MariaDB " : "PostgreSQL ")
-                                + major
+                                + kind.title()
+                                + " "
+                                + version.major()
                                 + "."
-                                + minor
+                                + version.minor()
                                 + ", which is too old; "
-                                + (maria ? "10.6" : "14")
+                                + kind.lowest()
                                 + " or later is wanted")
                 : Optional.empty();
-    }
-
-    /** Whether an address is a MariaDB server's. */
-    public static boolean isMaria(Address address) {
-        return address.url().startsWith("jdbc:mariadb:");
     }
 
     /** Whether a url says a user or a password itself. */
@@ -179,23 +171,6 @@ public final class ServerConnection {
             return false;
         }
         return !isHere(hosts.group(1));
-    }
-
-    private static void postgres(Properties properties) {
-        properties.setProperty("connectTimeout", SECONDS);
-        properties.setProperty("loginTimeout", SECONDS);
-        // A statement that fails undoes itself, and leaves the transaction as it was.
-        properties.setProperty("autosave", "always");
-        // Without this each statement would stand one deeper than the one before it.
-        properties.setProperty("cleanupSavepoints", "true");
-        properties.setProperty("ApplicationName", "cantina");
-    }
-
-    private static void maria(Properties properties) {
-        properties.setProperty("connectTimeout", SECONDS + "000");
-        // What an error says of the server's threads and transactions is not for the reader.
-        properties.setProperty("includeInnodbStatusInDeadlockExceptions", "false");
-        properties.setProperty("connectionAttributes", "program_name:cantina");
     }
 
     private static String password(Address address, Path root) throws UnreachableException {

@@ -1,6 +1,7 @@
 package dev.cantina.database;
 
 import java.nio.file.Path;
+import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.List;
 
@@ -13,10 +14,12 @@ public interface ServerDatabase extends ProjectDatabase {
      * @throws UnreachableException where it can't be used
      */
     static ServerDatabase open(ServerConnection.Address address, Path root) throws SQLException {
-        return ServerConnection.isMaria(address)
-                ? new MariaDatabase(ServerConnection.open(address, root))
-                : new PostgresDatabase(ServerConnection.open(address, root));
+        Connection connection = ServerConnection.open(address, root);
+        return ServerKind.of(address.url()).orElseThrow().database(connection);
     }
+
+    /** What kind of server it is. */
+    ServerKind kind();
 
     /** A place of its own for tables and rows, which are gone when this is closed or dies. */
     void scratch() throws SQLException;

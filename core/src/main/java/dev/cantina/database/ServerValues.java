@@ -1,5 +1,7 @@
 package dev.cantina.database;
 
+import dev.cantina.database.embedded.EmbeddedDatabase;
+import dev.cantina.database.embedded.JavaTypes;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import java.sql.Connection;
@@ -18,7 +20,7 @@ import java.util.Set;
 import java.util.function.UnaryOperator;
 
 /** What is read alike from every server. */
-final class ServerValues {
+public final class ServerValues {
     private ServerValues() {}
 
     /**
@@ -27,7 +29,8 @@ final class ServerValues {
      * @param time how the driver gives a time
      * @param stamp how it gives a timestamp
      */
-    static Object read(ResultSet row, int column, SqlType type, Class<?> time, Class<?> stamp)
+    public static Object read(
+            ResultSet row, int column, SqlType type, Class<?> time, Class<?> stamp)
             throws SQLException {
         if (type instanceof SqlType.Integral) {
             long value = row.getLong(column);
@@ -65,7 +68,7 @@ final class ServerValues {
      * @param references asks for a table and one that it refers to
      * @param key of a name as the server has it
      */
-    static List<String> inReferenceOrder(
+    public static List<String> inReferenceOrder(
             Connection connection,
             String references,
             UnaryOperator<String> key,
@@ -92,7 +95,7 @@ final class ServerValues {
      *
      * @param query gives tables, and the rules of DELETE and UPDATE of a foreign key of each
      */
-    static Map<String, Set<Unit.Event>> cascaded(
+    public static Map<String, Set<Unit.Event>> cascaded(
             Connection connection, String query, UnaryOperator<String> key) throws SQLException {
         Map<String, Set<Unit.Event>> changed = new HashMap<>();
         Set<String> acting = Set.of("CASCADE", "SET NULL", "SET DEFAULT");
@@ -121,7 +124,7 @@ final class ServerValues {
     }
 
     /** The names in the first column of a query. */
-    static Set<String> names(Connection connection, String query) throws SQLException {
+    public static Set<String> names(Connection connection, String query) throws SQLException {
         Set<String> names = new HashSet<>();
         try (Statement statement = connection.createStatement();
                 ResultSet row = statement.executeQuery(query)) {

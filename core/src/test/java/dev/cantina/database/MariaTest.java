@@ -3,12 +3,13 @@ package dev.cantina.database;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import dev.cantina.deploy.Placement;
+import dev.cantina.database.mariadb.MariaWords;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.syntax.Problem;
+import dev.cantina.translate.Placement;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;

@@ -28,13 +28,13 @@ class ServerConnectionTest {
     void whatIsTooOldIsSaid() {
         assertEquals(
                 Optional.of("there is MariaDB 10.5, which is too old; 10.6 or later is wanted"),
-                ServerConnection.tooOld("there", true, 10, 5));
+                tooOld("mariadb", 10, 5));
         assertEquals(
                 Optional.of("there is PostgreSQL 13.9, which is too old; 14 or later is wanted"),
-                ServerConnection.tooOld("there", false, 13, 9));
-        assertEquals(Optional.empty(), ServerConnection.tooOld("there", true, 11, 4));
-        assertEquals(Optional.empty(), ServerConnection.tooOld("there", true, 10, 6));
-        assertEquals(Optional.empty(), ServerConnection.tooOld("there", false, 14, 0));
+                tooOld("postgresql", 13, 9));
+        assertEquals(Optional.empty(), tooOld("mariadb", 11, 4));
+        assertEquals(Optional.empty(), tooOld("mariadb", 10, 6));
+        assertEquals(Optional.empty(), tooOld("postgresql", 14, 0));
     }
 
     @Test
@@ -89,5 +89,12 @@ class ServerConnectionTest {
         assertTrue(said.contains("NOBODY_HAS_THIS is not set"), said);
         said = refused("jdbc:mariadb://localhost:1/x", "keeper", "file:nothing");
         assertTrue(said.contains("can't be read"), said);
+    }
+
+    private static Optional<String> tooOld(String kind, int major, int minor) {
+        return ServerConnection.tooOld(
+                "there",
+                ServerKind.named(kind).orElseThrow(),
+                new ServerKind.Version(major, minor));
     }
 }

@@ -1,0 +1,2 @@
+/** Cases that MariaDB runs itself. */
+package dev.cantina.agree.mariadb;

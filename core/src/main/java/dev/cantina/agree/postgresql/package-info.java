@@ -1,0 +1,2 @@
+/** Cases that PostgreSQL runs itself. */
+package dev.cantina.agree.postgresql;

@@ -1,0 +1,85 @@
+package dev.cantina.database.embedded;
+
+import dev.cantina.catalog.Describer.Answer;
+import dev.cantina.catalog.Table;
+import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Source;
+import dev.cantina.types.Condition;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.HashMap;
+import java.util.Map;
+import java.util.function.Function;
+import org.h2.engine.SessionLocal;
+import org.h2.jdbc.JdbcConnection;
+import org.h2.schema.Sequence;
+
+/**
+ * The tables that belong to routines. They are made when a routine is bound, as temporary ones that
+ * do not end the transaction, and stay with the connection.
+ */
+final class EmbeddedTables {
+    private final Connection connection;
+    private final Map<String, String> spellings;
+    private final Function<SQLException, Condition> conditions;
+    private final Map<String, Answer.Declared> declared = new HashMap<>();
+    private final Map<String, Integer> names = new HashMap<>();
+
+    EmbeddedTables(
+            Connection connection,
+            Map<String, String> spellings,
+            Function<SQLException, Condition> conditions) {
+        this.connection = connection;
+        this.spellings = spellings;
+        this.conditions = conditions;
+    }
+
+    /** The table of a name and a definition, made if it is not there yet. */
+    Answer declare(String name, String definition) {
+        String which = name + " " + definition.strip().replaceAll("\\s+", " ");
+        Answer.Declared known = declared.get(which);
+        if (known != null) {
+            return known;
+        }
+        int number = names.merge(name, 1, Integer::sum);
+        String sqlName = number == 1 ? name : name + "_" + number;
+        Parser.spellings(new Source(name, definition)).forEach(spellings::putIfAbsent);
+        boolean query = definition.startsWith("AS ");
+        String options = " NOT PERSISTENT TRANSACTIONAL ";
+        try (Statement statement = connection.createStatement()) {
+            statement.execute(
+                    "CREATE LOCAL TEMPORARY TABLE "
+                            + EmbeddedDatabase.quoted(sqlName)
+                            + (query
+                                    ? options + definition + " WITH NO DATA"
+                                    : " " + definition + options));
+            Table table =
+                    new EmbeddedCatalog(connection, spellings)
+                            .table(sqlName)
+                            .orElseThrow(() -> new SQLException(sqlName + " is not there"));
+            known = new Answer.Declared(table, sqlName);
+            declared.put(which, known);
+            return known;
+        } catch (SQLException e) {
+            names.merge(name, -1, Integer::sum);
+            return new Answer.Refused(conditions.apply(e));
+        }
+    }
+
+    void empty(String table) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            statement.executeUpdate("DELETE FROM " + EmbeddedDatabase.quoted(table));
+        }
+        SessionLocal session = (SessionLocal) ((JdbcConnection) connection).getSession();
+        org.h2.table.Table known = session.findLocalTempTable(table);
+        if (known != null) {
+            for (org.h2.table.Column column : known.getColumns()) {
+                Sequence sequence = column.getSequence();
+                if (sequence != null) {
+                    sequence.modify(sequence.getStartValue(), null, null, null, null, null, null);
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,2 @@
+/** The embedded database, which Cantina registers itself with as trigger and as function. */
+package dev.cantina.database.embedded;

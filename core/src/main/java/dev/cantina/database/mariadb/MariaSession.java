@@ -1,0 +1,37 @@
+package dev.cantina.database.mariadb;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+
+/**
+ * How a session on MariaDB has to be set so that it takes the standard's words for what they mean.
+ * The server keeps this mode, and this collation, with each routine that is made under them.
+ */
+public final class MariaSession {
+    /** How texts compare: by code point, and blanks count. */
+    public static final String COLLATION = "utf8mb4_nopad_bin";
+
+    private static final String MODE =
+            "ANSI_QUOTES,PIPES_AS_CONCAT,NO_BACKSLASH_ESCAPES,STRICT_ALL_TABLES,"
+                    + "ERROR_FOR_DIVISION_BY_ZERO,NO_ZERO_DATE,NO_ZERO_IN_DATE,"
+                    + "SIMULTANEOUS_ASSIGNMENT,TIME_ROUND_FRACTIONAL,NO_AUTO_VALUE_ON_ZERO,"
+                    + "NO_ENGINE_SUBSTITUTION";
+
+    private MariaSession() {}
+
+    /** What sets it, a statement each. */
+    public static java.util.List<String> statements() {
+        return java.util.List.of(
+                "SET NAMES utf8mb4 COLLATE " + COLLATION, "SET sql_mode = '" + MODE + "'");
+    }
+
+    public static void begin(Connection connection) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            for (String sql : statements()) {
+                statement.execute(sql);
+            }
+            statement.execute("SET time_zone = '+00:00', div_precision_increment = 20");
+        }
+    }
+}

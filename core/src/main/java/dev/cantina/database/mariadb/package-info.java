@@ -1,0 +1,2 @@
+/** MariaDB over its driver. */
+package dev.cantina.database.mariadb;

@@ -1,0 +1,182 @@
+package dev.cantina.database.postgresql;
+
+import dev.cantina.catalog.Column;
+import dev.cantina.catalog.Table;
+import dev.cantina.database.ServerValues;
+import dev.cantina.types.SqlType;
+import dev.cantina.types.SqlType.Shape;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** Reads the tables of a PostgreSQL server: those of the current schema, views too. */
+final class PostgresCatalog {
+    private static final String COLUMNS =
+            """
+            SELECT c.relname, a.attname, t.typname, a.atttypmod, a.attnotnull,
+                   pg_get_expr(d.adbin, d.adrelid), a.attidentity <> '', a.attgenerated <> '',
+                   c.relkind IN ('v', 'm'), format_type(a.atttypid, a.atttypmod)
+              FROM pg_class c
+              JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped
+              JOIN pg_type t ON t.oid = a.atttypid
+              LEFT JOIN pg_attrdef d ON d.adrelid = c.oid AND d.adnum = a.attnum
+             WHERE c.relnamespace = %s AND c.relkind IN ('r', 'p', 'v', 'm')
+             ORDER BY c.relname, a.attnum
+            """;
+    private static final String KEYS =
+            """
+            SELECT c.relname, i.indexrelid, i.indisprimary, a.attname
+              FROM pg_index i
+              JOIN pg_class c ON c.oid = i.indrelid
+              JOIN unnest(i.indkey) WITH ORDINALITY AS k (attnum, n) ON TRUE
+              JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = k.attnum
+             WHERE c.relnamespace = %s AND i.indisunique AND i.indpred IS NULL
+             ORDER BY c.relname, i.indexrelid, k.n
+            """;
+    private static final int HEADER = 4;
+
+    private final Connection connection;
+
+    PostgresCatalog(Connection connection) {
+        this.connection = connection;
+    }
+
+    List<Table> tables() throws SQLException {
+        return tables("current_schema::regnamespace");
+    }
+
+    /** A temporary table of the session. */
+    Table temporary(String name) throws SQLException {
+        return tables("pg_my_temp_schema()").stream()
+                .filter(t -> t.name().equals(name))
+                .findFirst()
+                .orElseThrow(() -> new SQLException("there is no table " + name, "42P01"));
+    }
+
+    private List<Table> tables(String schema) throws SQLException {
+        Map<String, List<Column>> columns = new LinkedHashMap<>();
+        Map<String, Boolean> views = new LinkedHashMap<>();
+        try (PreparedStatement statement = connection.prepareStatement(COLUMNS.formatted(schema));
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                String table = row.getString(1);
+                views.put(table, row.getBoolean(9));
+                String initial = row.getString(6);
+                boolean numbered =
+                        row.getBoolean(7) || initial != null && initial.startsWith("nextval(");
+                columns.computeIfAbsent(table, t -> new ArrayList<>())
+                        .add(
+                                new Column(
+                                        row.getString(2),
+                                        key(row.getString(2)),
+                                        type(row.getString(3), row.getInt(4), row.getString(10)),
+                                        !row.getBoolean(5),
+                                        numbered ? Optional.empty() : Optional.ofNullable(initial),
+                                        numbered,
+                                        row.getBoolean(8)));
+            }
+        }
+        Map<String, Map<Long, List<Integer>>> unique = new LinkedHashMap<>();
+        Map<String, Long> primary = new LinkedHashMap<>();
+        keys(schema, columns, unique, primary);
+        Set<String> own =
+                ServerValues.names(
+                        connection,
+                        "SELECT c.relname FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid"
+                                + " WHERE k.contype = 'f' AND k.conrelid = k.confrelid");
+        List<Table> tables = new ArrayList<>();
+        columns.forEach(
+                (name, list) -> {
+                    Map<Long, List<Integer>> keys = unique.getOrDefault(name, Map.of());
+                    tables.add(
+                            new Table(
+                                    name,
+                                    key(name),
+                                    List.copyOf(list),
+                                    primary.containsKey(name)
+                                            ? keys.get(primary.get(name))
+                                            : List.of(),
+                                    List.copyOf(keys.values()),
+                                    views.get(name),
+                                    own.contains(name)));
+                });
+        return tables;
+    }
+
+    private void keys(
+            String schema,
+            Map<String, List<Column>> columns,
+            Map<String, Map<Long, List<Integer>>> unique,
+            Map<String, Long> primary)
+            throws SQLException {
+        try (PreparedStatement statement = connection.prepareStatement(KEYS.formatted(schema));
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                String table = row.getString(1);
+                long index = row.getLong(2);
+                if (row.getBoolean(3)) {
+                    primary.put(table, index);
+                }
+                List<Column> list = columns.getOrDefault(table, List.of());
+                for (int i = 0; i < list.size(); i++) {
+                    if (list.get(i).name().equals(row.getString(4))) {
+                        unique.computeIfAbsent(table, t -> new LinkedHashMap<>())
+                                .computeIfAbsent(index, k -> new ArrayList<>())
+                                .add(i);
+                    }
+                }
+            }
+        }
+    }
+
+    /** The server keeps ordinary names in lower case, and the standard folds them to upper case. */
+    static String key(String name) {
+        return name.equals(name.toLowerCase(Locale.ROOT)) ? name.toUpperCase(Locale.ROOT) : name;
+    }
+
+    /**
+     * A type by the server's name for it.
+     *
+     * @param modifier the server's own number for lengths and precisions; -1 where there is none
+     * @param shown the type as the server writes it
+     */
+    static SqlType type(String name, int modifier, String shown) {
+        int length = modifier < HEADER ? 0 : modifier - HEADER;
+        int digits = modifier < 0 ? 6 : modifier;
+        return switch (name) {
+            case "int2" -> SqlType.SMALLINT;
+            case "int4", "serial" -> SqlType.INTEGER;
+            case "int8", "bigserial", "oid" -> SqlType.BIGINT;
+            case "numeric" ->
+                    modifier < HEADER
+                            ? SqlType.DECIMAL
+                            : new SqlType.Exact(length >> 16, length & 0x7ff);
+            case "float4" -> new SqlType.Approximate(true);
+            case "float8" -> SqlType.DOUBLE;
+            case "bool" -> SqlType.BOOLEAN;
+            case "bpchar" -> new SqlType.Text(Shape.FIXED, Math.max(1, length));
+            case "varchar", "text", "name" -> new SqlType.Text(Shape.VARYING, length);
+            case "bytea" -> new SqlType.Bytes(Shape.VARYING, 0);
+            case "date" -> SqlType.DATE;
+            case "time" -> new SqlType.Time(digits, false);
+            case "timetz" -> new SqlType.Time(digits, true);
+            case "timestamp" -> new SqlType.Timestamp(digits, false);
+            case "timestamptz" -> new SqlType.Timestamp(digits, true);
+            case "uuid" -> new SqlType.Uuid();
+            case "json", "jsonb" -> new SqlType.Json();
+            default ->
+                    name.startsWith("_")
+                            ? new SqlType.Array(
+                                    type(name.substring(1), modifier, shown.replace("[]", "")), 0)
+                            : SqlType.NULL;
+        };
+    }
+}

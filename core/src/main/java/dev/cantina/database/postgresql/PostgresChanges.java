@@ -1,0 +1,132 @@
+package dev.cantina.database.postgresql;
+
+import dev.cantina.catalog.Table;
+import dev.cantina.database.RowLines;
+import dev.cantina.database.RowReader;
+import dev.cantina.database.embedded.EmbeddedDatabase;
+import dev.cantina.runtime.RowChange;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+
+/**
+ * What changes in a transaction on PostgreSQL, row by row: triggers that stand for as long as the
+ * transaction write each row's before and after into a table of the session's own. Whatever is
+ * rolled back to a savepoint takes its lines with it.
+ */
+final class PostgresChanges {
+    private static final String TRIGGER = "zz_cantina_changes";
+
+    private final Connection connection;
+    private List<Table> tables = List.of();
+    private boolean dirty = true;
+    private long position;
+
+    PostgresChanges(Connection connection) {
+        this.connection = connection;
+    }
+
+    /** From now on the changes of these tables are written down. */
+    void watch(List<Table> watched) throws SQLException {
+        tables = watched.stream().filter(t -> !t.view()).toList();
+        try (Statement statement = connection.createStatement()) {
+            statement.execute(
+                    "CREATE TEMPORARY TABLE cantina_changes ("
+                            + "seq BIGINT GENERATED ALWAYS AS IDENTITY, tab TEXT NOT NULL,"
+                            + " was JSONB, now JSONB) ON COMMIT DROP");
+            statement.execute(
+                    """
+                    CREATE FUNCTION pg_temp.cantina_change() RETURNS TRIGGER LANGUAGE plpgsql AS $$
+                    BEGIN
+                      INSERT INTO pg_temp.cantina_changes (tab, was, now) VALUES (TG_TABLE_NAME,
+                        CASE WHEN TG_OP <> 'INSERT' THEN to_jsonb(OLD) END,
+                        CASE WHEN TG_OP <> 'DELETE' THEN to_jsonb(NEW) END);
+                      RETURN NULL;
+                    END $$""");
+            for (Table table : tables) {
+                statement.execute(
+                        "CREATE TRIGGER "
+                                + TRIGGER
+                                + " AFTER INSERT OR UPDATE OR DELETE ON "
+                                + EmbeddedDatabase.quoted(table.name())
+                                + " FOR EACH ROW EXECUTE FUNCTION pg_temp.cantina_change()");
+            }
+        }
+    }
+
+    /** Leaves no trace of the watching. */
+    void unwatch() throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            for (Table table : tables) {
+                statement.execute(
+                        "DROP TRIGGER " + TRIGGER + " ON " + EmbeddedDatabase.quoted(table.name()));
+            }
+            statement.execute("DROP FUNCTION pg_temp.cantina_change()");
+            statement.execute("DROP TABLE pg_temp.cantina_changes");
+        }
+        tables = List.of();
+    }
+
+    /** Something may have been written, or taken back. */
+    void touched() {
+        dirty = true;
+    }
+
+    long position() throws SQLException {
+        if (tables.isEmpty() || !dirty) {
+            return position;
+        }
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT COALESCE(MAX(seq), 0) FROM pg_temp.cantina_changes")) {
+            row.next();
+            position = row.getLong(1);
+            return position;
+        }
+    }
+
+    List<RowChange> since(long from, RowReader reader) throws SQLException {
+        List<RowChange> lines = new ArrayList<>();
+        for (Table table : tables) {
+            String name = EmbeddedDatabase.quoted(table.name());
+            String sql =
+                    "SELECT c.seq, c.was IS NOT NULL, c.now IS NOT NULL,"
+                            + " (jsonb_populate_record(NULL::"
+                            + name
+                            + ", COALESCE(c.was, '{}'))).*, (jsonb_populate_record(NULL::"
+                            + name
+                            + ", COALESCE(c.now, '{}'))).*"
+                            + " FROM pg_temp.cantina_changes c WHERE c.tab = ? AND c.seq > ?"
+                            + " ORDER BY c.seq";
+            int width = table.columns().size();
+            try (PreparedStatement statement = connection.prepareStatement(sql)) {
+                statement.setString(1, table.name());
+                statement.setLong(2, from);
+                try (ResultSet row = statement.executeQuery()) {
+                    while (row.next()) {
+                        Object[] was = row.getBoolean(2) ? new Object[width] : null;
+                        Object[] now = row.getBoolean(3) ? new Object[width] : null;
+                        for (int i = 0; i < width; i++) {
+                            if (was != null) {
+                                was[i] = reader.read(row, 4 + i, table.columns().get(i).type());
+                            }
+                            if (now != null) {
+                                now[i] =
+                                        reader.read(
+                                                row, 4 + width + i, table.columns().get(i).type());
+                            }
+                        }
+                        lines.add(new RowChange(table, was, now, row.getLong(1)));
+                    }
+                }
+            }
+        }
+        lines.sort((a, b) -> Long.compare(a.position(), b.position()));
+        return RowLines.folded(lines);
+    }
+}

@@ -1,0 +1,2 @@
+/** PostgreSQL over its driver. */
+package dev.cantina.database.postgresql;

@@ -1,0 +1,2 @@
+/** Shipping to MariaDB. */
+package dev.cantina.ship.mariadb;

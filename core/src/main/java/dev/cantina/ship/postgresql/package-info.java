@@ -1,0 +1,2 @@
+/** Shipping to PostgreSQL. */
+package dev.cantina.ship.postgresql;

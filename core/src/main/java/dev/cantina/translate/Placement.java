@@ -1,0 +1,171 @@
+package dev.cantina.translate;
+
+import dev.cantina.binding.Binder;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.database.ServerDatabase;
+import dev.cantina.database.ServerPart;
+import dev.cantina.project.ProjectException;
+import dev.cantina.project.Workspace;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.IdentityHashMap;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * What of a project must stand on a server for as long as its routines run in Cantina: the
+ * triggers, the functions that SQL calls, and what these call.
+ */
+public final class Placement {
+    private Placement() {}
+
+    /**
+     * Places only what one run can set off.
+     *
+     * @param text what names the routine that is to run, or the code that runs
+     */
+    public static Workspace.ServerCode reachedFrom(String text) {
+        return (catalog, binder, database) -> place(catalog.reachedFrom(text), binder, database);
+    }
+
+    /**
+     * Places the functions that SQL calls without what they do, so that what calls them can be
+     * looked at on the server, and translated for it.
+     */
+    public static void heads(Catalog catalog, Binder binder, ServerDatabase database)
+            throws SQLException {
+        Set<RoutineSymbol> wanted = wanted(catalog, binder);
+        if (wanted.isEmpty()) {
+            return;
+        }
+        database.place(
+                ServerLanguage.of(database.kind())
+                        .heads(catalog, binder, database, mark(), wanted));
+    }
+
+    /**
+     * Places it, in the transaction that the database is in.
+     *
+     * @throws ProjectException where something of it can't be said in the server's language
+     */
+    public static void place(Catalog catalog, Binder binder, ServerDatabase database)
+            throws ProjectException, SQLException {
+        Set<RoutineSymbol> wanted = wanted(catalog, binder);
+        if (wanted.isEmpty() && catalog.triggers().isEmpty()) {
+            return;
+        }
+        ServerLanguage language = ServerLanguage.of(database.kind());
+        List<Problem> uncallable = language.uncallable(catalog, binder);
+        if (!uncallable.isEmpty()) {
+            throw new ProjectException(uncallable);
+        }
+        // Statements that call functions can be looked at only when these are there.
+        String mark = mark();
+        database.place(language.heads(catalog, binder, database, mark, wanted));
+        Translation translation = language.placed(catalog, binder, database, mark);
+        // What has errors never runs, so that it need not stand there.
+        List<TriggerSymbol> triggers =
+                catalog.triggers().stream()
+                        .filter(
+                                t ->
+                                        catalog.errors(t).isEmpty()
+                                                && isSound(binder.bind(t).problems()))
+                        .toList();
+        wanted.removeIf(
+                r ->
+                        !catalog.errors(r).isEmpty()
+                                || r.tree().body().isPresent()
+                                        && !isSound(binder.bind(r).problems()));
+        List<Problem> refused =
+                translation.refused().stream()
+                        .filter(p -> isWanted(p, catalog, wanted, triggers))
+                        .toList();
+        if (!refused.isEmpty()) {
+            throw new ProjectException(refused);
+        }
+        List<ServerPart> parts = new ArrayList<>();
+        translation.support().forEach(o -> parts.addAll(o.parts()));
+        translation.objects().stream()
+                .filter(o -> isWanted(o, catalog, wanted, triggers))
+                .forEach(o -> parts.addAll(o.parts()));
+        database.place(parts);
+    }
+
+    /** Marks what stands for one run alone, so that runs do not wait for each other. */
+    public static String mark() {
+        return "_" + Long.toHexString(System.nanoTime() ^ ProcessHandle.current().pid() << 40);
+    }
+
+    /** The places of the routines that SQL or a trigger calls, and of those that these call. */
+    private static Set<RoutineSymbol> wanted(Catalog catalog, Binder binder) {
+        BoundRoutines routines = new BoundRoutines(binder);
+        Set<RoutineSymbol> found = Collections.newSetFromMap(new IdentityHashMap<>());
+        Set<RoutineSymbol> open = Collections.newSetFromMap(new IdentityHashMap<>());
+        for (TriggerSymbol trigger : catalog.triggers()) {
+            BoundRoutine bound = routines.of(trigger);
+            Calls.of(bound, catalog, Optional.empty()).forEach(c -> open.add(c.routine()));
+        }
+        for (RoutineSymbol routine : catalog.routines()) {
+            if (routine.tree().body().isPresent()) {
+                BoundRoutine bound = routines.of(routine);
+                Calls.inSql(bound, catalog, routine.module()).forEach(c -> open.add(c.routine()));
+            }
+        }
+        while (!open.isEmpty()) {
+            RoutineSymbol next = open.iterator().next();
+            open.remove(next);
+            if (found.add(next) && next.tree().body().isPresent()) {
+                BoundRoutine bound = routines.of(next);
+                Calls.of(bound, catalog, next.module()).stream()
+                        .map(Calls.Call::routine)
+                        .filter(r -> !found.contains(r))
+                        .forEach(open::add);
+            }
+        }
+        return found;
+    }
+
+    private static boolean isSound(List<Problem> problems) {
+        return problems.stream().noneMatch(Problem::isError);
+    }
+
+    private static boolean isWanted(
+            Problem problem,
+            Catalog catalog,
+            Set<RoutineSymbol> wanted,
+            List<TriggerSymbol> triggers) {
+        boolean trigger = triggers.stream().anyMatch(t -> holds(t.tree().span(), problem));
+        return trigger
+                || catalog.routines().stream()
+                        .anyMatch(r -> wanted.contains(r) && holds(r.span(), problem));
+    }
+
+    private static boolean holds(Span span, Problem problem) {
+        return span.source() == problem.span().source()
+                && span.start() <= problem.span().start()
+                && problem.span().end() <= span.end();
+    }
+
+    private static boolean isWanted(
+            ServerObject object,
+            Catalog catalog,
+            Set<RoutineSymbol> wanted,
+            List<TriggerSymbol> triggers) {
+        return switch (object.kind()) {
+            case "function", "procedure" ->
+                    catalog.routines().stream()
+                            .anyMatch(r -> r.name().equals(object.name()) && wanted.contains(r));
+            case "trigger" -> triggers.stream().anyMatch(t -> t.name().equals(object.name()));
+            default ->
+                    catalog.routines().stream()
+                            .anyMatch(r -> r.module().isPresent() && wanted.contains(r));
+        };
+    }
+}

@@ -1,0 +1,109 @@
+package dev.cantina.translate;
+
+import dev.cantina.syntax.Span;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+
+/** A stretch of a source with some of it said in other words; the rest stays as it was written. */
+public final class Splice {
+    /**
+     * @param rank the lower ones of those that begin at one place come first
+     * @param order the same of equal rank
+     */
+    private record Change(int start, int end, String text, int rank, int order) {
+        boolean inserts() {
+            return start == end;
+        }
+    }
+
+    private final Span whole;
+    private final List<Change> changes = new ArrayList<>();
+
+    public Splice(Span whole) {
+        this.whole = whole;
+    }
+
+    /** Whether a stretch lies in this one. */
+    public boolean holds(Span span) {
+        return span.source() == whole.source()
+                && span.start() >= whole.start()
+                && span.end() <= whole.end();
+    }
+
+    /** Whether a stretch is all of this one. */
+    public boolean isAll(Span span) {
+        return span.equals(whole);
+    }
+
+    /** The source from here to a stretch in it. */
+    public String before(Span span) {
+        return whole.source().text().substring(whole.start(), span.start());
+    }
+
+    /** Says a stretch in other words; one that lies elsewhere is let be. */
+    public void put(Span span, String text) {
+        if (holds(span)) {
+            changes.add(new Change(span.start(), span.end(), text, 0, changes.size()));
+        }
+    }
+
+    /**
+     * Adds words before and after a stretch. What is around a longer one stays outside of them, and
+     * what was added around this one before.
+     */
+    public void around(Span span, String before, String after) {
+        if (holds(span)) {
+            int length = span.end() - span.start();
+            changes.add(new Change(span.start(), span.start(), before, -length, changes.size()));
+        }
+        behind(span, after);
+    }
+
+    /** The same where these words are not around it already. */
+    public void aroundOnce(Span span, String before, String after) {
+        boolean there =
+                changes.stream()
+                        .anyMatch(
+                                c ->
+                                        c.inserts()
+                                                && c.start() == span.start()
+                                                && c.rank() == span.start() - span.end()
+                                                && c.text().equals(before));
+        if (!there) {
+            around(span, before, after);
+        }
+    }
+
+    /** Adds words behind a stretch alone. */
+    public void behind(Span span, String after) {
+        if (holds(span)) {
+            // Behind comes before whatever begins there.
+            int rank = Integer.MIN_VALUE + span.end() - span.start();
+            changes.add(new Change(span.end(), span.end(), after, rank, -changes.size()));
+        }
+    }
+
+    /**
+     * The new text. Of two changes of one stretch the longer one counts, of equal ones the first.
+     */
+    public String text() {
+        changes.sort(
+                Comparator.comparingInt(Change::start)
+                        .thenComparing(c -> c.inserts() ? 0 : 1)
+                        .thenComparing(c -> -c.end())
+                        .thenComparing(Change::rank)
+                        .thenComparing(Change::order));
+        StringBuilder text = new StringBuilder();
+        String source = whole.source().text();
+        int at = whole.start();
+        for (Change change : changes) {
+            if (change.start() < at) {
+                continue;
+            }
+            text.append(source, at, change.start()).append(change.text());
+            at = change.end();
+        }
+        return text.append(source, at, whole.end()).toString();
+    }
+}

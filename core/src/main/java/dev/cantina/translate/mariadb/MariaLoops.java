@@ -1,0 +1,173 @@
+package dev.cantina.translate.mariadb;
+
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.Walker;
+import dev.cantina.facts.RaiseFacts;
+import dev.cantina.syntax.RangeLoop;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlWords;
+import dev.cantina.syntax.Statement;
+import dev.cantina.translate.Effects;
+import dev.cantina.translate.Handlers;
+import dev.cantina.translate.Layout;
+import dev.cantina.translate.Refusal;
+import java.util.List;
+import java.util.Locale;
+
+/** The loops that MariaDB means otherwise, or has not got. */
+final class MariaLoops {
+    private final MariaBlocks blocks;
+    private final MariaBody body;
+    private final MariaExpressions words;
+    private final Effects effects;
+    private int ranges;
+
+    /**
+     * @param blocks for the statements in them
+     */
+    MariaLoops(MariaBlocks blocks, MariaBody body, MariaExpressions words, Effects effects) {
+        this.blocks = blocks;
+        this.body = body;
+        this.words = words;
+        this.effects = effects;
+    }
+
+    /** A loop over the rows of a query. */
+    void each(BoundStatement.For loop, Handlers around) {
+        Statement.For tree = (Statement.For) body.written(loop);
+        if (loop.cursor().positioning().query().isPresent()) {
+            throw new Refusal(tree.span(), "MariaDB has no changes WHERE CURRENT OF a cursor");
+        }
+        if (!RaiseFacts.canRaise(loop.cursor().query().orElseThrow(), words.catalog()).isNo()
+                && around.exceptions(effects.raisesItself(loop)).stream()
+                        .anyMatch(a -> !a.isExit())) {
+            throw new Refusal(
+                    tree.query().span(),
+                    "where this query fails, a CONTINUE handler would go on inside the loop");
+        }
+        blocks.fillEmpty(tree);
+        Span query = tree.query().span();
+        Span head = new Span(query.source(), tree.row().span().start(), query.start());
+        body.splice().put(head, words.name(loop.row()) + " IN (");
+        body.splice().put(query, words.of(loop.cursor().query().orElseThrow()) + ")");
+        blocks.list(loop.statements(), around);
+    }
+
+    /** A loop over a range of numbers: the server's own counts in INTEGER, and takes NULL for 0. */
+    void range(BoundStatement.Block block, Handlers around) {
+        Span whole = body.span(block.at());
+        BoundStatement.If tested = (BoundStatement.If) block.statements().get(0);
+        BoundStatement.While loop = (BoundStatement.While) tested.otherwise().orElseThrow().get(0);
+        Span head = body.span(tested.at());
+        blocks.target(loop);
+        List<BoundStatement.Assignment> initial =
+                block.initial().stream()
+                        .map(s -> ((BoundStatement.Assign) s).assignments().get(0))
+                        .toList();
+        String next = words.name(initial.get(0).target().variable());
+        String last = words.name(initial.get(1).target().variable());
+        String counter = words.name(initial.get(2).target().variable());
+        for (BoundStatement.Assignment bound : initial) {
+            if (around.exceptions(effects.raises(bound.value())).stream()
+                    .anyMatch(a -> !a.isExit())) {
+                throw new Refusal(
+                        head,
+                        "where a bound of this loop fails, a CONTINUE handler would go on inside");
+            }
+        }
+        boolean named = !loop.target().label().startsWith("cantina_");
+        String label =
+                named
+                        ? words.names().beginning(loop.target().label())
+                        : body.own("turns" + ++ranges);
+        BoundStatement.Branch over =
+                ((BoundStatement.If) loop.statements().get(1)).branches().get(0);
+        BoundStatement.Assign step = (BoundStatement.Assign) loop.statements().get(0);
+        String indent = body.indent(whole);
+        String text =
+                "BEGIN\n"
+                        + "  DECLARE "
+                        + next
+                        + " BIGINT DEFAULT "
+                        + words.of(initial.get(0).value())
+                        + ";\n  DECLARE "
+                        + last
+                        + " BIGINT DEFAULT "
+                        + words.of(initial.get(1).value())
+                        + ";\n  DECLARE "
+                        + counter
+                        + " BIGINT;\n  IF "
+                        + words.of(tested.branches().get(0).condition())
+                        + " THEN\n    SIGNAL SQLSTATE '22004' SET MESSAGE_TEXT = '"
+                        + RangeLoop.NO_BOUND
+                        + "';\n  END IF;\n"
+                        + label
+                        + ": LOOP\n  SET "
+                        + next
+                        + " = "
+                        + words.of(step.assignments().get(0).value())
+                        + ";\n  IF ("
+                        + words.of(over.condition())
+                        + ") IS NOT FALSE THEN\n    LEAVE "
+                        + label
+                        + ";\n  END IF;\n  SET "
+                        + counter
+                        + " = "
+                        + next
+                        + ";";
+        body.splice().put(head, Layout.shifted(text, indent));
+        blocks.list(loop.statements().subList(3, loop.statements().size()), around);
+        SqlWords all = SqlWords.of(whole.text());
+        int count = all.all().size();
+        int end = all.sees(count - 2, "END", "FOR") ? count - 2 : count - 3;
+        body.splice()
+                .put(
+                        MariaBlocks.part(whole, all.all().get(end).start(), whole.text().length()),
+                        Layout.shifted("END LOOP;\nEND", indent));
+    }
+
+    /** ITERATE in a REPEAT would pass by its test there: its round becomes a block of its own. */
+    void repeat(BoundStatement.Repeat loop, Handlers around) {
+        boolean[] iterates = {false};
+        Walker.statements(
+                loop,
+                s ->
+                        iterates[0] |=
+                                s instanceof BoundStatement.Iterate i
+                                        && i.target() == loop.target());
+        words.edit(loop.condition(), body.splice());
+        blocks.fillEmpty(body.written(loop));
+        if (iterates[0]) {
+            Statement.Repeat tree = (Statement.Repeat) body.written(loop);
+            String label = words.names().beginning(tree.label().orElseThrow());
+            String round = words.names().of(tree.label().orElseThrow().text() + "_round");
+            blocks.inRounds(loop.target(), round);
+            SqlWords written = SqlWords.of(tree.span().text());
+            SqlWords.Word word = written.all().get(MariaBlocks.first(written));
+            body.splice()
+                    .put(
+                            MariaBlocks.part(tree.span(), word.start(), word.end()),
+                            "LOOP " + round + ": BEGIN");
+            int condition = tree.condition().span().start();
+            int until =
+                    tree.span()
+                            .source()
+                            .text()
+                            .toUpperCase(Locale.ROOT)
+                            .lastIndexOf("UNTIL", condition);
+            Span source = tree.span();
+            body.splice()
+                    .put(new Span(source.source(), until, condition), "END " + round + "; IF ");
+            int end = tree.condition().span().end();
+            body.splice()
+                    .put(
+                            new Span(source.source(), end, source.end()),
+                            " THEN LEAVE "
+                                    + label
+                                    + "; END IF;\n"
+                                    + body.indent(source)
+                                    + "END LOOP");
+        }
+        blocks.list(loop.statements(), around);
+    }
+}

@@ -1,0 +1,250 @@
+package dev.cantina.translate.postgresql;
+
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.syntax.Span;
+import dev.cantina.translate.Refusal;
+import dev.cantina.translate.Splice;
+import dev.cantina.translate.Written;
+import dev.cantina.types.SqlType;
+import dev.cantina.types.SqlType.Shape;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * The language's functions as PostgreSQL has them: by another name, of other types, or not at all.
+ */
+final class PostgresBuiltIns {
+    private static final Map<String, String> RENAMED =
+            Map.of("TRUNCATE", "TRUNC", "LOG10", "LOG", "CEIL", "CEILING");
+    private static final Set<String> ALIKE =
+            Set.of(
+                    ("CHAR_LENGTH CHARACTER_LENGTH OCTET_LENGTH POSITION SUBSTRING UPPER LOWER LTRIM"
+                                    + " RTRIM OVERLAY REPLACE ABS MOD SIGN FLOOR CEILING ROUND TRUNC"
+                                    + " POWER SQRT EXP LN CARDINALITY TRIM_ARRAY OVERLAPS LPAD RPAD")
+                            .split(" "));
+
+    private final PostgresExpressions words;
+
+    /**
+     * @param words for their arguments
+     */
+    PostgresBuiltIns(PostgresExpressions words) {
+        this.words = words;
+    }
+
+    /** What the server calls a function; its own name where that is the same. */
+    static String renamed(String name) {
+        return RENAMED.getOrDefault(name, name);
+    }
+
+    /** A call, in the server's words. */
+    void apply(BoundExpression.Apply apply, Splice splice) {
+        String name = apply.function().name();
+        List<BoundExpression> arguments = apply.arguments();
+        if (name.startsWith("TRIM ")) {
+            BoundExpression what = arguments.size() > 1 ? Written.bare(arguments.get(1)) : null;
+            if (what != null && !Written.isOneCharacter(what)) {
+                splice.put(what.span(), "cantina.trimmed(" + words.text(what) + ")");
+            }
+            BoundExpression from = Written.bare(arguments.get(0));
+            if (from.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED) {
+                splice.put(from.span(), words.text(from));
+            }
+            words.parts(apply, splice);
+            return;
+        }
+        if (name.startsWith("EXTRACT ")) {
+            String value = words.of(apply.arguments().get(0));
+            String field = name.substring(8);
+            SqlType from = apply.arguments().get(0).type();
+            if (from instanceof SqlType.Timestamp stamp && stamp.zone()) {
+                throw new Refusal(
+                        apply.span(), "a moment is kept without the zone that it was written with");
+            }
+            splice.put(
+                    apply.span(),
+                    field.equals("SECOND")
+                            ? "EXTRACT(SECOND FROM " + value + ")"
+                            : "CAST(EXTRACT(" + field + " FROM " + value + ") AS integer)");
+            return;
+        }
+        if (name.equals("GREATEST") || name.equals("LEAST")) {
+            strict(apply, splice);
+            return;
+        }
+        if (name.equals("+ INTERVAL") || name.equals("- INTERVAL")) {
+            moved(apply, splice);
+            return;
+        }
+        if (name.equals("DIFFERENCE")) {
+            difference(apply, splice);
+            return;
+        }
+        if (name.contains("INTERVAL")) {
+            words.parts(apply, splice);
+            return;
+        }
+        if (name.equals("MOD") && apply.type() instanceof SqlType.Approximate) {
+            // The server has a rest of exact numbers alone.
+            String rest =
+                    "MOD(CAST("
+                            + words.of(arguments.get(0))
+                            + " AS numeric), CAST("
+                            + words.of(arguments.get(1))
+                            + " AS numeric))";
+            splice.put(apply.span(), "CAST(" + rest + " AS double precision)");
+            return;
+        }
+        if (!ALIKE.contains(RENAMED.getOrDefault(name, name))) {
+            throw new Refusal(apply.span(), name + " has no counterpart on PostgreSQL");
+        }
+        if (apply.type() instanceof SqlType.Text fold
+                && fold.shape() == Shape.FIXED
+                && (name.equals("UPPER") || name.equals("LOWER"))) {
+            Splice inner = new Splice(apply.span());
+            words.parts(apply, inner);
+            String type = "char(" + Math.max(1, fold.length()) + ")";
+            splice.put(apply.span(), "CAST(" + inner.text() + " AS " + type + ")");
+            return;
+        }
+        // The server makes an approximate number of these.
+        boolean whole =
+                apply.type() instanceof SqlType.Integral && !name.equals("ABS") && isRounding(name);
+        if (whole && arguments.size() == 1 && !name.equals("SIGN")) {
+            String same = PostgresTypes.of(apply.type(), apply.span());
+            String value = words.of(Written.bare(arguments.get(0)));
+            splice.put(apply.span(), "CAST(" + value + " AS " + same + ")");
+            return;
+        } else if (whole) {
+            String same = PostgresTypes.of(apply.type(), apply.span());
+            splice.around(apply.span(), "CAST(", " AS " + same + ")");
+        }
+        String written = apply.span().text();
+        if (RENAMED.containsKey(name)) {
+            Span word =
+                    new Span(
+                            apply.span().source(),
+                            apply.span().start(),
+                            apply.span().start() + name.length());
+            if (written.regionMatches(true, 0, name, 0, name.length())) {
+                splice.put(word, RENAMED.get(name));
+            }
+        }
+        boolean wide = name.equals("ABS") && !arguments.get(0).type().equals(SqlType.BIGINT);
+        boolean rounds = name.equals("ROUND") || name.startsWith("TRUNC");
+        boolean toDouble = Set.of("POWER", "SQRT", "EXP", "LN", "LOG10").contains(name);
+        for (BoundExpression argument : arguments) {
+            BoundExpression bare = Written.bare(argument);
+            if (rounds && arguments.size() > 1 && bare.type() instanceof SqlType.Approximate
+                    || rounds && bare.type() instanceof SqlType.Approximate) {
+                splice.put(bare.span(), "CAST(" + words.of(bare) + " AS numeric)");
+            } else if (wide && bare.type() instanceof SqlType.Integral) {
+                splice.put(bare.span(), "CAST(" + words.of(bare) + " AS bigint)");
+            } else if (toDouble && !(bare.type() instanceof SqlType.Approximate)) {
+                splice.put(bare.span(), "CAST(" + words.of(bare) + " AS double precision)");
+            } else if (rounds
+                    && arguments.indexOf(argument) == 1
+                    && bare.type() instanceof SqlType.Integral
+                    && !(bare instanceof BoundExpression.Constant)) {
+                splice.put(bare.span(), "CAST(" + words.of(bare) + " AS integer)");
+            } else if (wantsInteger(name, arguments.indexOf(argument))
+                    && !(bare instanceof BoundExpression.Constant)
+                    && !bare.type().equals(SqlType.INTEGER)) {
+                splice.put(bare.span(), "CAST(" + words.of(bare) + " AS integer)");
+            } else if (!(bare.type() instanceof SqlType.Text)
+                    && wantsText(name, arguments.indexOf(argument))) {
+                splice.put(bare.span(), words.text(bare));
+            } else if (bare.type() instanceof SqlType.Text text
+                    && text.shape() == Shape.FIXED
+                    && !name.equals("UPPER")
+                    && !name.equals("LOWER")) {
+                splice.put(bare.span(), words.text(bare));
+            }
+        }
+        words.parts(apply, splice);
+    }
+
+    private static boolean isRounding(String name) {
+        return switch (name) {
+            case "FLOOR", "CEILING", "CEIL", "ROUND", "TRUNC", "TRUNCATE", "SIGN" -> true;
+            default -> false;
+        };
+    }
+
+    private static boolean wantsInteger(String name, int position) {
+        return position > 0 && (name.equals("SUBSTRING") || name.equals("TRIM_ARRAY"))
+                || position > 1 && name.equals("OVERLAY")
+                || position == 1 && (name.equals("LPAD") || name.equals("RPAD"));
+    }
+
+    private static boolean wantsText(String name, int position) {
+        return switch (name) {
+            case "CHAR_LENGTH",
+                    "CHARACTER_LENGTH",
+                    "UPPER",
+                    "LOWER",
+                    "LTRIM",
+                    "RTRIM",
+                    "REPLACE",
+                    "POSITION" ->
+                    true;
+            case "SUBSTRING" -> position == 0;
+            case "LPAD", "RPAD" -> position != 1;
+            default -> false;
+        };
+    }
+
+    /** GREATEST and LEAST are NULL where one of their arguments is. */
+    private void strict(BoundExpression.Apply apply, Splice splice) {
+        StringBuilder tests = new StringBuilder();
+        for (BoundExpression argument : apply.arguments()) {
+            if (!(Written.bare(argument) instanceof BoundExpression.Constant)) {
+                tests.append(tests.length() == 0 ? "" : " AND ")
+                        .append("(")
+                        .append(words.of(argument))
+                        .append(") IS NOT NULL");
+            }
+        }
+        Splice inner = new Splice(apply.span());
+        if (apply.type() instanceof SqlType.Text) {
+            inner.around(apply.arguments().get(0).span(), "((", ") COLLATE \"C\")");
+        }
+        words.parts(apply, inner);
+        splice.put(
+                apply.span(),
+                tests.length() == 0
+                        ? inner.text()
+                        : "CASE WHEN " + tests + " THEN " + inner.text() + " END");
+    }
+
+    /** A date stays a date when an interval is added. */
+    private void moved(BoundExpression.Apply apply, Splice splice) {
+        Splice inner = new Splice(apply.span());
+        words.parts(apply, inner);
+        boolean date = apply.type() instanceof SqlType.Date;
+        splice.put(apply.span(), date ? "CAST(" + inner.text() + " AS date)" : inner.text());
+    }
+
+    private void difference(BoundExpression.Apply apply, Splice splice) {
+        String fields = ((SqlType.Interval) apply.type()).fields();
+        if (!areDays(apply)) {
+            throw new Refusal(
+                    apply.span(), "a difference of moments in " + fields + " is another there");
+        }
+        splice.put(
+                apply.span(),
+                "make_interval(days => "
+                        + words.of(apply.arguments().get(0))
+                        + " - "
+                        + words.of(apply.arguments().get(1))
+                        + ")");
+    }
+
+    static boolean areDays(BoundExpression.Apply apply) {
+        return ((SqlType.Interval) apply.type()).fields().equalsIgnoreCase("DAY")
+                && apply.arguments().stream()
+                        .limit(2)
+                        .allMatch(a -> a.type() instanceof SqlType.Date);
+    }
+}

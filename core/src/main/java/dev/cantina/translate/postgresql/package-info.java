@@ -1,0 +1,2 @@
+/** Routines in PL/pgSQL. */
+package dev.cantina.translate.postgresql;
