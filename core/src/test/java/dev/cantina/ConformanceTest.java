@@ -127,7 +127,7 @@ public class ConformanceTest {
                             + " "
                             + problem.message()
                             + "; "
-                            + problem.mend().orElse("");
+                            + problem.hint().orElse("");
             String words = parts.get(i).length > 1 ? parts.get(i)[1] : "";
             assertTrue(said.contains(words), said);
         }

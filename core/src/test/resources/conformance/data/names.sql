@@ -110,7 +110,7 @@ BEGIN
 END;
 -- call: p
 -- out: n = 9
--- behaviour: a value that can't be worked out in a statement is a condition of the run
+-- behaviour: a value that can't be evaluated in a statement is a condition of the run
 CREATE PROCEDURE p (OUT r VARCHAR(20))
 BEGIN
   DECLARE EXIT HANDLER FOR SQLSTATE '22012' SET r = 'by zero';

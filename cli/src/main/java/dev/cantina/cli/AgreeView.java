@@ -3,7 +3,7 @@ package dev.cantina.cli;
 import dev.cantina.agree.Agreement;
 import dev.cantina.agree.Agreement.Compared;
 import dev.cantina.agree.Agreement.Verdict;
-import dev.cantina.agree.Seen;
+import dev.cantina.agree.ObservedResult;
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.testing.TestCase;
 import java.util.ArrayList;
@@ -71,8 +71,8 @@ final class AgreeView {
         StringBuilder line = new StringBuilder("  ");
         line.append(String.format("%-" + (name + 2) + "s", shortened(testCase.name())));
         for (String way : ways) {
-            Optional<Seen> seen = compared.seen().get(way);
-            String cell = padded(seen.map(Seen::ended).orElse("–"));
+            Optional<ObservedResult> seen = compared.seen().get(way);
+            String cell = padded(seen.map(ObservedResult::ended).orElse("–"));
             boolean differs =
                     compared.differences().values().stream()
                             .anyMatch(
@@ -195,7 +195,9 @@ final class AgreeView {
             one.put("case", compared.testCase().name());
             Map<String, Object> ended = new LinkedHashMap<>();
             compared.seen()
-                    .forEach((way, seen) -> ended.put(way, seen.map(Seen::ended).orElse(null)));
+                    .forEach(
+                            (way, seen) ->
+                                    ended.put(way, seen.map(ObservedResult::ended).orElse(null)));
             one.put("verdict", compared.verdict().name().toLowerCase(Locale.ROOT));
             compared.problem()
                     .ifPresent(p -> one.put("problem", p.span().place() + ": " + p.message()));

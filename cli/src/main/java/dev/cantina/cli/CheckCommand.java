@@ -5,6 +5,7 @@ import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.SQLException;
@@ -28,7 +29,7 @@ final class CheckCommand implements Command {
 
     @Override
     public String summary() {
-        return "read every routine, and say what is wrong and what will disappoint";
+        return "read every routine, and show errors and warnings";
     }
 
     @Override
@@ -140,7 +141,21 @@ final class CheckCommand implements Command {
         object.put("severity", problem.isError() ? "error" : "advice");
         object.put("rule", problem.rule());
         object.put("message", problem.message());
-        object.put("mend", problem.mend().orElse(null));
+        object.put("hint", problem.hint().orElse(null));
+        object.put("edit", problem.edit().map(CheckCommand::json).orElse(null));
         return object;
+    }
+
+    private static Map<String, Object> json(Problem.Edit edit) {
+        Span range = edit.range();
+        return Map.of(
+                "range",
+                Map.of(
+                        "line", range.line(),
+                        "column", range.column(),
+                        "end_line", range.endLine(),
+                        "end_column", range.endColumn()),
+                "text",
+                edit.text());
     }
 }

@@ -4,8 +4,8 @@ import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.debugging.DebugRun;
 import dev.cantina.debugging.Debugger;
+import dev.cantina.debugging.ExecutionPoint;
 import dev.cantina.debugging.KeptBreakpoints;
-import dev.cantina.debugging.Moment;
 import dev.cantina.debugging.Stop;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -246,7 +246,7 @@ final class DebugCommand implements Command {
                         clock(call),
                         call.opener(desk.project()))) {
             boolean atDifference = call.has("at-difference");
-            Optional<Moment> moment = Optional.empty();
+            Optional<ExecutionPoint> moment = Optional.empty();
             call.interrupts().during(runner::interrupt);
             if (atDifference) {
                 CaseResult first = runner.run(testCase);

@@ -4,7 +4,7 @@ import dev.cantina.cli.Screen.Tone;
 import dev.cantina.debugging.Breakpoint;
 import dev.cantina.debugging.DebugException;
 import dev.cantina.debugging.Debugger;
-import dev.cantina.debugging.Moment;
+import dev.cantina.debugging.ExecutionPoint;
 import dev.cantina.debugging.Resume;
 import dev.cantina.debugging.Stop;
 import dev.cantina.debugging.StopListener;
@@ -70,7 +70,7 @@ final class DebugPrompt implements StopListener {
      * @param raised whether it ended in a condition
      */
     boolean isTakenUp(boolean raised) {
-        Optional<Moment> end = debugger.end();
+        Optional<ExecutionPoint> end = debugger.end();
         if (quit || end.isEmpty()) {
             return false;
         }
@@ -125,7 +125,7 @@ final class DebugPrompt implements StopListener {
     public void troubled(Breakpoint breakpoint, String message) {
         screen.line(
                 screen.tone(Tone.CAREFUL, "breakpoint " + breakpoint.number() + ": ")
-                        + "its condition can't be worked out: "
+                        + "its condition can't be evaluated: "
                         + message);
     }
 
@@ -191,7 +191,7 @@ final class DebugPrompt implements StopListener {
             case END -> "it is about to end";
             case BACK -> "gone back";
             case ASKED ->
-                    stop.moment().phase() == Moment.Phase.END
+                    stop.moment().phase() == ExecutionPoint.Phase.END
                             ? "the end; no statement wrote what is not as expected"
                             : "where the difference comes from";
         };
@@ -201,7 +201,7 @@ final class DebugPrompt implements StopListener {
         screen.line();
         screen.line(
                 screen.tone(Tone.STRONG, frame.routine().name())
-                        + " stands at line "
+                        + " stopped at line "
                         + frame.place().span().line()
                         + " of "
                         + frame.place().span().source().name()
@@ -212,7 +212,7 @@ final class DebugPrompt implements StopListener {
         stop.notes().forEach(n -> screen.line("  " + screen.tone(Tone.CAREFUL, n)));
         debugger.trigger(frame).ifPresent(t -> view.firing(frame, t));
         view.source(frame, 2, 2);
-        if (stop.moment().phase() == Moment.Phase.END) {
+        if (stop.moment().phase() == ExecutionPoint.Phase.END) {
             look.gives(frame);
         }
         changed();
@@ -268,8 +268,8 @@ final class DebugPrompt implements StopListener {
             }
             case PAUSE -> pause(rest);
             case PAUSES -> pauses();
-            case EASE -> change(rest, Debugger.Change.EASE);
-            case ARM -> change(rest, Debugger.Change.ARM);
+            case DISABLE -> change(rest, Debugger.Change.DISABLE);
+            case ENABLE -> change(rest, Debugger.Change.ENABLE);
             case REMOVE -> change(rest, Debugger.Change.REMOVE);
             case FRAME -> frame(rest);
             case STACK -> view.stack(stop.frame(), frame);
@@ -302,7 +302,7 @@ final class DebugPrompt implements StopListener {
             throw new DebugException("back goes one statement back, back into or back to LINE");
         }
         boolean start = stop.moment().begun() <= 1 || where.isEmpty() && !debugger.hasBefore(stop);
-        if (stop.moment().phase() == Moment.Phase.BEFORE && start) {
+        if (stop.moment().phase() == ExecutionPoint.Phase.BEFORE && start) {
             throw new DebugException("this is the start; there is nothing before it");
         }
         return Resume.of(where.isEmpty() ? Resume.Kind.BACK : Resume.Kind.BACK_INTO);
@@ -333,8 +333,8 @@ final class DebugPrompt implements StopListener {
         int touched = debugger.change(number, change);
         String word =
                 switch (change) {
-                    case EASE -> " eased";
-                    case ARM -> " armed";
+                    case DISABLE -> " disabled";
+                    case ENABLE -> " enabled";
                     case REMOVE -> " removed";
                 };
         screen.line("  " + (all ? counted(touched) : "breakpoint " + which) + word);

@@ -17,8 +17,8 @@ enum DebugWord {
     RESTART("restart", "back to the first statement"),
     PAUSE("pause at [ROUTINE:]LINE|end", "a breakpoint; when CONDITION, after N, every N"),
     PAUSES("pauses", "list them; pause on exception, not found, SQLSTATE,"),
-    EASE("ease N|all", "  change of VARIABLE or write to TABLE sets others"),
-    ARM("arm N|all", "ease switches them off, arm on again"),
+    DISABLE("disable N|all", "  change of VARIABLE or write to TABLE sets others"),
+    ENABLE("enable N|all", "disable switches them off, enable on again"),
     REMOVE("remove N|all", "take them away"),
     VARS("vars", "the variables, block by block"),
     SHOW("show EXPRESSION", "a value whole, however long it is"),
@@ -67,6 +67,9 @@ enum DebugWord {
     /** The word that a person means: in full, or by its first letters where they leave no doubt. */
     static DebugWord of(String typed) throws DebugException {
         String lower = typed.toLowerCase(Locale.ROOT);
+        if (lower.equals("c")) {
+            return CONTINUE;
+        }
         for (DebugWord word : values()) {
             if (word.word().equals(lower)) {
                 return word;

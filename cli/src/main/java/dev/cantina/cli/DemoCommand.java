@@ -130,7 +130,7 @@ final class DemoCommand implements Command {
         chapter(
                 screen,
                 "The trace",
-                "Every statement that touches the ledger, and the way to it; nobody edited a routine.");
+                "Every statement that touches the ledger, and the way to it; no routine was edited.");
         step(
                 call,
                 copy,
@@ -149,9 +149,9 @@ final class DemoCommand implements Command {
 
         chapter(
                 screen,
-                "The mend",
+                "The correction",
                 "The loop ran once too often: month goes from 0 up to and with months.");
-        mend(screen, copy);
+        hint(screen, copy);
         step(call, copy, tour, ExitCode.WELL, "test", "--quiet");
 
         screen.line(
@@ -219,7 +219,7 @@ final class DemoCommand implements Command {
         }
     }
 
-    private static void mend(Screen screen, Path project) throws ProjectException {
+    private static void hint(Screen screen, Path project) throws ProjectException {
         Path file = project.resolve("routines/topping_loss.sql");
         String text = ProjectReader.source(file, "routines/topping_loss.sql").text();
         try {

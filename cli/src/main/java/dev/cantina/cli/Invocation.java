@@ -208,11 +208,11 @@ final class Invocation {
             int sign = text.indexOf('=');
             String name = sign < 0 ? text : text.substring(0, sign);
             if (sign < 0 || !LIMITS.contains(name)) {
-                String mend =
+                String hint =
                         Nearest.to(name, LIMITS)
                                 .map(n -> "did you mean --limit " + n + "=N?")
                                 .orElse("there are " + String.join(", ", LIMITS));
-                throw new UsageException("--limit takes NAME=N; " + mend);
+                throw new UsageException("--limit takes NAME=N; " + hint);
             }
             double value;
             try {

@@ -46,7 +46,7 @@ final class NewCommand implements Command {
             if (Files.exists(root) && !isEmptyFolder(root)) {
                 throw new UsageException(
                         root
-                                + " is there already and not empty; name a new folder, nothing was written");
+                                + " already exists and is not empty; name a new folder, nothing was written");
             }
             for (Map.Entry<String, String> file : files(root).entrySet()) {
                 Path path = root.resolve(file.getKey());

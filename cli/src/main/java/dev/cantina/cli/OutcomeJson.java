@@ -61,7 +61,7 @@ final class OutcomeJson {
         return tables;
     }
 
-    private static List<Object> whole(Table table, List<TableChanges.Written> rows) {
+    private static List<Object> whole(Table table, List<TableChanges.WrittenRow> rows) {
         List<Object> list = new ArrayList<>();
         rows.forEach(r -> list.add(row(table, r.row(), all(table))));
         return list;

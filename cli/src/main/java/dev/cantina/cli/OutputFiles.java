@@ -12,7 +12,7 @@ import java.util.Map;
 import java.util.function.Predicate;
 
 /**
- * The files that a command is told to write. One that is there already and that no such command has
+ * The files that a command is told to write. One that already exists and that no such command has
  * made is left alone, unless it is said to be replaced; that is looked at before anything runs.
  */
 final class OutputFiles {
@@ -80,7 +80,7 @@ final class OutputFiles {
         if (!text.isEmpty() && !made.test(text)) {
             throw new UsageException(
                     name
-                            + " is there already, and this did not make it; name another file, or"
+                            + " already exists, and was not made by this command; name another file, or"
                             + " say --replace");
         }
     }

@@ -104,6 +104,6 @@ final class PauseWords {
                 + breakpoint.condition().map(c -> " when " + c).orElse("")
                 + (breakpoint.after() > 0 ? " after " + breakpoint.after() : "")
                 + (breakpoint.every() > 1 ? " every " + breakpoint.every() : "")
-                + (breakpoint.enabled() ? "" : " (eased)");
+                + (breakpoint.enabled() ? "" : " (disabled)");
     }
 }

@@ -4,7 +4,7 @@ import dev.cantina.cli.Screen.Tone;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
 
-/** Shows problems: the place, what is wrong, the line with the place marked, and the mend. */
+/** Shows problems: the place, what is wrong, the line with the place marked, and the hint. */
 final class ProblemView {
     private final Screen screen;
 
@@ -47,12 +47,12 @@ final class ProblemView {
                     .append(" ".repeat(Math.max(0, start - cut)))
                     .append(screen.tone(tone, "^".repeat(length)));
         }
-        problem.mend()
+        problem.hint()
                 .ifPresent(
-                        mend ->
+                        hint ->
                                 text.append("\n    ")
-                                        .append(screen.tone(Tone.FAINT, "mend: "))
-                                        .append(mend));
+                                        .append(screen.tone(Tone.FAINT, "hint: "))
+                                        .append(hint));
         return text.toString();
     }
 }

@@ -52,7 +52,7 @@ final class ShipCommand implements Command {
         Main.option(options, "plan", null, "show what would be done, and do nothing");
         Main.option(options, "to", "FILE", "write a script instead; - for standard output");
         Main.option(options, "rest", null, "ship the rest where some routines can't be there");
-        Main.option(options, "take-over", null, "replace what somebody else made or changed there");
+        Main.option(options, "take-over", null, "replace what others made or changed there");
         Main.option(options, "remove", null, "take away all that was shipped from this project");
         return options;
     }
@@ -109,7 +109,7 @@ final class ShipCommand implements Command {
         if (!errors.isEmpty()) {
             errors.forEach(new ProblemView(call.screen())::toError);
             throw new UsageException(
-                    "nothing was shipped: the project has the errors above; mend them first");
+                    "nothing was shipped: the project has the errors above; correct them first");
         }
     }
 

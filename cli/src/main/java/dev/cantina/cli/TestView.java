@@ -79,13 +79,13 @@ final class TestView {
                                             + screen.tone(Tone.STRONG, p.span().place())
                                             + ": "
                                             + p.message());
-                            p.mend()
+                            p.hint()
                                     .ifPresent(
                                             m ->
                                                     screen.line(
                                                             indent
                                                                     + screen.tone(
-                                                                            Tone.FAINT, "mend: ")
+                                                                            Tone.FAINT, "hint: ")
                                                                     + m));
                         });
         new DifferenceView(screen).show(result.differences(), indent);

@@ -29,7 +29,7 @@ final class TraceView implements Consumer<TraceEvent> {
     @Override
     public void accept(TraceEvent event) {
         if (++events % CHECKED == 0 && screen.out().checkError()) {
-            throw new UncheckedIOException(new IOException("nobody reads it any more"));
+            throw new UncheckedIOException(new IOException("the output was closed"));
         }
         if (event instanceof TraceEvent.Entered entered) {
             entered(entered);

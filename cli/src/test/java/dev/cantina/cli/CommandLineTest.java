@@ -52,7 +52,7 @@ class CommandLineTest {
                         .indexOf(
                                 "routines/b.sql:1:44: error (syntax): expected a value, found ';'");
         assertTrue(first >= 0 && second > first, result.out());
-        assertTrue(result.out().contains("mend: did you mean move_wine?"), result.out());
+        assertTrue(result.out().contains("hint: did you mean move_wine?"), result.out());
         assertTrue(result.out().contains("winery: 2 errors"), result.out());
     }
 
@@ -74,7 +74,8 @@ class CommandLineTest {
         assertEquals(16, problem.get("end_column").asInt());
         assertEquals("error", problem.get("severity").asText());
         assertEquals("unknown-name", problem.get("rule").asText());
-        assertEquals("did you mean move_wine?", problem.get("mend").asText());
+        assertEquals("did you mean move_wine?", problem.get("hint").asText());
+        assertEquals("move_wine", problem.get("edit").get("text").asText());
     }
 
     @Test
@@ -150,7 +151,7 @@ class CommandLineTest {
                 "chek | there is no command chek; did you mean check?",
                 "test nothing_like_it | no case fits nothing_like_it",
                 "debug --case nothing_like_it | no case fits nothing_like_it",
-                "new cases | is there already and not empty",
+                "new cases | already exists and is not empty",
                 "check --project nowhere | no cantina.yaml in",
             })
     void aWrongCommandLineIsAnsweredWithTheMend(String line, String message) {
@@ -377,7 +378,7 @@ class CommandLineTest {
         assertTrue(
                 result.out()
                         .contains(
-                                "vessel_journal stands at line 7 of routines/vessel_journal.sql: a step"),
+                                "vessel_journal stopped at line 7 of routines/vessel_journal.sql: a step"),
                 result.out());
         assertTrue(
                 result.out()
@@ -386,7 +387,7 @@ class CommandLineTest {
                 result.out());
         assertTrue(
                 result.out()
-                        .contains("move_wine stands at line 26 of routines/move_wine.sql: a step"),
+                        .contains("move_wine stopped at line 26 of routines/move_wine.sql: a step"),
                 result.out());
         assertTrue(result.out().contains("ended by quit: everything is rolled back"), result.out());
     }
@@ -414,7 +415,7 @@ class CommandLineTest {
                 "stepp | there is no word stepp; into, over, out and continue go on, help shows all",
                 "pause at 24 when odd > 1 | there is no variable odd here; there are source, target",
                 "pause on change of nobody | there is no variable nobody here; there are source,",
-                "ease all | 0 breakpoints eased",
+                "disable all | 0 breakpoints disabled",
                 "o | o may be over, out",
                 "set nothing = 1 | there is no variable nothing here; there are",
                 "set litres = 'x' | can't be stored",
@@ -444,7 +445,7 @@ class CommandLineTest {
                 "set 1 = 2 | 1 is no variable",
                 "set litres + 1 = 2 | litres + 1 is no variable",
                 "to 999 | move_wine has no statement at line 999 or after it",
-                "ease 7 | there is no breakpoint 7",
+                "disable 7 | there is no breakpoint 7",
                 "frame 9 | there is no frame 9",
                 "rows vesel | 42S02 table VESEL not found",
                 "sql DELETE FROM lot | sql only looks; to change data, say sql! DELETE FROM lot",

@@ -133,7 +133,7 @@ class DebugWordsTest {
                 "breakpoint 1 has moved with its line, from 11 to fill:13",
                 "breakpoint 1 at fill:13 when total IS NULL",
                 "breakpoint 2 on not found",
-                "fill stands at line 13 of routines/fill.sql: breakpoint 1");
+                "fill stopped at line 13 of routines/fill.sql: breakpoint 1");
         assertFalse(
                 typing("pauses\n", "debug", "--fresh", "fill", "first=1").contains("on not found"));
         fill("remove all\n");
@@ -157,9 +157,9 @@ class DebugWordsTest {
     void afterTheEndTheRunCanBeTakenUp() {
         assertHas(
                 fill("continue\nback\nset total = 5\ncontinue\nrestart\nquit\n"),
-                "fill stands at line 16 of routines/fill.sql: it is about to end",
+                "fill stopped at line 16 of routines/fill.sql: it is about to end",
                 "gives total = 5",
-                "fill stands at line 3 of routines/fill.sql: the start");
+                "fill stopped at line 3 of routines/fill.sql: the start");
     }
 
     @Test
@@ -173,7 +173,7 @@ class DebugWordsTest {
                 "first=1");
         String words = Files.readString(folder.resolve("w"));
         assertEquals("over\npause at 11\ncontinue\nback\nquit\n", words);
-        assertHas(fill(words), "fill stands at line 10 of routines/fill.sql: gone back");
+        assertHas(fill(words), "fill stopped at line 10 of routines/fill.sql: gone back");
         Cli.Result result = cli.typing("", "debug", "--record", "no/w", "fill", "first=1");
         assertEquals(2, result.code());
         assertTrue(result.err().contains("there is no such folder"), result.err());
@@ -184,7 +184,7 @@ class DebugWordsTest {
         assertHas(
                 typing("vars\n", "debug", "--case", "fills", "--at-difference"),
                 "data.tank.changed.1.litres",
-                "fill stands at line 14 of routines/fill.sql: where the difference comes from");
+                "fill stopped at line 14 of routines/fill.sql: where the difference comes from");
     }
 
     @Test
@@ -198,10 +198,10 @@ class DebugWordsTest {
                         "s.sql");
         assertHas(
                 out,
-                "s.sql stands at line 1 of s.sql: the start",
-                "fill stands at line 3",
-                "s.sql stands at line 2 of s.sql: breakpoint 1",
-                "s.sql stands at line 2 of s.sql: it is about to end");
+                "s.sql stopped at line 1 of s.sql: the start",
+                "fill stopped at line 3",
+                "s.sql stopped at line 2 of s.sql: breakpoint 1",
+                "s.sql stopped at line 2 of s.sql: it is about to end");
         assertTrue(out.lastIndexOf("2          20") > 0, out);
     }
 
@@ -216,7 +216,7 @@ class DebugWordsTest {
                         "debug",
                         "--run",
                         "s.sql"),
-                "s.sql stands at line 2 of s.sql: gone back",
+                "s.sql stopped at line 2 of s.sql: gone back",
                 "42S02");
     }
 }

@@ -53,7 +53,7 @@ final class BoundToOneDatabase implements Advice.Rule {
             }
         }
         for (BoundExpression e : subject.expressions()) {
-            if (e instanceof BoundExpression.Ask ask) {
+            if (e instanceof BoundExpression.DatabaseExpression ask) {
                 look(ask.sql(), advice);
             }
         }

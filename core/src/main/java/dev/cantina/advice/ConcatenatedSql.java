@@ -23,7 +23,7 @@ final class ConcatenatedSql implements Advice.Rule {
         for (BoundStatement s : subject.statements()) {
             if (s instanceof BoundStatement.Prepare prepare) {
                 texts.add(prepare.text());
-            } else if (s instanceof BoundStatement.Perform perform) {
+            } else if (s instanceof BoundStatement.ExecuteDynamic perform) {
                 perform.text().ifPresent(texts::add);
             }
         }

@@ -44,10 +44,12 @@ final class FalseDeterministic implements Advice.Rule {
     private static String why(Subject subject) {
         boolean reads = subject.sent().stream().anyMatch(s -> !s.sql().tables().isEmpty());
         for (BoundExpression e : subject.expressions()) {
-            if (e instanceof BoundExpression.Moment) {
+            if (e instanceof BoundExpression.CurrentDatetime) {
                 return "reads the clock";
             }
-            reads |= e instanceof BoundExpression.Ask ask && !ask.sql().tables().isEmpty();
+            reads |=
+                    e instanceof BoundExpression.DatabaseExpression ask
+                            && !ask.sql().tables().isEmpty();
         }
         return reads ? "reads data" : "";
     }

@@ -47,7 +47,8 @@ final class LoopInvariantQuery implements Advice.Rule {
                             .filter(BoundSql::changes)
                             .ifPresent(q -> written.addAll(q.tables()));
                     opaque[0] |=
-                            s instanceof BoundStatement.Call || s instanceof BoundStatement.Perform;
+                            s instanceof BoundStatement.Call
+                                    || s instanceof BoundStatement.ExecuteDynamic;
                 });
         if (opaque[0]) {
             return;
@@ -58,7 +59,7 @@ final class LoopInvariantQuery implements Advice.Rule {
                                 Walker.statements(
                                         child,
                                         s -> {
-                                            if (s instanceof BoundStatement.Fill fill) {
+                                            if (s instanceof BoundStatement.SelectInto fill) {
                                                 judge(fill.query(), changed, written, advice);
                                             }
                                         }));
@@ -76,7 +77,7 @@ final class LoopInvariantQuery implements Advice.Rule {
                                     e instanceof BoundExpression.Read read
                                                     && changed.get(read.variable().slot())
                                             || e instanceof BoundExpression.Invoke
-                                            || e instanceof BoundExpression.Moment);
+                                            || e instanceof BoundExpression.CurrentDatetime);
         }
         boolean known =
                 advice.stream()

@@ -31,7 +31,7 @@ public final class MaybeManyRows implements Advice.Rule {
         subject.statements()
                 .forEach(
                         s -> {
-                            if (s instanceof BoundStatement.Fill fill
+                            if (s instanceof BoundStatement.SelectInto fill
                                     && RowFacts.atMostOne(fill.query(), catalog).isNo()
                                     && !Inserted.givesOneRow(fill.query())
                                     && isOfManyRows(fill.query().source().tree(), catalog)) {
@@ -39,7 +39,7 @@ public final class MaybeManyRows implements Advice.Rule {
                                         Problem.advice(
                                                 fill.query().span(),
                                                 name(),
-                                                "this may find several rows, and two are 21000",
+                                                "this may return more than one row, which raises SQLSTATE 21000",
                                                 "ask by a unique key, or add FETCH FIRST ROW ONLY with an ORDER BY"));
                             }
                         });

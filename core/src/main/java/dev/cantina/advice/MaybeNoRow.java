@@ -33,7 +33,7 @@ public final class MaybeNoRow implements Advice.Rule {
         subject.statements()
                 .forEach(
                         s -> {
-                            if (s instanceof BoundStatement.Fill fill
+                            if (s instanceof BoundStatement.SelectInto fill
                                     && fill.select()
                                     && RowFacts.exactlyOne(fill.query(), subject.catalog()).isNo()
                                     && !Inserted.givesRows(fill.query())

@@ -28,7 +28,7 @@ final class NarrowType implements Advice.Rule {
         subject.statements()
                 .forEach(
                         s -> {
-                            if (s instanceof BoundStatement.Fill fill) {
+                            if (s instanceof BoundStatement.SelectInto fill) {
                                 taken(fill, catalog, advice);
                             } else if (s instanceof BoundStatement.Execute change) {
                                 stored(change.sql(), subject, advice);
@@ -36,7 +36,7 @@ final class NarrowType implements Advice.Rule {
                         });
     }
 
-    private void taken(BoundStatement.Fill fill, Catalog catalog, List<Problem> advice) {
+    private void taken(BoundStatement.SelectInto fill, Catalog catalog, List<Problem> advice) {
         List<SqlType.Field> columns = fill.query().columns();
         for (int i = 0; i < Math.min(columns.size(), fill.targets().size()); i++) {
             SqlType from = columns.get(i).type();

@@ -31,7 +31,7 @@ final class SwallowedCondition implements Advice.Rule {
         return Problem.advice(
                 handler.span(),
                 name(),
-                "every exception ends here, and nobody will know of it",
+                "every exception ends here, and leaves no trace",
                 "RESIGNAL, record it in a table, or set something that tells the caller");
     }
 
@@ -47,7 +47,7 @@ final class SwallowedCondition implements Advice.Rule {
                         found[0] |=
                                 s instanceof BoundStatement.Signal
                                         || s instanceof BoundStatement.Execute
-                                        || s instanceof BoundStatement.Perform
+                                        || s instanceof BoundStatement.ExecuteDynamic
                                         || s instanceof BoundStatement.Call
                                         || s instanceof BoundStatement.Report
                                         || s instanceof BoundStatement.Return

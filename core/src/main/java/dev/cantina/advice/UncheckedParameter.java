@@ -126,7 +126,7 @@ final class UncheckedParameter implements Advice.Rule {
                 .forEach(
                         s -> {
                             boolean looked = s instanceof BoundStatement.Execute && counted;
-                            if (s instanceof BoundStatement.Fill fill) {
+                            if (s instanceof BoundStatement.SelectInto fill) {
                                 looked =
                                         counted
                                                 || fill.targets().stream()

@@ -43,7 +43,7 @@ final class WideNotFound implements Advice.Rule {
                     inner,
                     s -> {
                         fetches[0] |= s instanceof BoundStatement.Fetch;
-                        if (s instanceof BoundStatement.Fill fill && fill.select()
+                        if (s instanceof BoundStatement.SelectInto fill && fill.select()
                                 || s instanceof BoundStatement.Execute execute
                                         && execute.sql().changesRows()
                                         && !execute.sql().verb().equals("INSERT")) {
@@ -56,7 +56,8 @@ final class WideNotFound implements Advice.Rule {
         }
         for (BoundStatement other : others) {
             BoundSql sql = Walker.sql(other).orElseThrow();
-            if (other instanceof BoundStatement.Fill && !RowFacts.exactlyOne(sql, catalog).isNo()) {
+            if (other instanceof BoundStatement.SelectInto
+                    && !RowFacts.exactlyOne(sql, catalog).isNo()) {
                 continue;
             }
             advice.add(

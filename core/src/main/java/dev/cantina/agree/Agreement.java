@@ -39,7 +39,7 @@ public final class Agreement implements AutoCloseable {
      */
     public record Compared(
             TestCase testCase,
-            Map<String, Optional<Seen>> seen,
+            Map<String, Optional<ObservedResult>> seen,
             Map<String, String> reasons,
             Map<String, Map<String, String>> differences,
             Optional<Problem> problem) {
@@ -66,7 +66,7 @@ public final class Agreement implements AutoCloseable {
 
     /** A case that is broken before it begins. */
     public Compared broken(TestCase testCase, Problem problem) {
-        Map<String, Optional<Seen>> nowhere = new LinkedHashMap<>();
+        Map<String, Optional<ObservedResult>> nowhere = new LinkedHashMap<>();
         ways().forEach(way -> nowhere.put(way, Optional.empty()));
         return new Compared(testCase, nowhere, Map.of(), Map.of(), Optional.of(problem));
     }
@@ -134,7 +134,7 @@ public final class Agreement implements AutoCloseable {
     public Compared compare(TestCase testCase) throws SQLException {
         Map<String, String> reasons = new LinkedHashMap<>();
         Optional<Problem> here = Optional.empty();
-        Map<String, Optional<Seen>> ordered = new LinkedHashMap<>();
+        Map<String, Optional<ObservedResult>> ordered = new LinkedHashMap<>();
         for (String way : ways()) {
             ordered.put(way, Optional.empty());
         }
@@ -170,16 +170,16 @@ public final class Agreement implements AutoCloseable {
             return broken(testCase, here.get());
         }
         return new Compared(
-                testCase, ordered, reasons, Seen.differences(ordered), Optional.empty());
+                testCase, ordered, reasons, ObservedResult.differences(ordered), Optional.empty());
     }
 
     private static String reason(ProjectException e) {
         return e.problems().isEmpty() ? e.getMessage() : e.problems().get(0).message();
     }
 
-    private static Seen seen(CaseRunner runner, TestCase testCase)
+    private static ObservedResult seen(CaseRunner runner, TestCase testCase)
             throws ProjectException, SQLException {
-        Seen seen = new Seen();
+        ObservedResult seen = new ObservedResult();
         List<RowEvent> events = new ArrayList<>();
         List<CaseRunner.Called> calls;
         try {

@@ -196,8 +196,8 @@ public abstract class NativeServer implements AutoCloseable {
         return Optional.empty();
     }
 
-    protected Seen run(TestCase testCase) throws ProjectException, SQLException {
-        Seen seen = new Seen();
+    protected ObservedResult run(TestCase testCase) throws ProjectException, SQLException {
+        ObservedResult seen = new ObservedResult();
         try {
             connection.setAutoCommit(false);
             clock(LocalDateTime.now(cases.clock(testCase)));

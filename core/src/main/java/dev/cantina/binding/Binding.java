@@ -125,18 +125,14 @@ final class Binding {
         problems.add(Problem.error(span, rule, message));
     }
 
-    void error(Span span, String rule, String message, String mend) {
-        problems.add(Problem.error(span, rule, message, mend));
+    void error(Span span, String rule, String message, String hint) {
+        problems.add(Problem.error(span, rule, message, hint));
     }
 
     /** An error about a name that is not there, with the nearest one that is. */
     void unknown(Span span, String what, String name, Collection<String> known) {
         Optional<String> nearest = Nearest.to(name, known);
         String message = "there is no " + what + " " + name + " here";
-        if (nearest.isPresent()) {
-            error(span, "unknown-name", message, "did you mean " + nearest.get() + "?");
-        } else {
-            error(span, "unknown-name", message);
-        }
+        problems.add(Problem.unknown(span, "unknown-name", message, nearest, ""));
     }
 }

@@ -204,7 +204,7 @@ public sealed interface BoundExpression {
     }
 
     /** CURRENT_DATE and its kin, and CURRENT_USER. */
-    record Moment(Span span, String name, SqlType type) implements BoundExpression {}
+    record CurrentDatetime(Span span, String name, SqlType type) implements BoundExpression {}
 
     /** A call of a function of the project; an argument for each parameter. */
     record Invoke(Span span, RoutineSymbol routine, List<BoundExpression> arguments)
@@ -221,7 +221,7 @@ public sealed interface BoundExpression {
     }
 
     /** One value that the database works out. */
-    record Ask(Span span, BoundSql sql, SqlType type) implements BoundExpression {
+    record DatabaseExpression(Span span, BoundSql sql, SqlType type) implements BoundExpression {
         @Override
         public List<BoundExpression> parts() {
             return sql.parameters();
@@ -237,6 +237,6 @@ public sealed interface BoundExpression {
     }
 
     /** The fields of a row or the elements of an array. */
-    record Several(Span span, List<BoundExpression> parts, SqlType type)
+    record RowConstructor(Span span, List<BoundExpression> parts, SqlType type)
             implements BoundExpression {}
 }

@@ -85,7 +85,7 @@ public sealed interface BoundStatement {
     record Assign(int at, List<Assignment> assignments) implements BoundStatement {}
 
     /** SELECT INTO, and SET of several variables from a query. */
-    record Fill(int at, List<Target> targets, BoundSql query, boolean select)
+    record SelectInto(int at, List<Target> targets, BoundSql query, boolean select)
             implements BoundStatement {}
 
     record If(int at, List<Branch> branches, Optional<List<BoundStatement>> otherwise)
@@ -213,7 +213,7 @@ public sealed interface BoundStatement {
     record Execute(int at, BoundSql sql) implements BoundStatement {}
 
     /** A query whose rows go to the caller. */
-    record HandOut(int at, BoundSql sql) implements BoundStatement {}
+    record ReturnResultSet(int at, BoundSql sql) implements BoundStatement {}
 
     record Open(int at, CursorSymbol cursor, List<BoundExpression> using)
             implements BoundStatement {}
@@ -221,7 +221,7 @@ public sealed interface BoundStatement {
     record Prepare(int at, String name, BoundExpression text) implements BoundStatement {}
 
     /** {@code name} is empty for EXECUTE IMMEDIATE, which has its text. */
-    record Perform(
+    record ExecuteDynamic(
             int at,
             Optional<String> name,
             Optional<BoundExpression> text,

@@ -64,7 +64,7 @@ final class CallBinder {
         List<BoundStatement> statements = new ArrayList<>();
         for (int i = 0; i < arguments.size(); i++) {
             ParameterSymbol parameter = call.routine().parameters().get(i);
-            if (!parameter.mode().gives() || given.get(i).isPresent()) {
+            if (!parameter.mode().isOutput() || given.get(i).isPresent()) {
                 continue;
             }
             Variable holder = binding.hidden(parameter.type(), tree.span());
@@ -152,11 +152,11 @@ final class CallBinder {
     private BoundStatement.Argument argument(
             ParameterSymbol parameter, Optional<Expression> given, Scope scope, Statement call) {
         Optional<BoundExpression> value =
-                parameter.mode().takes()
+                parameter.mode().isInput()
                         ? Optional.of(expressions.value(parameter, given, scope, call.span()))
                         : Optional.empty();
         Optional<Assignment> result = Optional.empty();
-        if (parameter.mode().gives() && given.isPresent()) {
+        if (parameter.mode().isOutput() && given.isPresent()) {
             Optional<Statement.Target> written = written(given.get());
             if (written.isPresent()) {
                 Span span = written.get().span();

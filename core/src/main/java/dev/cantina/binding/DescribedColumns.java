@@ -4,6 +4,7 @@ import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlText.NameUse;
 import dev.cantina.syntax.SqlText.TableUse;
@@ -89,7 +90,7 @@ final class DescribedColumns {
     /** Puts the database's objection at the name that it is about, where there is one. */
     private void refused(SqlText text, Condition reason) {
         if (reason.sqlstate().startsWith("22")) {
-            // A value that can't be worked out is a condition of the run, which may be handled.
+            // A value that can't be evaluated is a condition of the run, which may be handled.
             return;
         }
         if (allTables(text.scope(), new ArrayList<>()).stream()
@@ -149,14 +150,14 @@ final class DescribedColumns {
             return true;
         }
         Optional<String> nearest = dev.cantina.syntax.Nearest.to(last.text(), known);
-        binding.error(
-                last.span(),
-                "unknown-name",
-                message + (mayBeVariable ? ", and there is no variable of that name" : ""),
-                nearest.map(n -> "did you mean " + n + "?")
-                        .orElse(
-                                (mayBeVariable ? "declare it, or name a column: " : "there are ")
-                                        + String.join(", ", known)));
+        binding.problems.add(
+                Problem.unknown(
+                        last.span(),
+                        "unknown-name",
+                        message + (mayBeVariable ? ", and there is no variable of that name" : ""),
+                        nearest,
+                        (mayBeVariable ? "declare it, or name a column: " : "there are ")
+                                + String.join(", ", known)));
         return true;
     }
 

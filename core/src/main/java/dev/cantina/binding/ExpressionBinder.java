@@ -44,12 +44,12 @@ public final class ExpressionBinder {
 
     private final Binding binding;
     private final SqlBinder sql;
-    private final MomentBinder moments;
+    private final DatetimeBinder moments;
 
     ExpressionBinder(Binding binding, SqlBinder sql) {
         this.binding = binding;
         this.sql = sql;
-        this.moments = new MomentBinder(binding);
+        this.moments = new DatetimeBinder(binding);
     }
 
     private boolean outMayBeLeftOut;
@@ -145,7 +145,7 @@ public final class ExpressionBinder {
             SqlType type = commonType(parts, e.span());
             List<BoundExpression> stored =
                     parts.stream().map(p -> convert(p, type, p.span())).toList();
-            return new BoundExpression.Several(e.span(), stored, new SqlType.Array(type, 0));
+            return new BoundExpression.RowConstructor(e.span(), stored, new SqlType.Array(type, 0));
         }
         if (e instanceof Expression.RowValue row) {
             List<BoundExpression> parts = bindAll(row.fields(), scope);
@@ -153,7 +153,7 @@ public final class ExpressionBinder {
             for (BoundExpression part : parts) {
                 fields.add(new SqlType.Field("f" + (fields.size() + 1), part.type()));
             }
-            return new BoundExpression.Several(e.span(), parts, new SqlType.Row(fields));
+            return new BoundExpression.RowConstructor(e.span(), parts, new SqlType.Row(fields));
         }
         return query(e, scope);
     }
@@ -346,7 +346,7 @@ public final class ExpressionBinder {
             return Optional.empty();
         }
         ModuleSymbol.Shared variable = module.get().variables().get(index);
-        if (variable.secret() && !module.equals(binding.module)) {
+        if (variable.isPrivate() && !module.equals(binding.module)) {
             binding.error(
                     span,
                     "private-name",
@@ -435,7 +435,7 @@ public final class ExpressionBinder {
 
     private BoundExpression arithmetic(
             Span span, Operator operator, BoundExpression left, BoundExpression right) {
-        if (MomentBinder.concerns(left.type()) || MomentBinder.concerns(right.type())) {
+        if (DatetimeBinder.concerns(left.type()) || DatetimeBinder.concerns(right.type())) {
             return moments.arithmetic(span, operator, left, right);
         }
         BoundExpression a = numeric(left, operator.sign());
@@ -629,7 +629,7 @@ public final class ExpressionBinder {
                                 + common.sql()
                                 + " and "
                                 + value.type().sql()
-                                + " can't stand for each other",
+                                + " have no common type",
                         "cast them to one type");
                 return common;
             }
@@ -739,7 +739,7 @@ public final class ExpressionBinder {
         for (int i = 0; i < values.size(); i++) {
             SqlType type = values.get(i).type();
             boolean fits =
-                    MomentBinder.isMoment(type)
+                    DatetimeBinder.isMoment(type)
                             || type instanceof SqlType.Unknown
                             || i % 2 == 1 && type instanceof SqlType.Interval;
             boolean alike =
@@ -769,7 +769,7 @@ public final class ExpressionBinder {
     }
 
     static BoundExpression moment(Span span, String key) {
-        return new BoundExpression.Moment(span, key, MOMENTS.get(key));
+        return new BoundExpression.CurrentDatetime(span, key, MOMENTS.get(key));
     }
 
     private static List<Expression> positional(Expression.Call call) {
@@ -962,7 +962,7 @@ public final class ExpressionBinder {
         }
         for (int i = 0; i < parameters.size(); i++) {
             ParameterSymbol p = parameters.get(i);
-            boolean wanted = p.mode().takes() || !outMayBeLeftOut;
+            boolean wanted = p.mode().isInput() || !outMayBeLeftOut;
             if (matched.get(i).isEmpty() && p.initial().isEmpty() && wanted) {
                 binding.error(
                         call,
@@ -1015,18 +1015,18 @@ public final class ExpressionBinder {
                         java.util.Set.of(),
                         SqlText.plain(call.span(), "SELECT"),
                         0);
-        return new BoundExpression.Ask(call.span(), text, type);
+        return new BoundExpression.DatabaseExpression(call.span(), text, type);
     }
 
     private BoundExpression query(Expression e, Scope scope) {
         if (e instanceof Expression.ScalarQuery scalar) {
             BoundSql text = sql.bind(scalar.query(), scope, "SELECT (", ")");
             SqlType type = text.columns().isEmpty() ? SqlType.NULL : text.columns().get(0).type();
-            return new BoundExpression.Ask(e.span(), text, type);
+            return new BoundExpression.DatabaseExpression(e.span(), text, type);
         }
         if (e instanceof Expression.Exists exists) {
             BoundSql text = sql.bind(exists.query(), scope, "SELECT EXISTS (", ")");
-            return new BoundExpression.Ask(e.span(), text, SqlType.BOOLEAN);
+            return new BoundExpression.DatabaseExpression(e.span(), text, SqlType.BOOLEAN);
         }
         Expression.QueryComparison comparison = (Expression.QueryComparison) e;
         BoundExpression operand = bind(comparison.operand(), scope);
@@ -1037,6 +1037,6 @@ public final class ExpressionBinder {
                         List.of("SELECT ", " " + comparison.comparison() + " ("),
                         List.of(operand),
                         ")");
-        return new BoundExpression.Ask(e.span(), text, SqlType.BOOLEAN);
+        return new BoundExpression.DatabaseExpression(e.span(), text, SqlType.BOOLEAN);
     }
 }

@@ -146,7 +146,7 @@ final class StatementBinder {
                     place(s, scope, "PREPARE"), prepare.name().key(), text);
         }
         if (s instanceof Statement.Execute execute) {
-            return new BoundStatement.Perform(
+            return new BoundStatement.ExecuteDynamic(
                     place(s, scope, "EXECUTE"),
                     Optional.of(execute.name().key()),
                     Optional.empty(),
@@ -154,7 +154,7 @@ final class StatementBinder {
                     values(execute.using(), scope));
         }
         if (s instanceof Statement.ExecuteImmediate immediate) {
-            return new BoundStatement.Perform(
+            return new BoundStatement.ExecuteDynamic(
                     place(s, scope, "EXECUTE IMMEDIATE"),
                     Optional.empty(),
                     Optional.of(text(immediate.text(), scope)),
@@ -456,7 +456,7 @@ final class StatementBinder {
                     "wrong-arguments",
                     "the query gives " + columns + " values for " + targets.size() + " variables");
         }
-        return new BoundStatement.Fill(at, targets, query, select);
+        return new BoundStatement.SelectInto(at, targets, query, select);
     }
 
     private BoundStatement caseStatement(Statement.Case choice, Scope scope) {
@@ -766,6 +766,6 @@ final class StatementBinder {
                     "take the values with SELECT … INTO, or write a procedure");
             return binding.nothing(data.span());
         }
-        return new BoundStatement.HandOut(at, text);
+        return new BoundStatement.ReturnResultSet(at, text);
     }
 }

@@ -55,7 +55,7 @@ public final class Walker {
         Consumer<BoundExpression> deep = e -> expressions(e, visitor);
         if (s instanceof BoundStatement.Assign assign) {
             assign.assignments().forEach(a -> assignment(a, deep));
-        } else if (s instanceof BoundStatement.Fill fill) {
+        } else if (s instanceof BoundStatement.SelectInto fill) {
             fill.query().parameters().forEach(deep);
             fill.targets().forEach(t -> target(t, deep));
         } else if (s instanceof BoundStatement.If choice) {
@@ -83,7 +83,7 @@ public final class Walker {
             report.items().forEach(deep);
         } else if (s instanceof BoundStatement.Execute execute) {
             execute.sql().parameters().forEach(deep);
-        } else if (s instanceof BoundStatement.HandOut handOut) {
+        } else if (s instanceof BoundStatement.ReturnResultSet handOut) {
             handOut.sql().parameters().forEach(deep);
         } else if (s instanceof BoundStatement.Block block) {
             block.cursors().forEach(c -> c.query().ifPresent(q -> q.parameters().forEach(deep)));
@@ -93,7 +93,7 @@ public final class Walker {
             open.using().forEach(deep);
         } else if (s instanceof BoundStatement.Prepare prepare) {
             deep.accept(prepare.text());
-        } else if (s instanceof BoundStatement.Perform perform) {
+        } else if (s instanceof BoundStatement.ExecuteDynamic perform) {
             perform.text().ifPresent(deep);
             perform.using().forEach(deep);
             perform.targets().forEach(t -> target(t, deep));
@@ -129,11 +129,11 @@ public final class Walker {
         Consumer<BoundStatement.Target> set = t -> slots.set(t.variable().slot());
         if (s instanceof BoundStatement.Assign assign) {
             assign.assignments().forEach(a -> set.accept(a.target()));
-        } else if (s instanceof BoundStatement.Fill fill) {
+        } else if (s instanceof BoundStatement.SelectInto fill) {
             fill.targets().forEach(set);
         } else if (s instanceof BoundStatement.Fetch fetch) {
             fetch.targets().forEach(set);
-        } else if (s instanceof BoundStatement.Perform perform) {
+        } else if (s instanceof BoundStatement.ExecuteDynamic perform) {
             perform.targets().forEach(set);
         } else if (s instanceof BoundStatement.Call call) {
             call.arguments().stream()
@@ -150,10 +150,10 @@ public final class Walker {
         if (s instanceof BoundStatement.Execute x) {
             return Optional.of(x.sql());
         }
-        if (s instanceof BoundStatement.HandOut x) {
+        if (s instanceof BoundStatement.ReturnResultSet x) {
             return Optional.of(x.sql());
         }
-        if (s instanceof BoundStatement.Fill x) {
+        if (s instanceof BoundStatement.SelectInto x) {
             return Optional.of(x.query());
         }
         if (s instanceof BoundStatement.ReturnTable x) {

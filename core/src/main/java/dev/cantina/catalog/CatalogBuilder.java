@@ -153,7 +153,7 @@ public final class CatalogBuilder {
                     Problem.error(
                             tree.name().span(),
                             "duplicate-name",
-                            "module " + tree.name() + " is there already",
+                            "module " + tree.name() + " already exists",
                             "give one of them another name"));
             return;
         }
@@ -167,7 +167,7 @@ public final class CatalogBuilder {
                                     name,
                                     type,
                                     shared.constant(),
-                                    tree.secret().contains(name.key()),
+                                    tree.privateNames().contains(name.key()),
                                     shared.initial()));
                 }
             } else if (!(declaration instanceof Declaration.Condition)) {
@@ -205,7 +205,7 @@ public final class CatalogBuilder {
                         Problem.error(
                                 name.span(),
                                 "duplicate-name",
-                                name + " is there already, at " + other.tree().name().span(),
+                                name + " already exists, at " + other.tree().name().span(),
                                 "give one of them another name, or other parameters"));
                 return;
             }
@@ -229,15 +229,13 @@ public final class CatalogBuilder {
         Table table = tables.get(tree.table().key());
         if (table == null) {
             List<String> known = tables.values().stream().map(Table::name).toList();
-            Optional<String> mend =
-                    Nearest.to(tree.table().text(), known).map(n -> "did you mean " + n + "?");
             problems.accept(
-                    new Problem(
+                    Problem.unknown(
                             tree.table().span(),
-                            Problem.Severity.ERROR,
                             "unknown-name",
                             "there is no table " + tree.table(),
-                            mend));
+                            Nearest.to(tree.table().text(), known),
+                            ""));
             return;
         }
         boolean instead = tree.timing() == Unit.Timing.INSTEAD_OF;

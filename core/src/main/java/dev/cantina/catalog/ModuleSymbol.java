@@ -18,7 +18,7 @@ public record ModuleSymbol(Unit.Module tree, List<Shared> variables) {
             Name name,
             SqlType type,
             boolean constant,
-            boolean secret,
+            boolean isPrivate,
             Optional<Expression> initial) {}
 
     public String key() {
@@ -31,7 +31,7 @@ public record ModuleSymbol(Unit.Module tree, List<Shared> variables) {
 
     /** Whether a routine of it is marked PRIVATE. */
     public boolean hides(String routineKey) {
-        return tree.secret().contains(routineKey);
+        return tree.privateNames().contains(routineKey);
     }
 
     /** The position of a variable, or -1. */

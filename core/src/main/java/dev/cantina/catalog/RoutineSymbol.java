@@ -45,7 +45,9 @@ public record RoutineSymbol(
      */
     public int required() {
         return (int)
-                parameters.stream().filter(p -> p.initial().isEmpty() && p.mode().takes()).count();
+                parameters.stream()
+                        .filter(p -> p.initial().isEmpty() && p.mode().isInput())
+                        .count();
     }
 
     /** {@code move_wine(IN source VARCHAR(8), …)}: for a person who called it wrongly. */

@@ -2,6 +2,7 @@ package dev.cantina.catalog;
 
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
 import dev.cantina.syntax.TypeSyntax;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
@@ -52,13 +53,12 @@ public final class TypeResolver {
         Table table = tables.get(like.table().key());
         if (table == null) {
             problems.accept(
-                    Problem.error(
+                    unknown(
                             like.table().span(),
                             "unknown-name",
                             "there is no table " + like.table(),
-                            mend(
-                                    like.table().text(),
-                                    tables.values().stream().map(Table::name).toList())));
+                            like.table().text(),
+                            tables.values().stream().map(Table::name).toList()));
             return SqlType.NULL;
         }
         if (like.column().isEmpty()) {
@@ -67,22 +67,25 @@ public final class TypeResolver {
         Optional<Column> column = table.column(like.column().get().key());
         if (column.isEmpty()) {
             problems.accept(
-                    Problem.error(
+                    unknown(
                             like.column().get().span(),
                             "unknown-name",
                             "column " + like.column().get() + " not found in " + table.name(),
-                            mend(
-                                    like.column().get().text(),
-                                    table.columns().stream().map(Column::name).toList())));
+                            like.column().get().text(),
+                            table.columns().stream().map(Column::name).toList()));
             return SqlType.NULL;
         }
         return column.get().type();
     }
 
-    private static String mend(String written, List<String> names) {
-        return Nearest.to(written, names)
-                .map(name -> "did you mean " + name + "?")
-                .orElse("there are " + String.join(", ", names));
+    private static Problem unknown(
+            Span span, String rule, String message, String written, List<String> names) {
+        return Problem.unknown(
+                span,
+                rule,
+                message,
+                Nearest.to(written, names),
+                "there are " + String.join(", ", names));
     }
 
     private SqlType predefined(TypeSyntax.Predefined type) {

@@ -33,7 +33,7 @@ import java.util.Set;
 /** The breakpoints of a debugger, and where they stand in the program that runs. */
 final class Breakpoints {
     /** A breakpoint as it stands in a program, and how often it was reached. */
-    static final class Armed {
+    static final class InstalledBreakpoint {
         Breakpoint breakpoint;
 
         /** From which statement of the run on it counts. */
@@ -51,7 +51,7 @@ final class Breakpoints {
 
         ProbeCode value;
 
-        private Armed(Breakpoint breakpoint, long since) {
+        private InstalledBreakpoint(Breakpoint breakpoint, long since) {
             this.breakpoint = breakpoint;
             this.since = since;
         }
@@ -89,7 +89,7 @@ final class Breakpoints {
         }
     }
 
-    private final List<Armed> all = new ArrayList<>();
+    private final List<InstalledBreakpoint> all = new ArrayList<>();
 
     /** The kinds of those that are armed. */
     private final Set<Breakpoint.Kind> kinds = EnumSet.noneOf(Breakpoint.Kind.class);
@@ -104,21 +104,21 @@ final class Breakpoints {
         boolean same = program == with;
         program = with;
         script = withScript;
-        for (Armed armed : all) {
-            armed.reached = 0;
+        for (InstalledBreakpoint installed : all) {
+            installed.reached = 0;
             if (!same) {
-                armed.condition = null;
-                armed.value = null;
+                installed.condition = null;
+                installed.value = null;
                 try {
-                    stand(armed);
+                    stand(installed);
                 } catch (DebugException e) {
-                    armed.routine = null;
+                    installed.routine = null;
                 }
             }
         }
     }
 
-    List<Armed> all() {
+    List<InstalledBreakpoint> all() {
         return all;
     }
 
@@ -140,11 +140,13 @@ final class Breakpoints {
 
     private void count() {
         kinds.clear();
-        for (Armed armed : all) {
-            armed.live = armed.breakpoint.enabled();
-            armed.conditional = armed.breakpoint.condition().isPresent();
+        for (InstalledBreakpoint installed : all) {
+            installed.live = installed.breakpoint.enabled();
+            installed.conditional = installed.breakpoint.condition().isPresent();
         }
-        all.stream().filter(Armed::isLive).forEach(armed -> kinds.add(armed.breakpoint.kind()));
+        all.stream()
+                .filter(InstalledBreakpoint::isLive)
+                .forEach(installed -> kinds.add(installed.breakpoint.kind()));
         changes = kinds.contains(Breakpoint.Kind.CHANGE);
     }
 
@@ -157,7 +159,7 @@ final class Breakpoints {
 
     /** Adds a breakpoint, in the place of one that stands there already. */
     Breakpoint add(Breakpoint wanted, long since) throws DebugException {
-        Armed added = new Armed(wanted, since);
+        InstalledBreakpoint added = new InstalledBreakpoint(wanted, since);
         stand(added);
         Breakpoint stood = added.breakpoint;
         for (int i = 0; i < all.size(); i++) {
@@ -175,16 +177,16 @@ final class Breakpoints {
     }
 
     /** Finds the statement or the variable that a breakpoint is about. */
-    private void stand(Armed armed) throws DebugException {
-        Breakpoint wanted = armed.breakpoint;
+    private void stand(InstalledBreakpoint installed) throws DebugException {
+        Breakpoint wanted = installed.breakpoint;
         if (!wanted.routine().isEmpty()) {
-            armed.routine = routine(wanted.routine(), wanted.asked());
-            mustBeSeen(armed.routine);
+            installed.routine = routine(wanted.routine(), wanted.asked());
+            mustBeSeen(installed.routine);
         }
         switch (wanted.kind()) {
-            case LINE -> standAtLine(armed);
-            case CHANGE -> armed.watched = watched(armed.routine, wanted.on());
-            case WRITE -> table(armed.routine, wanted.on());
+            case LINE -> standAtLine(installed);
+            case CHANGE -> installed.watched = watched(installed.routine, wanted.on());
+            case WRITE -> table(installed.routine, wanted.on());
             case END, CONDITION -> {
                 return;
             }
@@ -278,12 +280,12 @@ final class Breakpoints {
         return called;
     }
 
-    private void standAtLine(Armed armed) throws DebugException {
-        Breakpoint wanted = armed.breakpoint;
-        BoundRoutine routine = armed.routine;
-        armed.statement = statementAt(routine, wanted.asked());
-        BoundRoutine.Place place = routine.places().get(armed.statement);
-        armed.breakpoint =
+    private void standAtLine(InstalledBreakpoint installed) throws DebugException {
+        Breakpoint wanted = installed.breakpoint;
+        BoundRoutine routine = installed.routine;
+        installed.statement = statementAt(routine, wanted.asked());
+        BoundRoutine.Place place = routine.places().get(installed.statement);
+        installed.breakpoint =
                 new Breakpoint(
                         wanted.number(),
                         wanted.kind(),
@@ -298,7 +300,8 @@ final class Breakpoints {
         if (wanted.condition().isPresent()) {
             String condition = wanted.condition().get();
             SqlType type =
-                    Looking.bind(program, routine, place.scope(), condition, Optional.empty())
+                    FrameInspector.bind(
+                                    program, routine, place.scope(), condition, Optional.empty())
                             .expression()
                             .type();
             if (!type.equals(SqlType.BOOLEAN) && !(type instanceof SqlType.Unknown)) {
@@ -368,7 +371,8 @@ final class Breakpoints {
         for (int i = routine.places().size() - 1; i >= 0; i--) {
             Scope scope = routine.places().get(i).scope();
             try {
-                return Looking.bind(program, routine, scope, text, Optional.empty()).expression();
+                return FrameInspector.bind(program, routine, scope, text, Optional.empty())
+                        .expression();
             } catch (DebugException e) {
                 reason = e;
             }
@@ -457,15 +461,15 @@ final class Breakpoints {
     /** Switches breakpoints on or off, or removes them; {@code 0} stands for all. */
     int change(int number, Debugger.Change change) throws DebugException {
         int touched = 0;
-        for (Armed armed : List.copyOf(all)) {
-            if (number != 0 && armed.breakpoint.number() != number) {
+        for (InstalledBreakpoint installed : List.copyOf(all)) {
+            if (number != 0 && installed.breakpoint.number() != number) {
                 continue;
             }
             touched++;
             switch (change) {
-                case EASE -> armed.breakpoint = armed.breakpoint.enabled(false);
-                case ARM -> armed.breakpoint = armed.breakpoint.enabled(true);
-                case REMOVE -> all.remove(armed);
+                case DISABLE -> installed.breakpoint = installed.breakpoint.enabled(false);
+                case ENABLE -> installed.breakpoint = installed.breakpoint.enabled(true);
+                case REMOVE -> all.remove(installed);
             }
         }
         count();
@@ -477,14 +481,14 @@ final class Breakpoints {
 
     /** Marks the statements of a frame's routine that somebody waits for. */
     void mark(Frame frame, boolean countedOnly) {
-        for (Armed armed : all) {
-            if (!armed.isLive() || countedOnly && !armed.breakpoint.isCounted()) {
+        for (InstalledBreakpoint installed : all) {
+            if (!installed.isLive() || countedOnly && !installed.breakpoint.isCounted()) {
                 continue;
             }
-            if (armed.routine == frame.routine() && armed.statement >= 0) {
-                frame.watch[armed.statement] = 1;
-            } else if (armed.is(Breakpoint.Kind.CHANGE)
-                    && (armed.isShared() || armed.routine == frame.routine())) {
+            if (installed.routine == frame.routine() && installed.statement >= 0) {
+                frame.watch[installed.statement] = 1;
+            } else if (installed.is(Breakpoint.Kind.CHANGE)
+                    && (installed.isShared() || installed.routine == frame.routine())) {
                 java.util.Arrays.fill(frame.watch, (byte) 1);
             }
         }

@@ -2,7 +2,7 @@ package dev.cantina.debugging;
 
 import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.debugging.Breakpoints.Armed;
+import dev.cantina.debugging.Breakpoints.InstalledBreakpoint;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.Performed;
 import dev.cantina.runtime.Probe;
@@ -36,7 +36,7 @@ public final class Debugger implements Probe {
     private final Breakpoints breakpoints = new Breakpoints();
     private final Replay replay = new Replay();
     private final Watches watches = new Watches(breakpoints);
-    private final Sights sights = new Sights();
+    private final LastSeenState sights = new LastSeenState();
     private Program program;
     private volatile Session session;
     private Resume.Kind mode;
@@ -47,7 +47,7 @@ public final class Debugger implements Probe {
     private boolean working;
     private boolean again;
     private volatile boolean breakIn;
-    private Optional<Moment> last = Optional.empty();
+    private Optional<ExecutionPoint> last = Optional.empty();
     private Optional<Stop> standing = Optional.empty();
 
     /**
@@ -111,12 +111,12 @@ public final class Debugger implements Probe {
      * Where the run ended: at the condition that nothing took, or at the end of its routine; empty
      * where it never began.
      */
-    public Optional<Moment> end() {
+    public Optional<ExecutionPoint> end() {
         return last;
     }
 
     /** After the run: takes it up once more, at a moment of it. */
-    public void takeUp(Moment moment, Stop.Reason reason) {
+    public void takeUp(ExecutionPoint moment, Stop.Reason reason) {
         replay.to(moment, reason);
         again = true;
     }
@@ -172,20 +172,20 @@ public final class Debugger implements Probe {
         if (replay.isOn()) {
             breakpointAt(frame);
             countChanges(frame);
-            replayed(frame, Moment.Phase.BEFORE);
+            replayed(frame, ExecutionPoint.Phase.BEFORE);
             return;
         }
         Optional<Watches.Changed> changed = changeIn(frame);
-        Armed hit = breakpointAt(frame);
+        InstalledBreakpoint hit = breakpointAt(frame);
         if (hit != null) {
-            stop(Stop.Reason.BREAKPOINT, frame, Moment.Phase.BEFORE, null, hit.breakpoint);
+            stop(Stop.Reason.BREAKPOINT, frame, ExecutionPoint.Phase.BEFORE, null, hit.breakpoint);
         } else if (changed.isPresent()) {
-            stop(changed.get(), frame, Moment.Phase.BEFORE);
+            stop(changed.get(), frame, ExecutionPoint.Phase.BEFORE);
         } else if (breakIn) {
-            stop(Stop.Reason.BREAK_IN, frame, Moment.Phase.BEFORE, null, null);
+            stop(Stop.Reason.BREAK_IN, frame, ExecutionPoint.Phase.BEFORE, null, null);
         } else if (isStepTo(frame)) {
             Stop.Reason reason = started ? Stop.Reason.STEP : Stop.Reason.START;
-            stop(reason, frame, Moment.Phase.BEFORE, null, null);
+            stop(reason, frame, ExecutionPoint.Phase.BEFORE, null, null);
         }
     }
 
@@ -194,22 +194,23 @@ public final class Debugger implements Probe {
         if (working) {
             return;
         }
-        Armed hit = hit(Breakpoint.Kind.END, frame, armed -> armed.routine == frame.routine());
+        InstalledBreakpoint hit =
+                hit(Breakpoint.Kind.END, frame, installed -> installed.routine == frame.routine());
         if (replay.isOn()) {
             countChanges(frame);
-            replayed(frame, Moment.Phase.END);
+            replayed(frame, ExecutionPoint.Phase.END);
             return;
         }
         if (frame.depth() == 1) {
-            last = Optional.of(moment(frame, Moment.Phase.END));
+            last = Optional.of(moment(frame, ExecutionPoint.Phase.END));
         }
         Optional<Watches.Changed> changed = changeIn(frame);
         if (hit != null) {
-            stop(Stop.Reason.END, frame, Moment.Phase.END, null, hit.breakpoint);
+            stop(Stop.Reason.END, frame, ExecutionPoint.Phase.END, null, hit.breakpoint);
         } else if (changed.isPresent()) {
-            stop(changed.get(), frame, Moment.Phase.END);
+            stop(changed.get(), frame, ExecutionPoint.Phase.END);
         } else if (frame.depth() == 1 && mode != Resume.Kind.CONTINUE) {
-            stop(Stop.Reason.END, frame, Moment.Phase.END, null, null);
+            stop(Stop.Reason.END, frame, ExecutionPoint.Phase.END, null, null);
         }
     }
 
@@ -219,23 +220,28 @@ public final class Debugger implements Probe {
             return;
         }
         if (condition.isLimit()) {
-            last = Optional.of(Moment.before(frame.moment));
+            last = Optional.of(ExecutionPoint.before(frame.moment));
             return;
         }
-        Armed hit =
+        InstalledBreakpoint hit =
                 hit(
                         Breakpoint.Kind.CONDITION,
                         frame,
-                        armed -> Breakpoints.concerns(armed.breakpoint, condition));
+                        installed -> Breakpoints.concerns(installed.breakpoint, condition));
         if (replay.isOn()) {
-            replayed(frame, Moment.Phase.RAISED);
+            replayed(frame, ExecutionPoint.Phase.RAISED);
             return;
         }
         if (condition.isException()) {
-            last = Optional.of(moment(frame, Moment.Phase.RAISED));
+            last = Optional.of(moment(frame, ExecutionPoint.Phase.RAISED));
         }
         if (hit != null) {
-            stop(Stop.Reason.CONDITION, frame, Moment.Phase.RAISED, condition, hit.breakpoint);
+            stop(
+                    Stop.Reason.CONDITION,
+                    frame,
+                    ExecutionPoint.Phase.RAISED,
+                    condition,
+                    hit.breakpoint);
         }
     }
 
@@ -249,30 +255,31 @@ public final class Debugger implements Probe {
         if (working || !performed.changes()) {
             return;
         }
-        Armed hit = null;
+        InstalledBreakpoint hit = null;
         if (breakpoints.has(Breakpoint.Kind.WRITE)) {
             List<RowEvent> own = written(frame, performed);
             hit =
                     hit(
                             Breakpoint.Kind.WRITE,
                             frame,
-                            armed ->
-                                    own.stream().anyMatch(e -> isOf(e, armed.breakpoint))
-                                            || armed.routine == frame.routine()
-                                                    && isOwn(performed, armed.breakpoint));
+                            installed ->
+                                    own.stream().anyMatch(e -> isOf(e, installed.breakpoint))
+                                            || installed.routine == frame.routine()
+                                                    && isOwn(performed, installed.breakpoint));
         }
         if (replay.isOn()) {
-            replayed(frame, Moment.Phase.WRITTEN);
+            replayed(frame, ExecutionPoint.Phase.WRITTEN);
         } else if (hit != null) {
-            stop(Stop.Reason.WRITE, frame, Moment.Phase.WRITTEN, null, hit.breakpoint);
+            stop(Stop.Reason.WRITE, frame, ExecutionPoint.Phase.WRITTEN, null, hit.breakpoint);
         }
     }
 
     /** The breakpoint of a kind to stop at, if there is one; counts those that are reached. */
-    private Armed hit(Breakpoint.Kind kind, Frame frame, Predicate<Armed> fits) {
-        for (Armed armed : breakpoints.all()) {
-            if (armed.is(kind) && fits.test(armed) && armed.counts(frame.moment)) {
-                return armed;
+    private InstalledBreakpoint hit(
+            Breakpoint.Kind kind, Frame frame, Predicate<InstalledBreakpoint> fits) {
+        for (InstalledBreakpoint installed : breakpoints.all()) {
+            if (installed.is(kind) && fits.test(installed) && installed.counts(frame.moment)) {
+                return installed;
             }
         }
         return null;
@@ -352,36 +359,36 @@ public final class Debugger implements Probe {
     }
 
     /** The breakpoint to stop at, if there is one; counts those that are reached. */
-    private Armed breakpointAt(Frame frame) {
-        List<Armed> all = breakpoints.all();
+    private InstalledBreakpoint breakpointAt(Frame frame) {
+        List<InstalledBreakpoint> all = breakpoints.all();
         for (int i = 0; i < all.size(); i++) {
-            Armed armed = all.get(i);
-            if (armed.statement == frame.at
-                    && armed.routine == frame.routine()
-                    && armed.isLive()
-                    && (armed.isUnconditional() || holds(armed, frame))
-                    && armed.counts(frame.moment)) {
-                return armed;
+            InstalledBreakpoint installed = all.get(i);
+            if (installed.statement == frame.at
+                    && installed.routine == frame.routine()
+                    && installed.isLive()
+                    && (installed.isUnconditional() || holds(installed, frame))
+                    && installed.counts(frame.moment)) {
+                return installed;
             }
         }
         return null;
     }
 
-    private boolean holds(Armed armed, Frame frame) {
+    private boolean holds(InstalledBreakpoint installed, Frame frame) {
         working = true;
         try {
-            if (armed.condition == null) {
-                armed.condition =
-                        Looking.compile(
+            if (installed.condition == null) {
+                installed.condition =
+                        FrameInspector.compile(
                                 program,
                                 session,
                                 frame,
-                                armed.breakpoint.condition().get(),
+                                installed.breakpoint.condition().get(),
                                 Optional.of(SqlType.BOOLEAN));
             }
-            return Boolean.TRUE.equals(frame.session.glance(armed.condition, frame));
+            return Boolean.TRUE.equals(frame.session.glance(installed.condition, frame));
         } catch (DebugException | RaisedException e) {
-            listener.troubled(armed.breakpoint, e.getMessage());
+            listener.troubled(installed.breakpoint, e.getMessage());
             return false;
         } finally {
             working = false;
@@ -391,8 +398,8 @@ public final class Debugger implements Probe {
     // A run that is repeated.
 
     /** Does again what is due, and stops where the run has been brought back to. */
-    private void replayed(Frame frame, Moment.Phase phase) {
-        for (Story.Step step : replay.due(frame.moment, phase)) {
+    private void replayed(Frame frame, ExecutionPoint.Phase phase) {
+        for (ReplayLog.Step step : replay.due(frame.moment, phase)) {
             try {
                 perform(step, frame);
             } catch (DebugException e) {
@@ -418,7 +425,7 @@ public final class Debugger implements Probe {
         stop(reason, frame, phase, null, null, sights.changes(frame), notes);
     }
 
-    private void perform(Story.Step step, Frame top) throws DebugException {
+    private void perform(ReplayLog.Step step, Frame top) throws DebugException {
         Frame frame = top;
         for (int i = 0; i < step.frame(); i++) {
             frame = frame.caller();
@@ -430,9 +437,10 @@ public final class Debugger implements Probe {
                     () ->
                             switch (step.deed()) {
                                 case SET ->
-                                        Looking.set(program, session, in, step.name(), step.text());
-                                case SQL -> Looking.change(session, step.text());
-                                case EVAL -> Looking.eval(program, session, in, step.text());
+                                        FrameInspector.set(
+                                                program, session, in, step.name(), step.text());
+                                case SQL -> FrameInspector.change(session, step.text());
+                                case EVAL -> FrameInspector.eval(program, session, in, step.text());
                             });
         } finally {
             working = false;
@@ -448,20 +456,20 @@ public final class Debugger implements Probe {
 
     // Stopping.
 
-    private Moment moment(Frame frame, Moment.Phase phase) {
-        return new Moment(frame.moment, phase, session.statementCount());
+    private ExecutionPoint moment(Frame frame, ExecutionPoint.Phase phase) {
+        return new ExecutionPoint(frame.moment, phase, session.statementCount());
     }
 
     private void stop(
             Stop.Reason reason,
             Frame frame,
-            Moment.Phase phase,
+            ExecutionPoint.Phase phase,
             Condition condition,
             Breakpoint breakpoint) {
         stop(reason, frame, phase, condition, breakpoint, sights.changes(frame), List.of());
     }
 
-    private void stop(Watches.Changed change, Frame frame, Moment.Phase phase) {
+    private void stop(Watches.Changed change, Frame frame, ExecutionPoint.Phase phase) {
         List<Stop.VariableChange> changed = new ArrayList<>();
         changed.add(change.change());
         for (Stop.VariableChange other : sights.changes(frame)) {
@@ -469,20 +477,20 @@ public final class Debugger implements Probe {
                 changed.add(other);
             }
         }
-        Breakpoint breakpoint = change.armed().breakpoint;
+        Breakpoint breakpoint = change.installed().breakpoint;
         stop(Stop.Reason.CHANGE, frame, phase, null, breakpoint, changed, List.of());
     }
 
     private void stop(
             Stop.Reason reason,
             Frame frame,
-            Moment.Phase phase,
+            ExecutionPoint.Phase phase,
             Condition condition,
             Breakpoint breakpoint,
             List<Stop.VariableChange> changed,
             List<String> notes) {
         started = true;
-        Moment moment = moment(frame, phase);
+        ExecutionPoint moment = moment(frame, phase);
         Stop stop =
                 new Stop(
                         reason,
@@ -515,7 +523,8 @@ public final class Debugger implements Probe {
         switch (resume.kind()) {
             case QUIT -> throw new ConditionException("UL000", "ended from the debugger");
             case BACK -> back(before(stop), frame);
-            case BACK_INTO -> back(Optional.of(Moment.before(stop.moment().begun() - 1)), frame);
+            case BACK_INTO ->
+                    back(Optional.of(ExecutionPoint.before(stop.moment().begun() - 1)), frame);
             case RESTART -> {
                 replay.restart();
                 again(frame);
@@ -528,8 +537,8 @@ public final class Debugger implements Probe {
         }
     }
 
-    private void back(Optional<Moment> moment, Frame frame) {
-        replay.to(moment.orElse(Moment.before(1)), Stop.Reason.BACK);
+    private void back(Optional<ExecutionPoint> moment, Frame frame) {
+        replay.to(moment.orElse(ExecutionPoint.before(1)), Stop.Reason.BACK);
         again(frame);
     }
 
@@ -539,15 +548,15 @@ public final class Debugger implements Probe {
     }
 
     /** The moment before a stop: of this statement, of the one before it, or of the call. */
-    private static Optional<Moment> before(Stop stop) {
+    private static Optional<ExecutionPoint> before(Stop stop) {
         Frame frame = stop.frame();
-        if (stop.moment().phase() != Moment.Phase.BEFORE) {
-            return Optional.of(Moment.before(frame.moment));
+        if (stop.moment().phase() != ExecutionPoint.Phase.BEFORE) {
+            return Optional.of(ExecutionPoint.before(frame.moment));
         }
         if (frame.earlier > 0) {
-            return Optional.of(Moment.before(frame.earlier));
+            return Optional.of(ExecutionPoint.before(frame.earlier));
         }
-        return Optional.ofNullable(frame.caller()).map(f -> Moment.before(f.moment));
+        return Optional.ofNullable(frame.caller()).map(f -> ExecutionPoint.before(f.moment));
     }
 
     private void applyMode(Resume.Kind kind, Frame frame) {
@@ -595,7 +604,7 @@ public final class Debugger implements Probe {
             String routine, int line, Optional<String> condition, int after, int every)
             throws DebugException {
         if (condition.isPresent()) {
-            Looking.readable(condition.get());
+            FrameInspector.readable(condition.get());
         }
         return add(
                 new Breakpoint(
@@ -687,27 +696,29 @@ public final class Debugger implements Probe {
 
     /** What can be done to a breakpoint. */
     public enum Change {
-        EASE,
-        ARM,
+        DISABLE,
+        ENABLE,
         REMOVE
     }
 
     // Looking and changing, while a stop is shown.
 
-    /** Works an expression out in a frame; see {@link Looking#eval}. */
+    /** Works an expression out in a frame; see {@link FrameInspector#eval}. */
     public Object eval(Frame frame, String expression) throws DebugException {
-        long before = Sights.position(session);
-        Object value = session.aside(() -> Looking.eval(program, session, frame, expression));
-        if (Sights.position(session) != before) {
-            tell(frame, Story.Deed.EVAL, "", expression);
+        long before = LastSeenState.position(session);
+        Object value =
+                session.aside(() -> FrameInspector.eval(program, session, frame, expression));
+        if (LastSeenState.position(session) != before) {
+            tell(frame, ReplayLog.UserAction.EVAL, "", expression);
         }
         return value;
     }
 
-    /** Changes a variable of a frame; see {@link Looking#set}. */
+    /** Changes a variable of a frame; see {@link FrameInspector#set}. */
     public Object set(Frame frame, String name, String expression) throws DebugException {
-        Object value = session.aside(() -> Looking.set(program, session, frame, name, expression));
-        tell(frame, Story.Deed.SET, name, expression);
+        Object value =
+                session.aside(() -> FrameInspector.set(program, session, frame, name, expression));
+        tell(frame, ReplayLog.UserAction.SET, name, expression);
         return value;
     }
 
@@ -717,13 +728,13 @@ public final class Debugger implements Probe {
      * @throws DebugException where the database refuses it
      */
     public int change(Frame frame, String statement) throws DebugException {
-        int rows = session.aside(() -> Looking.change(session, statement));
-        tell(frame, Story.Deed.SQL, "", statement);
+        int rows = session.aside(() -> FrameInspector.change(session, statement));
+        tell(frame, ReplayLog.UserAction.SQL, "", statement);
         return rows;
     }
 
     /** What a person does is part of the story, and done again when it is repeated. */
-    private void tell(Frame frame, Story.Deed deed, String name, String text) {
+    private void tell(Frame frame, ReplayLog.UserAction deed, String name, String text) {
         if (standing.isEmpty()) {
             return;
         }
@@ -731,7 +742,7 @@ public final class Debugger implements Probe {
         for (Frame f = standing.get().frame(); f != null && f != frame; f = f.caller()) {
             number++;
         }
-        replay.story().add(new Story.Step(standing.get().moment(), deed, number, name, text));
+        replay.story().add(new ReplayLog.Step(standing.get().moment(), deed, number, name, text));
     }
 
     /** The trigger that a frame runs, if it runs one. */

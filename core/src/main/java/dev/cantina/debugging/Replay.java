@@ -12,10 +12,10 @@ import java.util.List;
  * is done again at its time.
  */
 final class Replay {
-    private final Story story = new Story();
+    private final ReplayLog story = new ReplayLog();
     private final List<String> notes = new ArrayList<>();
-    private Deque<Story.Step> todo = new ArrayDeque<>();
-    private Moment target;
+    private Deque<ReplayLog.Step> todo = new ArrayDeque<>();
+    private ExecutionPoint target;
     private Stop.Reason reason = Stop.Reason.BACK;
 
     // To find when a line was last reached: the frame is known by what called it, and when.
@@ -23,9 +23,9 @@ final class Replay {
     private BoundRoutine routine;
     private String wanted;
     private List<Long> callers = List.of();
-    private Moment found;
+    private ExecutionPoint found;
 
-    Story story() {
+    ReplayLog story() {
         return story;
     }
 
@@ -35,7 +35,7 @@ final class Replay {
     }
 
     /** The next run goes to a moment. */
-    void to(Moment moment, Stop.Reason why) {
+    void to(ExecutionPoint moment, Stop.Reason why) {
         line = 0;
         found = null;
         target = moment;
@@ -53,7 +53,7 @@ final class Replay {
     }
 
     void restart() {
-        to(Moment.before(1), Stop.Reason.START);
+        to(ExecutionPoint.before(1), Stop.Reason.START);
     }
 
     /** The next run finds out when a frame last stood at a line before a stop. */
@@ -82,8 +82,8 @@ final class Replay {
 
     /** At which count of statements the run must be looked at next. */
     long next() {
-        Moment next = Story.next(todo).orElse(target);
-        return next.phase() == Moment.Phase.BEFORE ? next.statement() : Long.MAX_VALUE;
+        ExecutionPoint next = ReplayLog.next(todo).orElse(target);
+        return next.phase() == ExecutionPoint.Phase.BEFORE ? next.statement() : Long.MAX_VALUE;
     }
 
     /** Marks the statements at the line that is looked for. */
@@ -98,8 +98,8 @@ final class Replay {
     }
 
     /** What is to be done again at a moment. */
-    List<Story.Step> due(long statement, Moment.Phase phase) {
-        List<Story.Step> due = new ArrayList<>();
+    List<ReplayLog.Step> due(long statement, ExecutionPoint.Phase phase) {
+        List<ReplayLog.Step> due = new ArrayList<>();
         while (!todo.isEmpty()
                 && todo.peek().moment().statement() == statement
                 && todo.peek().moment().phase() == phase) {
@@ -109,15 +109,15 @@ final class Replay {
     }
 
     /** Whether the moment is reached; looks for the line on the way. */
-    boolean isThere(Frame frame, Moment.Phase phase) {
+    boolean isThere(Frame frame, ExecutionPoint.Phase phase) {
         boolean there = frame.moment == target.statement() && phase == target.phase();
         if (line > 0
-                && !(there && phase == Moment.Phase.BEFORE)
-                && phase == Moment.Phase.BEFORE
+                && !(there && phase == ExecutionPoint.Phase.BEFORE)
+                && phase == ExecutionPoint.Phase.BEFORE
                 && frame.place().span().line() == line
                 && frame.routine().name().equals(routine.name())
                 && callers(frame).equals(callers)) {
-            found = Moment.before(frame.moment);
+            found = ExecutionPoint.before(frame.moment);
         }
         return there;
     }

@@ -20,7 +20,7 @@ import java.util.Optional;
 public record Stop(
         Reason reason,
         Frame frame,
-        Moment moment,
+        ExecutionPoint moment,
         List<VariableChange> changed,
         List<TableChanges> rows,
         Optional<Condition> condition,

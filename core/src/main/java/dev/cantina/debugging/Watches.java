@@ -1,7 +1,7 @@
 package dev.cantina.debugging;
 
 import dev.cantina.binding.BoundExpression;
-import dev.cantina.debugging.Breakpoints.Armed;
+import dev.cantina.debugging.Breakpoints.InstalledBreakpoint;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.Support;
@@ -13,11 +13,11 @@ import java.util.Optional;
 /** Looks, statement by statement, whether what breakpoints on change are about has changed. */
 final class Watches {
     /** A change of what a breakpoint watches. */
-    record Changed(Armed armed, Stop.VariableChange change) {}
+    record Changed(InstalledBreakpoint installed, Stop.VariableChange change) {}
 
     /** What was seen in a frame. */
     private static final class Seen {
-        final Map<Armed, Object> values = new IdentityHashMap<>();
+        final Map<InstalledBreakpoint, Object> values = new IdentityHashMap<>();
 
         /** The statement that was reached last. */
         int at = -1;
@@ -27,7 +27,7 @@ final class Watches {
     private final Map<Frame, Seen> seen = new IdentityHashMap<>();
 
     /** The values of what all routines share. */
-    private final Map<Armed, Object> shared = new IdentityHashMap<>();
+    private final Map<InstalledBreakpoint, Object> shared = new IdentityHashMap<>();
 
     Watches(Breakpoints breakpoints) {
         this.breakpoints = breakpoints;
@@ -42,9 +42,9 @@ final class Watches {
         seen.remove(frame);
     }
 
-    private static boolean concerns(Armed armed, Frame frame) {
-        return armed.is(Breakpoint.Kind.CHANGE)
-                && (armed.isShared() || armed.routine == frame.routine());
+    private static boolean concerns(InstalledBreakpoint installed, Frame frame) {
+        return installed.is(Breakpoint.Kind.CHANGE)
+                && (installed.isShared() || installed.routine == frame.routine());
     }
 
     /** The first change to stop at, if there is one since the last look. */
@@ -56,23 +56,23 @@ final class Watches {
         int line = known.at < 0 ? 0 : frame.routine().places().get(known.at).span().line();
         known.at = frame.at;
         Optional<Changed> found = Optional.empty();
-        for (Armed armed : breakpoints.all()) {
-            if (!concerns(armed, frame)) {
+        for (InstalledBreakpoint installed : breakpoints.all()) {
+            if (!concerns(installed, frame)) {
                 continue;
             }
-            Object now = value(armed, frame);
-            Map<Armed, Object> values = armed.isShared() ? shared : known.values;
-            boolean first = !values.containsKey(armed);
-            Object before = values.put(armed, Support.copy(now));
+            Object now = value(installed, frame);
+            Map<InstalledBreakpoint, Object> values = installed.isShared() ? shared : known.values;
+            boolean first = !values.containsKey(installed);
+            Object before = values.put(installed, Support.copy(now));
             if (!first
                     && !Values.same(before, now)
-                    && armed.counts(frame.moment)
+                    && installed.counts(frame.moment)
                     && found.isEmpty()) {
-                String name = armed.breakpoint.on();
+                String name = installed.breakpoint.on();
                 found =
                         Optional.of(
                                 new Changed(
-                                        armed,
+                                        installed,
                                         new Stop.VariableChange(name, false, before, now, line)));
             }
         }
@@ -87,29 +87,30 @@ final class Watches {
         for (Frame frame = top; frame != null; frame = frame.caller()) {
             Seen known = seen.computeIfAbsent(frame, f -> new Seen());
             known.at = frame.at;
-            for (Armed armed : breakpoints.all()) {
-                if (concerns(armed, frame)) {
-                    Object value = Support.copy(value(armed, frame));
-                    (armed.isShared() ? shared : known.values).put(armed, value);
+            for (InstalledBreakpoint installed : breakpoints.all()) {
+                if (concerns(installed, frame)) {
+                    Object value = Support.copy(value(installed, frame));
+                    (installed.isShared() ? shared : known.values).put(installed, value);
                 }
             }
         }
     }
 
-    /** The value of what is watched; NULL where it can't be worked out. */
-    private static Object value(Armed armed, Frame frame) {
-        if (armed.watched instanceof BoundExpression.Read read) {
+    /** The value of what is watched; NULL where it can't be evaluated. */
+    private static Object value(InstalledBreakpoint installed, Frame frame) {
+        if (installed.watched instanceof BoundExpression.Read read) {
             return frame.get(read.variable());
         }
-        if (armed.watched instanceof BoundExpression.ReadShared read) {
+        if (installed.watched instanceof BoundExpression.ReadShared read) {
             return frame.session.module(read.module())[read.index()];
         }
         try {
-            if (armed.value == null) {
-                armed.value =
-                        frame.session.compile(frame, armed.watched, frame.routine().variables());
+            if (installed.value == null) {
+                installed.value =
+                        frame.session.compile(
+                                frame, installed.watched, frame.routine().variables());
             }
-            return frame.session.glance(armed.value, frame);
+            return frame.session.glance(installed.value, frame);
         } catch (RaisedException e) {
             return null;
         }

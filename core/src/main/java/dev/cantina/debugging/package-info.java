@@ -20,6 +20,6 @@
  *
  * <p><b>Going back</b> relies on the run being the same each time: {@link
  * dev.cantina.debugging.DebugRun} begins each with the same rows, clock and random numbers. A
- * {@link dev.cantina.debugging.Moment} is found again by counting statements.
+ * {@link dev.cantina.debugging.ExecutionPoint} is found again by counting statements.
  */
 package dev.cantina.debugging;

@@ -158,7 +158,8 @@ public final class Reach {
     private void statement(BoundStatement s) {
         if (s instanceof BoundStatement.Call call) {
             called(call.routine());
-        } else if (s instanceof BoundStatement.Perform || s instanceof BoundStatement.Prepare) {
+        } else if (s instanceof BoundStatement.ExecuteDynamic
+                || s instanceof BoundStatement.Prepare) {
             unbounded = true;
         } else if (s instanceof BoundStatement.Block block) {
             block.cursors().forEach(c -> c.query().ifPresent(this::sql));
@@ -175,7 +176,7 @@ public final class Reach {
     private void expression(BoundExpression e) {
         if (e instanceof BoundExpression.Invoke invoke) {
             called(invoke.routine());
-        } else if (e instanceof BoundExpression.Ask ask) {
+        } else if (e instanceof BoundExpression.DatabaseExpression ask) {
             sql(ask.sql());
         } else if (e instanceof BoundExpression.ReadShared shared) {
             module(shared.module());

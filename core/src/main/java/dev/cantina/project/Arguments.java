@@ -93,7 +93,7 @@ public final class Arguments {
                                                                             .equalsIgnoreCase(n)));
             boolean enough =
                     routine.parameters().stream()
-                            .filter(p -> p.mode().takes() && p.initial().isEmpty())
+                            .filter(p -> p.mode().isInput() && p.initial().isEmpty())
                             .allMatch(
                                     p ->
                                             names.stream()
@@ -118,7 +118,7 @@ public final class Arguments {
                             .filter(k -> k.equalsIgnoreCase(name))
                             .findFirst()
                             .orElse(null);
-            if (!parameter.mode().takes()) {
+            if (!parameter.mode().isInput()) {
                 if (key != null) {
                     throw new MisfitException(
                             "parameter " + name + " is OUT: it gives a value and takes none",

@@ -109,11 +109,11 @@ public final class FixtureLoader {
             return new ProjectException(
                     "there is no fixture " + name + ": the project has no folder fixtures");
         }
-        String mend =
+        String hint =
                 Nearest.to(name, known)
                         .map(n -> "did you mean " + n + "?")
                         .orElse("there are " + String.join(", ", known.stream().sorted().toList()));
-        return new ProjectException("there is no fixture " + name + "; " + mend);
+        return new ProjectException("there is no fixture " + name + "; " + hint);
     }
 
     /** Loads the folders of a plan, one after the other. */

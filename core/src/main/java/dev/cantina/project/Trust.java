@@ -94,7 +94,7 @@ public final class Trust {
     /** A database of the project. */
     Reach database(Project project, String name) {
         Project.DatabaseEntry entry = project.databases().get(name);
-        String who = entry.user().isEmpty() ? "nobody's name" : "the name " + entry.user();
+        String who = entry.user().isEmpty() ? "no user name" : "the name " + entry.user();
         String password =
                 entry.password().isEmpty() ? "" : " and the password from " + entry.password();
         String content = entry.url() + "\n" + entry.user() + "\n" + entry.password();

@@ -412,14 +412,14 @@ public final class Workspace implements AutoCloseable {
             throw new ProjectException(errors);
         }
         List<String> known = catalog.routines().stream().map(RoutineSymbol::name).toList();
-        String mend =
+        String hint =
                 Nearest.to(name, known)
                         .map(n -> "; did you mean " + n + "?")
                         .orElse(
                                 known.isEmpty()
                                         ? "; the project has no routines yet"
                                         : "; there are " + String.join(", ", known));
-        throw new ProjectException("there is no routine " + name + mend);
+        throw new ProjectException("there is no routine " + name + hint);
     }
 
     /**

@@ -40,7 +40,7 @@ public sealed interface YamlNode {
         for (String key : mapping.fields.keySet()) {
             if (!known.contains(key)) {
                 Optional<String> nearest = Nearest.to(key, known);
-                String mend =
+                String hint =
                         nearest.map(n -> "did you mean " + n + "?")
                                 .orElse(
                                         "known are "
@@ -51,7 +51,7 @@ public sealed interface YamlNode {
                                 mapping.keys.get(key),
                                 "unknown-key",
                                 what + " has no key " + key,
-                                mend));
+                                hint));
             }
         }
         return mapping;

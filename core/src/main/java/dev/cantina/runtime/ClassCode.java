@@ -63,7 +63,7 @@ final class ClassCode {
         writer.visitField(Opcodes.ACC_PUBLIC, "v" + variable.slot(), descriptor, null, null)
                 .visitEnd();
         Carrier carrier = variable.type().carrier();
-        if (carrier == Carrier.WHOLE || carrier == Carrier.APPROXIMATE) {
+        if (carrier == Carrier.LONG || carrier == Carrier.APPROXIMATE) {
             writer.visitField(Opcodes.ACC_PUBLIC, "p" + variable.slot(), "Z", null, null)
                     .visitEnd();
         }

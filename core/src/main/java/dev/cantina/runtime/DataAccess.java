@@ -442,7 +442,7 @@ public final class DataAccess {
             if (firstWord(statement).equals("CALL")) {
                 DynamicCall.of(statement, session.program().catalog());
             } else if (!TRANSACTION_WORDS.contains(firstWord(statement))) {
-                statements.tryOut(statement);
+                statements.validate(statement);
             }
         } catch (SQLException e) {
             throw session.raised(session.top(), e);

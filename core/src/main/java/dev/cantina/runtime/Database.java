@@ -20,7 +20,7 @@ public interface Database {
      *
      * @throws SQLException where it is none, or names what is not there
      */
-    default void tryOut(String sql) throws SQLException {
+    default void validate(String sql) throws SQLException {
         connection().prepareStatement(sql).close();
     }
 
@@ -41,7 +41,7 @@ public interface Database {
      *
      * @throws SQLException where the standard has an exception for what the database only warns of
      */
-    default void heed(Statement query) throws SQLException {}
+    default void checkWarnings(Statement query) throws SQLException {}
 
     /**
      * The messages that a statement has brought along: what code of the server's own has said while

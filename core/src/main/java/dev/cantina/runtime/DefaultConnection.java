@@ -55,7 +55,7 @@ final class DefaultConnection implements Driver {
                             }
                             if (TRANSACTION.contains(method.getName())) {
                                 throw new SQLException(
-                                        "the transaction belongs to whoever calls the routine",
+                                        "the transaction belongs to the caller of the routine",
                                         "2D000");
                             }
                             try {

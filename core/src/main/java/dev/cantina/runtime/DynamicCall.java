@@ -110,7 +110,7 @@ final class DynamicCall {
         for (int i = 0; i < all.length; i++) {
             ParameterSymbol parameter = routine.parameters().get(i);
             Optional<Expression> given = arguments.get(i);
-            if (!parameter.mode().takes()) {
+            if (!parameter.mode().isInput()) {
                 if (given.isPresent() && !isMarker(given.get())) {
                     throw new ConditionException(
                             "42000",
@@ -140,7 +140,7 @@ final class DynamicCall {
         List<Object> given = new ArrayList<>();
         for (int i = 0; i < all.length; i++) {
             boolean marker = arguments.get(i).filter(DynamicCall::isMarker).isPresent();
-            if (routine.parameters().get(i).mode().gives() && marker) {
+            if (routine.parameters().get(i).mode().isOutput() && marker) {
                 given.add(after[i]);
             }
         }

@@ -50,23 +50,23 @@ final class ExpressionCode {
         return e instanceof BoundExpression.IsNull
                 || e instanceof BoundExpression.IsTruth
                 || e instanceof BoundExpression.Distinct
-                || e instanceof BoundExpression.Several
-                || e instanceof BoundExpression.Moment;
+                || e instanceof BoundExpression.RowConstructor
+                || e instanceof BoundExpression.CurrentDatetime;
     }
 
     /** Leaves the value in its carrier; goes to {@code ifNull} instead where it is NULL. */
     void value(BoundExpression e, Label ifNull) {
         switch (e.type().carrier()) {
-            case WHOLE -> whole(e, ifNull);
+            case LONG -> whole(e, ifNull);
             case APPROXIMATE -> approximate(e, ifNull);
-            case TRUTH -> {
+            case TRI_STATE -> {
                 truth(e);
                 if (!isNeverNull(e)) {
-                    int kept = code.keep(Carrier.TRUTH);
-                    code.load(Carrier.TRUTH, kept);
+                    int kept = code.keep(Carrier.TRI_STATE);
+                    code.load(Carrier.TRI_STATE, kept);
                     code.push(Logic.UNKNOWN);
                     code.m.visitJumpInsn(Opcodes.IF_ICMPEQ, ifNull);
-                    code.load(Carrier.TRUTH, kept);
+                    code.load(Carrier.TRI_STATE, kept);
                 }
             }
             case OBJECT -> present(e, ifNull);
@@ -76,7 +76,7 @@ final class ExpressionCode {
     private void whole(BoundExpression e, Label ifNull) {
         if (e instanceof BoundExpression.Constant constant) {
             if (constant.value() == null) {
-                nothing(ifNull, Carrier.WHOLE);
+                nothing(ifNull, Carrier.LONG);
             } else {
                 code.m.visitLdcInsn(constant.value());
             }
@@ -93,7 +93,7 @@ final class ExpressionCode {
             convertToWhole(convert, ifNull);
         } else if (e instanceof BoundExpression.Apply apply
                 && apply.function().name().equals("MOD")
-                && apply.arguments().stream().allMatch(a -> a.type().carrier() == Carrier.WHOLE)) {
+                && apply.arguments().stream().allMatch(a -> a.type().carrier() == Carrier.LONG)) {
             pair(apply.arguments().get(0), apply.arguments().get(1), ifNull);
             code.callStatic(Numbers.class, "mod", "(JJ)J");
         } else if (e instanceof BoundExpression.Choice || e instanceof BoundExpression.Let) {
@@ -107,9 +107,9 @@ final class ExpressionCode {
     private void nothing(Label ifNull, Carrier carrier) {
         code.jump(ifNull);
         switch (carrier) {
-            case WHOLE -> code.m.visitInsn(Opcodes.LCONST_0);
+            case LONG -> code.m.visitInsn(Opcodes.LCONST_0);
             case APPROXIMATE -> code.m.visitInsn(Opcodes.DCONST_0);
-            case TRUTH -> code.m.visitInsn(Opcodes.ICONST_0);
+            case TRI_STATE -> code.m.visitInsn(Opcodes.ICONST_0);
             case OBJECT -> code.m.visitInsn(Opcodes.ACONST_NULL);
         }
     }
@@ -190,17 +190,17 @@ final class ExpressionCode {
         left.accept(none);
         int a = code.keep(carrier);
         code.push(1);
-        int there = code.keep(Carrier.TRUTH);
+        int there = code.keep(Carrier.TRI_STATE);
         code.jump(next);
         code.mark(none);
         empty(carrier);
         code.store(carrier, a);
         code.push(0);
-        code.store(Carrier.TRUTH, there);
+        code.store(Carrier.TRI_STATE, there);
         code.mark(next);
         right.run();
         int b = code.keep(other);
-        code.load(Carrier.TRUTH, there);
+        code.load(Carrier.TRI_STATE, there);
         code.m.visitJumpInsn(Opcodes.IFEQ, ifNull);
         return new int[] {a, b};
     }
@@ -208,9 +208,9 @@ final class ExpressionCode {
     private void empty(Carrier carrier) {
         code.m.visitInsn(
                 switch (carrier) {
-                    case WHOLE -> Opcodes.LCONST_0;
+                    case LONG -> Opcodes.LCONST_0;
                     case APPROXIMATE -> Opcodes.DCONST_0;
-                    case TRUTH -> Opcodes.ICONST_0;
+                    case TRI_STATE -> Opcodes.ICONST_0;
                     case OBJECT -> Opcodes.ACONST_NULL;
                 });
     }
@@ -221,7 +221,7 @@ final class ExpressionCode {
                 || e instanceof BoundExpression.Constant
                 || e instanceof BoundExpression.ReadShared
                 || e instanceof BoundExpression.Field
-                || e instanceof BoundExpression.Moment
+                || e instanceof BoundExpression.CurrentDatetime
                 || e instanceof BoundExpression.Convert convert
                         && !convert.store()
                         && convert.operand().type() instanceof SqlType.Integral
@@ -333,7 +333,7 @@ final class ExpressionCode {
             code.m.visitInsn(Opcodes.ACONST_NULL);
             return;
         }
-        if (e.type().carrier() == Carrier.TRUTH) {
+        if (e.type().carrier() == Carrier.TRI_STATE) {
             truth(e);
             code.callStatic(Logic.class, "value", "(I)Ljava/lang/Boolean;");
             return;
@@ -353,7 +353,7 @@ final class ExpressionCode {
     }
 
     private void box(Carrier carrier) {
-        if (carrier == Carrier.WHOLE) {
+        if (carrier == Carrier.LONG) {
             code.callStatic(Long.class, "valueOf", "(J)Ljava/lang/Long;");
         } else if (carrier == Carrier.APPROXIMATE) {
             code.callStatic(Double.class, "valueOf", "(D)Ljava/lang/Double;");
@@ -367,9 +367,9 @@ final class ExpressionCode {
                 || e instanceof BoundExpression.Field
                 || e instanceof BoundExpression.Element
                 || e instanceof BoundExpression.Invoke
-                || e instanceof BoundExpression.Ask
-                || e instanceof BoundExpression.Several
-                || e instanceof BoundExpression.Moment
+                || e instanceof BoundExpression.DatabaseExpression
+                || e instanceof BoundExpression.RowConstructor
+                || e instanceof BoundExpression.CurrentDatetime
                 || e instanceof BoundExpression.CursorRow
                 || e instanceof BoundExpression.Apply
                 || e instanceof BoundExpression.Constant && e.type().carrier() == Carrier.OBJECT;
@@ -382,7 +382,7 @@ final class ExpressionCode {
                 e.type() instanceof SqlType.Array
                         || e.type() instanceof SqlType.Row
                         || e.type() instanceof SqlType.Unknown;
-        if (compound && !(e instanceof BoundExpression.Several)) {
+        if (compound && !(e instanceof BoundExpression.RowConstructor)) {
             code.callStatic(Support.class, "copy", "(" + OBJECT + ")" + OBJECT);
         }
     }
@@ -420,9 +420,9 @@ final class ExpressionCode {
             object(element.array());
             int array = code.keep(Carrier.OBJECT);
             value(element.index(), none);
-            int index = code.keep(Carrier.WHOLE);
+            int index = code.keep(Carrier.LONG);
             code.load(Carrier.OBJECT, array);
-            code.load(Carrier.WHOLE, index);
+            code.load(Carrier.LONG, index);
             code.callStatic(Support.class, "element", "(" + OBJECT + "J)" + OBJECT);
             code.jump(end);
             code.mark(none);
@@ -443,16 +443,16 @@ final class ExpressionCode {
                             + OBJECT
                             + ")"
                             + OBJECT);
-        } else if (e instanceof BoundExpression.Ask ask) {
+        } else if (e instanceof BoundExpression.DatabaseExpression ask) {
             code.loadData();
             site(ask.sql());
             objects(ask.sql().parameters());
             code.constant(ask.type(), SqlType.class);
             code.callData(
                     "ask", "(L" + SITE + ";[" + OBJECT + "Ldev/cantina/types/SqlType;)" + OBJECT);
-        } else if (e instanceof BoundExpression.Several several) {
+        } else if (e instanceof BoundExpression.RowConstructor several) {
             objects(several.parts());
-        } else if (e instanceof BoundExpression.Moment moment) {
+        } else if (e instanceof BoundExpression.CurrentDatetime moment) {
             code.loadSession();
             code.push(moment.name());
             code.callSession("moment", "(" + STRING + ")" + OBJECT);
@@ -710,17 +710,17 @@ final class ExpressionCode {
         Label open = new Label();
         Label end = new Label();
         truth(e.left());
-        int left = code.keep(Carrier.TRUTH);
-        code.load(Carrier.TRUTH, left);
+        int left = code.keep(Carrier.TRI_STATE);
+        code.load(Carrier.TRI_STATE, left);
         code.push(e.and() ? Logic.FALSE : Logic.TRUE);
         code.m.visitJumpInsn(Opcodes.IF_ICMPNE, open);
-        code.load(Carrier.TRUTH, left);
+        code.load(Carrier.TRI_STATE, left);
         code.jump(end);
         code.mark(open);
         truth(e.right());
-        int right = code.keep(Carrier.TRUTH);
-        code.load(Carrier.TRUTH, left);
-        code.load(Carrier.TRUTH, right);
+        int right = code.keep(Carrier.TRI_STATE);
+        code.load(Carrier.TRI_STATE, left);
+        code.load(Carrier.TRI_STATE, right);
         code.callStatic(Logic.class, e.and() ? "and" : "or", "(II)I");
         code.mark(end);
     }
@@ -767,7 +767,7 @@ final class ExpressionCode {
             Label none = isNull.negated() ? no : yes;
             Label some = isNull.negated() ? yes : no;
             if (isNull.operand() instanceof BoundExpression.Read read
-                    && (read.type().carrier() == Carrier.WHOLE
+                    && (read.type().carrier() == Carrier.LONG
                             || read.type().carrier() == Carrier.APPROXIMATE)) {
                 code.getPresent(read.variable());
                 code.m.visitJumpInsn(Opcodes.IFEQ, none);
@@ -804,10 +804,10 @@ final class ExpressionCode {
             branch(logical.right(), yes, no, unknown);
         } else {
             truth(e);
-            int kept = code.keep(Carrier.TRUTH);
-            code.load(Carrier.TRUTH, kept);
+            int kept = code.keep(Carrier.TRI_STATE);
+            code.load(Carrier.TRI_STATE, kept);
             code.m.visitJumpInsn(Opcodes.IFEQ, no);
-            code.load(Carrier.TRUTH, kept);
+            code.load(Carrier.TRI_STATE, kept);
             code.push(Logic.TRUE);
             code.m.visitJumpInsn(Opcodes.IF_ICMPEQ, yes);
             code.jump(unknown);
@@ -819,9 +819,9 @@ final class ExpressionCode {
         SqlType right = e.right().type();
         Carrier carrier = left.carrier();
         boolean same = carrier == right.carrier();
-        if (same && (carrier == Carrier.WHOLE || carrier == Carrier.APPROXIMATE)) {
+        if (same && (carrier == Carrier.LONG || carrier == Carrier.APPROXIMATE)) {
             pair(e.left(), e.right(), unknown);
-            code.m.visitInsn(carrier == Carrier.WHOLE ? Opcodes.LCMP : Opcodes.DCMPL);
+            code.m.visitInsn(carrier == Carrier.LONG ? Opcodes.LCMP : Opcodes.DCMPL);
         } else {
             Label none = unknown;
             int[] kept = boxes(e.left(), e.right(), none);
@@ -878,7 +878,7 @@ final class ExpressionCode {
     /** A reference that is not null, whatever the carrier. */
     private void boxed(BoundExpression e, Label ifNull) {
         value(e, ifNull);
-        if (e.type().carrier() == Carrier.TRUTH) {
+        if (e.type().carrier() == Carrier.TRI_STATE) {
             code.callStatic(Logic.class, "value", "(I)Ljava/lang/Boolean;");
         } else {
             box(e.type().carrier());
@@ -888,7 +888,7 @@ final class ExpressionCode {
     /** Stores a value of the variable's type. */
     void store(Variable variable, BoundExpression value) {
         switch (variable.type().carrier()) {
-            case WHOLE, APPROXIMATE -> {
+            case LONG, APPROXIMATE -> {
                 Label none = new Label();
                 Label end = new Label();
                 value(value, none);
@@ -902,11 +902,11 @@ final class ExpressionCode {
                 code.putPresent(variable, false);
                 code.mark(end);
             }
-            case TRUTH -> {
+            case TRI_STATE -> {
                 truth(value);
-                int kept = code.keep(Carrier.TRUTH);
+                int kept = code.keep(Carrier.TRI_STATE);
                 code.loadOwner(variable);
-                code.load(Carrier.TRUTH, kept);
+                code.load(Carrier.TRI_STATE, kept);
                 code.putValue(variable);
             }
             case OBJECT -> {
@@ -922,8 +922,8 @@ final class ExpressionCode {
     /** Stores the reference in a local, whose class fits the variable's type. */
     void storeObject(Variable variable, int local) {
         switch (variable.type().carrier()) {
-            case WHOLE, APPROXIMATE -> {
-                boolean whole = variable.type().carrier() == Carrier.WHOLE;
+            case LONG, APPROXIMATE -> {
+                boolean whole = variable.type().carrier() == Carrier.LONG;
                 Label none = new Label();
                 Label end = new Label();
                 code.load(Carrier.OBJECT, local);
@@ -942,7 +942,7 @@ final class ExpressionCode {
                 code.putPresent(variable, false);
                 code.mark(end);
             }
-            case TRUTH -> {
+            case TRI_STATE -> {
                 code.loadOwner(variable);
                 code.load(Carrier.OBJECT, local);
                 code.callStatic(Logic.class, "of", "(" + OBJECT + ")I");

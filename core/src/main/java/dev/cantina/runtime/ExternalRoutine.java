@@ -102,7 +102,7 @@ final class ExternalRoutine {
             }
         }
         for (int i = 0; i < parameters.size(); i++) {
-            boolean gives = parameters.get(i).mode().gives();
+            boolean gives = parameters.get(i).mode().isOutput();
             if (gives && !types[i].isArray()) {
                 return false;
             }
@@ -145,9 +145,9 @@ final class ExternalRoutine {
         }
         for (int i = 0; i < values.length; i++) {
             ParameterSymbol parameter = symbol.parameters().get(i);
-            if (parameter.mode().gives()) {
+            if (parameter.mode().isOutput()) {
                 arguments[i] = Array.newInstance(types[i].getComponentType(), 1);
-                if (parameter.mode().takes() && values[i] != null) {
+                if (parameter.mode().isInput() && values[i] != null) {
                     Array.set(arguments[i], 0, java(values[i], types[i].getComponentType()));
                 }
             } else {
@@ -166,7 +166,7 @@ final class ExternalRoutine {
         for (int i = 0; i < values.length; i++) {
             ParameterSymbol parameter = symbol.parameters().get(i);
             after.add(
-                    parameter.mode().gives()
+                    parameter.mode().isOutput()
                             ? Conversion.store(sql(Array.get(arguments[i], 0)), parameter.type())
                             : values[i]);
         }

@@ -113,8 +113,8 @@ public abstract class Frame {
         try {
             Object value = field("v", variable).get(this);
             return switch (variable.type().carrier()) {
-                case WHOLE, APPROXIMATE -> field("p", variable).getBoolean(this) ? value : null;
-                case TRUTH -> Logic.value((Integer) value);
+                case LONG, APPROXIMATE -> field("p", variable).getBoolean(this) ? value : null;
+                case TRI_STATE -> Logic.value((Integer) value);
                 case OBJECT -> value;
             };
         } catch (ReflectiveOperationException e) {
@@ -127,7 +127,7 @@ public abstract class Frame {
         try {
             Field field = field("v", variable);
             switch (variable.type().carrier()) {
-                case WHOLE -> {
+                case LONG -> {
                     field.setLong(this, value == null ? 0 : (Long) value);
                     field("p", variable).setBoolean(this, value != null);
                 }
@@ -135,7 +135,7 @@ public abstract class Frame {
                     field.setDouble(this, value == null ? 0 : (Double) value);
                     field("p", variable).setBoolean(this, value != null);
                 }
-                case TRUTH -> field.setInt(this, Logic.of(value));
+                case TRI_STATE -> field.setInt(this, Logic.of(value));
                 case OBJECT -> field.set(this, value);
             }
         } catch (ReflectiveOperationException e) {

@@ -51,7 +51,7 @@ public final class Meter {
         next = Math.min(statements + STRIDE, limits.statements() + 1);
     }
 
-    ConditionException limit(String state, String what, Frame frame, String mend) {
+    ConditionException limit(String state, String what, Frame frame, String hint) {
         return new ConditionException(
                 state,
                 what
@@ -62,7 +62,7 @@ public final class Meter {
                         + " statements and "
                         + String.format(java.util.Locale.ROOT, "%.1f", elapsedSeconds())
                         + " s; raise it with --limit "
-                        + mend);
+                        + hint);
     }
 
     private static String where(Frame frame) {

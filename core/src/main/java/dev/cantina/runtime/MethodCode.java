@@ -128,9 +128,9 @@ final class MethodCode {
 
     static String descriptor(SqlType type) {
         return switch (type.carrier()) {
-            case WHOLE -> "J";
+            case LONG -> "J";
             case APPROXIMATE -> "D";
-            case TRUTH -> "I";
+            case TRI_STATE -> "I";
             case OBJECT -> "Ljava/lang/Object;";
         };
     }
@@ -186,9 +186,9 @@ final class MethodCode {
     void load(SqlType.Carrier carrier, int local) {
         m.visitVarInsn(
                 switch (carrier) {
-                    case WHOLE -> Opcodes.LLOAD;
+                    case LONG -> Opcodes.LLOAD;
                     case APPROXIMATE -> Opcodes.DLOAD;
-                    case TRUTH -> Opcodes.ILOAD;
+                    case TRI_STATE -> Opcodes.ILOAD;
                     case OBJECT -> Opcodes.ALOAD;
                 },
                 local);
@@ -196,7 +196,7 @@ final class MethodCode {
 
     /** Stores what is on the stack into a new local, and gives that. */
     int keep(SqlType.Carrier carrier) {
-        boolean wide = carrier == SqlType.Carrier.WHOLE || carrier == SqlType.Carrier.APPROXIMATE;
+        boolean wide = carrier == SqlType.Carrier.LONG || carrier == SqlType.Carrier.APPROXIMATE;
         int local = newLocal(wide ? 2 : 1);
         store(carrier, local);
         return local;
@@ -205,9 +205,9 @@ final class MethodCode {
     void store(SqlType.Carrier carrier, int local) {
         m.visitVarInsn(
                 switch (carrier) {
-                    case WHOLE -> Opcodes.LSTORE;
+                    case LONG -> Opcodes.LSTORE;
                     case APPROXIMATE -> Opcodes.DSTORE;
-                    case TRUTH -> Opcodes.ISTORE;
+                    case TRI_STATE -> Opcodes.ISTORE;
                     case OBJECT -> Opcodes.ASTORE;
                 },
                 local);

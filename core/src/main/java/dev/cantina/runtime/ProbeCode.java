@@ -7,7 +7,7 @@ public abstract class ProbeCode extends Frame {
     /**
      * The value, with the variables as they stand.
      *
-     * @throws RaisedException where it can't be worked out
+     * @throws RaisedException where it can't be evaluated
      */
     public final Object value(Frame frame) {
         return value(frame, frame.session);

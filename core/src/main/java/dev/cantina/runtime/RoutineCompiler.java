@@ -204,9 +204,9 @@ final class RoutineCompiler {
                 "(L"
                         + MethodCode.FRAME
                         + ";Ljava/lang/Throwable;Ldev/cantina/runtime/HandlerTable;)I");
-        int chosen = code.keep(Carrier.TRUTH);
+        int chosen = code.keep(Carrier.TRI_STATE);
         code.push(0);
-        int result = code.keep(Carrier.TRUTH);
+        int result = code.keep(Carrier.TRI_STATE);
         List<HandlerTable.Entry> entries = table.blocks().stream().flatMap(List::stream).toList();
         int[] keys = entries.stream().mapToInt(HandlerTable.Entry::number).sorted().toArray();
         Label[] labels = new Label[keys.length];
@@ -218,7 +218,7 @@ final class RoutineCompiler {
         Label failed = new Label();
         Label done = new Label();
         code.mark(start);
-        code.load(Carrier.TRUTH, chosen);
+        code.load(Carrier.TRI_STATE, chosen);
         m.visitLookupSwitchInsn(done, keys, labels);
         for (int i = 0; i < keys.length; i++) {
             code.mark(labels[i]);
@@ -237,7 +237,7 @@ final class RoutineCompiler {
         code.mark(done);
         code.loadSession();
         code.callSession("handled", "()V");
-        code.load(Carrier.TRUTH, result);
+        code.load(Carrier.TRI_STATE, result);
         m.visitInsn(Opcodes.IRETURN);
         m.visitMaxs(0, 0);
         m.visitEnd();
@@ -267,7 +267,7 @@ final class RoutineCompiler {
         code.m.visitVarInsn(Opcodes.ISTORE, result);
         if (entry.action() != HandlerAction.CONTINUE) {
             Label jumps = new Label();
-            code.load(Carrier.TRUTH, result);
+            code.load(Carrier.TRI_STATE, result);
             code.m.visitJumpInsn(Opcodes.IFNE, jumps);
             code.push(jump(declaring.block().target(), false));
             code.m.visitVarInsn(Opcodes.ISTORE, result);

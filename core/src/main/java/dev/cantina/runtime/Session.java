@@ -200,7 +200,7 @@ public final class Session implements AutoCloseable {
                     }
                     Object[] given = perform(symbol, values);
                     for (int i = 0; i < values.length; i++) {
-                        if (symbol.parameters().get(i).mode().gives()) {
+                        if (symbol.parameters().get(i).mode().isOutput()) {
                             out.put(symbol.parameters().get(i).name().text(), given[i]);
                         }
                     }

@@ -64,12 +64,12 @@ final class StatementCode {
         code.m.visitInsn(Opcodes.IRETURN);
         if (dispatches) {
             code.mark(dispatch);
-            code.load(Carrier.TRUTH, jumpLocal);
+            code.load(Carrier.TRI_STATE, jumpLocal);
             int[] keys = local.keySet().stream().mapToInt(Integer::intValue).toArray();
             Label elsewhere = new Label();
             code.m.visitLookupSwitchInsn(elsewhere, keys, local.values().toArray(new Label[0]));
             code.mark(elsewhere);
-            code.load(Carrier.TRUTH, jumpLocal);
+            code.load(Carrier.TRI_STATE, jumpLocal);
             code.m.visitInsn(Opcodes.IRETURN);
         }
         code.m.visitMaxs(0, 0);
@@ -105,7 +105,7 @@ final class StatementCode {
                 "()I",
                 false);
         code.m.visitVarInsn(Opcodes.ISTORE, jumpLocal);
-        code.load(Carrier.TRUTH, jumpLocal);
+        code.load(Carrier.TRI_STATE, jumpLocal);
         dispatches = true;
         code.m.visitJumpInsn(Opcodes.IFNE, dispatch);
     }
@@ -283,7 +283,7 @@ final class StatementCode {
                 "(Ljava/lang/Throwable;)I",
                 false);
         code.m.visitVarInsn(Opcodes.ISTORE, jumpLocal);
-        code.load(Carrier.TRUTH, jumpLocal);
+        code.load(Carrier.TRI_STATE, jumpLocal);
         code.m.visitJumpInsn(Opcodes.IFEQ, after);
         dispatches = true;
         code.jump(dispatch);
@@ -593,7 +593,7 @@ final class StatementCode {
     private void plain(BoundStatement s, Region region) {
         if (s instanceof BoundStatement.Assign assign) {
             assign(assign.assignments());
-        } else if (s instanceof BoundStatement.Fill fill) {
+        } else if (s instanceof BoundStatement.SelectInto fill) {
             fill(fill, region);
         } else if (s instanceof BoundStatement.Call call) {
             call(call);
@@ -618,7 +618,7 @@ final class StatementCode {
             expressions.objects(execute.sql().parameters());
             code.callData("update", "(" + SITE + "[" + OBJECT + ")V");
             completion(region);
-        } else if (s instanceof BoundStatement.HandOut handOut) {
+        } else if (s instanceof BoundStatement.ReturnResultSet handOut) {
             code.loadData();
             expressions.site(handOut.sql());
             expressions.objects(handOut.sql().parameters());
@@ -640,7 +640,7 @@ final class StatementCode {
             code.push(prepare.name());
             expressions.object(prepare.text());
             code.callData("prepare", "(" + STRING + OBJECT + ")V");
-        } else if (s instanceof BoundStatement.Perform perform) {
+        } else if (s instanceof BoundStatement.ExecuteDynamic perform) {
             perform(perform, region);
         } else if (s instanceof BoundStatement.Deallocate deallocate) {
             code.loadData();
@@ -778,7 +778,7 @@ final class StatementCode {
         return target.variable().type();
     }
 
-    private void fill(BoundStatement.Fill fill, Region region) {
+    private void fill(BoundStatement.SelectInto fill, Region region) {
         code.loadData();
         expressions.site(fill.query());
         expressions.objects(fill.query().parameters());
@@ -803,7 +803,7 @@ final class StatementCode {
     }
 
     /** EXECUTE and EXECUTE IMMEDIATE. */
-    private void perform(BoundStatement.Perform perform, Region region) {
+    private void perform(BoundStatement.ExecuteDynamic perform, Region region) {
         code.loadData();
         if (perform.name().isPresent()) {
             code.push(perform.name().get());
@@ -894,7 +894,7 @@ final class StatementCode {
             code.push(get.stacked() ? 1 : 0);
             code.load(Carrier.OBJECT, asked);
             code.callSession("conditionNumber", "(Z" + OBJECT + ")I");
-            number = code.keep(Carrier.TRUTH);
+            number = code.keep(Carrier.TRI_STATE);
         } else if (get.stacked()) {
             code.loadSession();
             code.push(1);
@@ -906,7 +906,7 @@ final class StatementCode {
             if (number < 0) {
                 code.push(1);
             } else {
-                code.load(Carrier.TRUTH, number);
+                code.load(Carrier.TRI_STATE, number);
             }
             code.push(item.item());
             code.callSession("diagnostic", "(ZI" + STRING + ")" + OBJECT);

@@ -85,7 +85,7 @@ final class Statements {
             database.notices(prepared.statement).forEach(told);
         }
         if (rows) {
-            database.heed(prepared.statement);
+            database.checkWarnings(prepared.statement);
         }
         return rows;
     }
@@ -271,9 +271,9 @@ final class Statements {
     private static final Pattern QUOTED_BY_DOLLARS = Pattern.compile("\\$\\w*\\$");
 
     /** Asks the database whether it takes a text. */
-    void tryOut(String text) throws SQLException {
+    void validate(String text) throws SQLException {
         refuseNumbered(text);
-        database.tryOut(database.words(text));
+        database.validate(database.words(text));
     }
 
     /** Runs a text with values for its markers. */
@@ -286,7 +286,7 @@ final class Statements {
             if (!execute(statement, values)) {
                 return new Performed(Optional.empty(), statement.getUpdateCount());
             }
-            database.heed(statement);
+            database.checkWarnings(statement);
             try (ResultSet result = statement.getResultSet()) {
                 List<SqlType.Field> columns = columns(result.getMetaData());
                 return new Performed(

@@ -18,9 +18,9 @@ import java.util.Optional;
  * @param changed rows that kept their key
  */
 public record TableChanges(
-        Table table, List<Written> added, List<Written> removed, List<Changed> changed) {
+        Table table, List<WrittenRow> added, List<WrittenRow> removed, List<Changed> changed) {
     /** A row that was added or removed, and the statement that did it last. */
-    public record Written(Object[] row, Optional<StackEntry> writer) {}
+    public record WrittenRow(Object[] row, Optional<StackEntry> writer) {}
 
     /** A row before and after, and the statement that changed it last. */
     public record Changed(Object[] before, Object[] after, Optional<StackEntry> writer) {
@@ -88,8 +88,8 @@ public record TableChanges(
     }
 
     private static TableChanges sorted(Table table, List<Journey> journeys) {
-        List<Written> added = new ArrayList<>();
-        List<Written> removed = new ArrayList<>();
+        List<WrittenRow> added = new ArrayList<>();
+        List<WrittenRow> removed = new ArrayList<>();
         List<Changed> changed = new ArrayList<>();
         Map<List<String>, Journey> gone = new LinkedHashMap<>();
         for (Journey journey : journeys) {
@@ -102,7 +102,7 @@ public record TableChanges(
                 // Removed and added again under its key is a change of that row.
                 Journey old = gone.remove(key(table, journey.after));
                 if (old == null) {
-                    added.add(new Written(journey.after, journey.writer));
+                    added.add(new WrittenRow(journey.after, journey.writer));
                 } else {
                     change(changed, old.before, journey.after, journey.writer);
                 }
@@ -110,12 +110,12 @@ public record TableChanges(
                 if (key(table, journey.before).equals(key(table, journey.after))) {
                     change(changed, journey.before, journey.after, journey.writer);
                 } else {
-                    removed.add(new Written(journey.before, journey.writer));
-                    added.add(new Written(journey.after, journey.writer));
+                    removed.add(new WrittenRow(journey.before, journey.writer));
+                    added.add(new WrittenRow(journey.after, journey.writer));
                 }
             }
         }
-        gone.values().forEach(j -> removed.add(new Written(j.before, j.writer)));
+        gone.values().forEach(j -> removed.add(new WrittenRow(j.before, j.writer)));
         return new TableChanges(table, added, removed, changed);
     }
 

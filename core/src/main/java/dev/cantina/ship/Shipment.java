@@ -119,7 +119,7 @@ public final class Shipment {
             if (entry == null) {
                 changed = true;
                 if (stands != null && !schema) {
-                    whose = "is there already, and was not shipped from this project";
+                    whose = "already exists, and was not shipped from this project";
                     others.append(stands).append('\n');
                 }
             } else if (stands == null) {

@@ -467,7 +467,7 @@ final class Lexer {
         tokens.add(new Token(kind, start, at, value));
     }
 
-    private void problem(int start, int end, String message, String mend) {
-        problems.add(Problem.error(source.span(start, end), "syntax", message, mend));
+    private void problem(int start, int end, String message, String hint) {
+        problems.add(Problem.error(source.span(start, end), "syntax", message, hint));
     }
 }

@@ -241,7 +241,7 @@ public final class Parser {
                     Problem.error(
                             reader.since(first),
                             "definer",
-                            "DEFINER names a user of one server, and a routine belongs to whoever"
+                            "DEFINER names a user of one server, and a routine belongs to the user who"
                                     + " ships it",
                             "leave DEFINER out, and ship as that user; SQL SECURITY says whose"
                                     + " rights count"));
@@ -280,11 +280,11 @@ public final class Parser {
         Name name = own("a module");
         List<Unit.Routine> routines = new ArrayList<>();
         List<Declaration> declared = new ArrayList<>();
-        Set<String> secret = new HashSet<>();
+        Set<String> privateNames = new HashSet<>();
         while (!reader.atEnd() && !reader.sees("END", "MODULE")) {
             int start = reader.position();
             try {
-                element(routines, declared, secret);
+                element(routines, declared, privateNames);
                 if (!reader.accept(";")) {
                     throw reader.expected("';'", "at the end");
                 }
@@ -299,11 +299,11 @@ public final class Parser {
         if (reader.seesName()) {
             reader.take();
         }
-        return new Unit.Module(reader.since(first), name, routines, declared, secret);
+        return new Unit.Module(reader.since(first), name, routines, declared, privateNames);
     }
 
     private void element(
-            List<Unit.Routine> routines, List<Declaration> declared, Set<String> secret) {
+            List<Unit.Routine> routines, List<Declaration> declared, Set<String> privateNames) {
         boolean hidden = reader.accept("PRIVATE");
         Token start = reader.peek();
         boolean routine =
@@ -317,7 +317,7 @@ public final class Parser {
             Unit.Routine read = (Unit.Routine) routine(start, kind);
             routines.add(read);
             if (hidden) {
-                secret.add(read.name().key());
+                privateNames.add(read.name().key());
             }
             return;
         }
@@ -327,7 +327,7 @@ public final class Parser {
         Declaration declaration = statements.declaration();
         declared.add(declaration);
         if (hidden && declaration instanceof Declaration.Variables variables) {
-            variables.names().forEach(n -> secret.add(n.key()));
+            variables.names().forEach(n -> privateNames.add(n.key()));
         }
     }
 

@@ -3,30 +3,73 @@ package dev.cantina.syntax;
 import java.util.Optional;
 
 /**
- * Something wrong, or something that will disappoint, in a text.
+ * An error in a text, or a warning about it.
  *
  * @param rule the short name of the rule, such as {@code syntax} or {@code unknown-name}
  * @param message one sentence for the person who wrote the text
- * @param mend what to write instead, when there is something to say
+ * @param hint what to write instead, when there is something to say
+ * @param edit the same as a change of the text, where it is one
  */
 public record Problem(
-        Span span, Severity severity, String rule, String message, Optional<String> mend) {
+        Span span,
+        Severity severity,
+        String rule,
+        String message,
+        Optional<String> hint,
+        Optional<Edit> edit) {
     /** An error keeps the routine from running; advice does not. */
     public enum Severity {
         ERROR,
         ADVICE
     }
 
+    /** A change of a text: what takes the place of a stretch. */
+    public record Edit(Span range, String text) {}
+
     public static Problem error(Span span, String rule, String message) {
-        return new Problem(span, Severity.ERROR, rule, message, Optional.empty());
+        return of(span, Severity.ERROR, rule, message, Optional.empty());
     }
 
-    public static Problem error(Span span, String rule, String message, String mend) {
-        return new Problem(span, Severity.ERROR, rule, message, Optional.of(mend));
+    public static Problem error(Span span, String rule, String message, String hint) {
+        return of(span, Severity.ERROR, rule, message, Optional.of(hint));
     }
 
-    public static Problem advice(Span span, String rule, String message, String mend) {
-        return new Problem(span, Severity.ADVICE, rule, message, Optional.of(mend));
+    public static Problem advice(Span span, String rule, String message, String hint) {
+        return of(span, Severity.ADVICE, rule, message, Optional.of(hint));
+    }
+
+    /**
+     * An error about a name that does not exist.
+     *
+     * @param nearest the one that may be meant
+     * @param otherwise the hint where there is none; empty for no hint
+     */
+    public static Problem unknown(
+            Span span, String rule, String message, Optional<String> nearest, String otherwise) {
+        if (nearest.isEmpty()) {
+            return otherwise.isEmpty()
+                    ? error(span, rule, message)
+                    : error(span, rule, message, otherwise);
+        }
+        return new Problem(
+                span,
+                Severity.ERROR,
+                rule,
+                message,
+                Optional.of("did you mean " + nearest.get() + "?"),
+                isOneWord(span.text())
+                        ? Optional.of(new Edit(span, nearest.get()))
+                        : Optional.empty());
+    }
+
+    private static boolean isOneWord(String text) {
+        return !text.isEmpty()
+                && text.chars().allMatch(c -> c == '_' || Character.isLetterOrDigit(c));
+    }
+
+    private static Problem of(
+            Span span, Severity severity, String rule, String message, Optional<String> hint) {
+        return new Problem(span, severity, rule, message, hint, Optional.empty());
     }
 
     public boolean isError() {

@@ -95,7 +95,7 @@ final class QueryReader {
     }
 
     /**
-     * {@code query ::= [WITH …] arm { UNION | EXCEPT | INTERSECT [ALL] arm } [ORDER BY …]}.
+     * {@code query ::= [WITH …] operand { UNION | EXCEPT | INTERSECT [ALL] operand } [ORDER BY …]}.
      *
      * @param tail takes what follows the rows of VALUES and is no clause of a query
      */
@@ -146,20 +146,20 @@ final class QueryReader {
     private Query combined(SqlScope scope, Tail tail) {
         SqlScope only = new SqlScope();
         Token first = reader.peek();
-        Arm arm = arm(only, tail);
+        Operand operand = operand(only, tail);
         scope.items.addAll(only.items);
         if (!seesSetOperator()) {
-            // One arm only: it is the query, and what is known of it is known of the scope.
+            // One operand only: it is the query, and what is known of it is known of the scope.
             scope.takeIn(only);
-            return arm.whole(reader.since(first));
+            return operand.whole(reader.since(first));
         }
         scope.outputs.addAll(only.outputs);
         scope.children.add(only.done(reader.since(first)));
-        List<Query> arms = new ArrayList<>();
+        List<Query> operands = new ArrayList<>();
         List<Query.SetOperator> operators = new ArrayList<>();
         List<Boolean> all = new ArrayList<>();
         while (seesSetOperator()) {
-            arms.add(arm.whole(arm.query().span()));
+            operands.add(operand.whole(operand.query().span()));
             operators.add(Query.SetOperator.valueOf(reader.take().text()));
             boolean keeps = reader.accept("ALL");
             if (!keeps) {
@@ -168,12 +168,12 @@ final class QueryReader {
             all.add(keeps);
             SqlScope next = new SqlScope();
             Token start = reader.peek();
-            arm = arm(next, tail);
+            operand = operand(next, tail);
             scope.children.add(next.done(reader.since(start)));
         }
-        arms.add(arm.query());
-        Query query = fold(arms, operators, all);
-        return new Arm(query, arm.tail()).whole(reader.since(first));
+        operands.add(operand.query());
+        Query query = fold(operands, operators, all);
+        return new Operand(query, operand.tail()).whole(reader.since(first));
     }
 
     private boolean seesSetOperator() {
@@ -181,26 +181,27 @@ final class QueryReader {
     }
 
     private static Query fold(
-            List<Query> arms, List<Query.SetOperator> operators, List<Boolean> all) {
+            List<Query> operands, List<Query.SetOperator> operators, List<Boolean> all) {
         for (int i = 0; i < operators.size(); ) {
             if (operators.get(i) == Query.SetOperator.INTERSECT) {
-                join(arms, operators, all, i);
+                join(operands, operators, all, i);
             } else {
                 i++;
             }
         }
         while (!operators.isEmpty()) {
-            join(arms, operators, all, 0);
+            join(operands, operators, all, 0);
         }
-        return arms.get(0);
+        return operands.get(0);
     }
 
     private static void join(
-            List<Query> arms, List<Query.SetOperator> operators, List<Boolean> all, int at) {
-        Query left = arms.get(at);
-        Query right = arms.remove(at + 1);
+            List<Query> operands, List<Query.SetOperator> operators, List<Boolean> all, int at) {
+        Query left = operands.get(at);
+        Query right = operands.remove(at + 1);
         Span span = left.span().to(right.span());
-        arms.set(at, new Query.Combined(span, operators.remove(at), all.remove(at), left, right));
+        operands.set(
+                at, new Query.Combined(span, operators.remove(at), all.remove(at), left, right));
     }
 
     /**
@@ -208,29 +209,29 @@ final class QueryReader {
      *
      * @param tail the clauses behind it, which are those of the whole where it is the last
      */
-    private record Arm(Query query, List<Clause> tail) {
+    private record Operand(Query query, List<Clause> tail) {
         Query whole(Span span) {
             return tail.isEmpty() ? query : new Query.Ordered(span, query, tail);
         }
     }
 
-    private Arm arm(SqlScope scope, Tail tail) {
+    private Operand operand(SqlScope scope, Tail tail) {
         Token first = reader.peek();
         if (reader.sees("(")) {
             Inner inner = child(scope);
             scope.outputs.addAll(inner.scope().outputs());
             Query query = new Query.Bracketed(reader.since(first), inner.tree());
-            return new Arm(query, clauses(scope));
+            return new Operand(query, clauses(scope));
         }
         if (reader.accept("VALUES")) {
             List<List<SqlValue>> rows = rows(scope, tail);
             Query query = new Query.Values(reader.since(first), rows);
-            return new Arm(query, clauses(scope));
+            return new Operand(query, clauses(scope));
         }
         if (reader.accept("TABLE")) {
             List<TableSource> tables = sql.tables.tables(scope, true);
             Query query = new Query.OfTable(reader.since(first), tables);
-            return new Arm(query, clauses(scope));
+            return new Operand(query, clauses(scope));
         }
         reader.expect("SELECT", "at the start of a query");
         boolean distinct = false;
@@ -247,7 +248,7 @@ final class QueryReader {
         Span last = own == 0 ? items.get(items.size() - 1).span() : all.get(own - 1).span();
         Span span = reader.spanOf(first).to(last);
         Query select = new Query.Select(span, distinct, items, all.subList(0, own));
-        return new Arm(select, all.subList(own, all.size()));
+        return new Operand(select, all.subList(own, all.size()));
     }
 
     /** Whether a clause belongs to a SELECT, and not to the query as a whole. */

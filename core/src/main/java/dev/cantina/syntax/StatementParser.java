@@ -134,7 +134,7 @@ final class StatementParser {
                 case "DECLARE":
                     throw reader.failure(
                             first,
-                            "a declaration stands at the head of a block, before its statements",
+                            "a declaration belongs at the head of a block, before its statements",
                             "move it up, or open a block of its own with BEGIN … END");
                 default:
                     if (DATA_WORDS.contains(first.text())) {

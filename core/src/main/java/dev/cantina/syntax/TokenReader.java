@@ -247,8 +247,8 @@ final class TokenReader {
                         span, "syntax", "expected " + what + place + ", found " + describe(found)));
     }
 
-    Failure failure(Token at, String message, String mend) {
-        return new Failure(Problem.error(spanOf(at), "syntax", message, mend));
+    Failure failure(Token at, String message, String hint) {
+        return new Failure(Problem.error(spanOf(at), "syntax", message, hint));
     }
 
     private String describe(Token token) {

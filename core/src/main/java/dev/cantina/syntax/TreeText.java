@@ -47,14 +47,14 @@ public final class TreeText {
     private TreeText module(Unit.Module module) {
         add("CREATE MODULE " + module.name().written() + "\n");
         for (Declaration declaration : module.declarations()) {
-            boolean secret =
+            boolean privateNames =
                     declaration instanceof Declaration.Variables variables
-                            && module.secret().contains(variables.names().get(0).key());
-            add(secret ? "PRIVATE " : "").declaration(declaration).add(";\n");
+                            && module.privateNames().contains(variables.names().get(0).key());
+            add(privateNames ? "PRIVATE " : "").declaration(declaration).add(";\n");
         }
         for (Unit.Routine routine : module.routines()) {
-            boolean secret = module.secret().contains(routine.name().key());
-            add(secret ? "PRIVATE " : "").routine(routine).add(";\n");
+            boolean privateNames = module.privateNames().contains(routine.name().key());
+            add(privateNames ? "PRIVATE " : "").routine(routine).add(";\n");
         }
         return add("END MODULE");
     }

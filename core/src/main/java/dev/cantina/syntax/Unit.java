@@ -22,11 +22,11 @@ public sealed interface Unit extends Node {
         OUT,
         INOUT;
 
-        public boolean takes() {
+        public boolean isInput() {
             return this != OUT;
         }
 
-        public boolean gives() {
+        public boolean isOutput() {
             return this != IN;
         }
     }
@@ -82,7 +82,7 @@ public sealed interface Unit extends Node {
             Name name,
             List<Routine> routines,
             List<Declaration> declarations,
-            Set<String> secret)
+            Set<String> privateNames)
             implements Unit {}
 
     /** When a trigger fires. */

@@ -75,7 +75,7 @@ final class CaseComparison {
         Map<String, Object> kept = new LinkedHashMap<>();
         for (int i = 0; i < given.size(); i++) {
             ParameterSymbol parameter = routine.parameters().get(i);
-            if (parameter.mode().gives()) {
+            if (parameter.mode().isOutput()) {
                 Object value = given.get(i).orElse(Session.NULL);
                 kept.put(parameter.name().text(), value == Session.NULL ? null : value);
             }
@@ -304,13 +304,12 @@ final class CaseComparison {
                             .findFirst();
             if (name.isEmpty()) {
                 throw new ProjectException(
-                        Problem.error(
+                        Problem.unknown(
                                 values.keys().getOrDefault(entry.getKey(), entry.getValue().span()),
                                 "unknown-name",
                                 routine.name() + " has no OUT or INOUT parameter " + entry.getKey(),
-                                Nearest.to(entry.getKey(), out.keySet())
-                                        .map(n -> "did you mean " + n + "?")
-                                        .orElse("it is " + routine.signature())));
+                                Nearest.to(entry.getKey(), out.keySet()),
+                                "it is " + routine.signature()));
             }
             Expectation expectation = Expectation.of(entry.getValue());
             Object actual = out.get(name.get());

@@ -4,7 +4,7 @@ import dev.cantina.binding.BoundRoutine;
 import dev.cantina.binding.Variable;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.debugging.Moment;
+import dev.cantina.debugging.ExecutionPoint;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.Performed;
 import dev.cantina.runtime.Probe;
@@ -29,9 +29,9 @@ public final class Culprit implements Probe {
     /** Where the difference is, without the call that it is about. */
     private final String at;
 
-    private Optional<Moment> found = Optional.empty();
-    private Optional<Moment> end = Optional.empty();
-    private Optional<Moment> overwritten = Optional.empty();
+    private Optional<ExecutionPoint> found = Optional.empty();
+    private Optional<ExecutionPoint> end = Optional.empty();
+    private Optional<ExecutionPoint> overwritten = Optional.empty();
     private final Map<Frame, Object> values = new IdentityHashMap<>();
 
     private Culprit(Difference difference) {
@@ -45,7 +45,7 @@ public final class Culprit implements Probe {
      *
      * @param run runs the case that has the difference, watched by a probe
      */
-    public static Optional<Moment> find(
+    public static Optional<ExecutionPoint> find(
             Difference difference, java.util.function.Consumer<Probe> run) {
         Culprit culprit = new Culprit(difference);
         run.accept(culprit);
@@ -139,9 +139,9 @@ public final class Culprit implements Probe {
         if (isAbout("raises") && condition.isException()) {
             found =
                     Optional.of(
-                            new Moment(
+                            new ExecutionPoint(
                                     frame.moment,
-                                    Moment.Phase.RAISED,
+                                    ExecutionPoint.Phase.RAISED,
                                     frame.session.statementCount()));
         }
     }
@@ -153,9 +153,9 @@ public final class Culprit implements Probe {
         if (frame.depth() == 1) {
             end =
                     Optional.of(
-                            new Moment(
+                            new ExecutionPoint(
                                     frame.moment,
-                                    Moment.Phase.END,
+                                    ExecutionPoint.Phase.END,
                                     frame.session.statementCount()));
             if (at.equals("returns")) {
                 found = Optional.of(before(frame.moment));
@@ -228,7 +228,7 @@ public final class Culprit implements Probe {
         }
     }
 
-    private static Moment before(long statement) {
-        return new Moment(statement, Moment.Phase.BEFORE, statement);
+    private static ExecutionPoint before(long statement) {
+        return new ExecutionPoint(statement, ExecutionPoint.Phase.BEFORE, statement);
     }
 }

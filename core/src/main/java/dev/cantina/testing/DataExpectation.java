@@ -66,13 +66,12 @@ final class DataExpectation {
         }
         List<String> known = catalog.tables().stream().map(Table::name).toList();
         throw new ProjectException(
-                Problem.error(
+                Problem.unknown(
                         tables.keys().get(name),
                         "unknown-table",
                         "there is no table " + name,
-                        Nearest.to(name, known)
-                                .map(n -> "did you mean " + n + "?")
-                                .orElse("there are " + String.join(", ", known))));
+                        Nearest.to(name, known),
+                        "there are " + String.join(", ", known)));
     }
 
     /** A table that was not to change. */
@@ -151,7 +150,7 @@ final class DataExpectation {
     }
 
     private void rows(
-            String at, Optional<YamlNode> wanted, Table table, List<TableChanges.Written> actual)
+            String at, Optional<YamlNode> wanted, Table table, List<TableChanges.WrittenRow> actual)
             throws ProjectException {
         if (wanted.isEmpty()) {
             rows(at, List.of(), table, actual);
@@ -183,13 +182,12 @@ final class DataExpectation {
             if (position < 0) {
                 List<String> known = table.columns().stream().map(c -> c.name()).toList();
                 throw new ProjectException(
-                        Problem.error(
+                        Problem.unknown(
                                 mapping.keys().getOrDefault(field.getKey(), node.span()),
                                 "unknown-column",
                                 "column " + field.getKey() + " not found in " + table.name(),
-                                Nearest.to(field.getKey(), known)
-                                        .map(n -> "did you mean " + n + "?")
-                                        .orElse("there are " + String.join(", ", known))));
+                                Nearest.to(field.getKey(), known),
+                                "there are " + String.join(", ", known)));
             }
             row.put(position, Expectation.of(field.getValue()));
         }
@@ -201,12 +199,12 @@ final class DataExpectation {
             String at,
             List<Map<Integer, Expectation>> wanted,
             Table table,
-            List<TableChanges.Written> actual) {
-        List<TableChanges.Written> left = new ArrayList<>(actual);
+            List<TableChanges.WrittenRow> actual) {
+        List<TableChanges.WrittenRow> left = new ArrayList<>(actual);
         List<Integer> unmatched = new ArrayList<>();
         for (int i = 0; i < wanted.size(); i++) {
             Map<Integer, Expectation> row = wanted.get(i);
-            Optional<TableChanges.Written> fit =
+            Optional<TableChanges.WrittenRow> fit =
                     left.stream().filter(w -> misses(row, w.row()).isEmpty()).findFirst();
             if (fit.isPresent()) {
                 left.remove(fit.get());
@@ -217,7 +215,7 @@ final class DataExpectation {
         for (int i : unmatched) {
             Map<Integer, Expectation> row = wanted.get(i);
             String place = at + "[" + i + "]";
-            Optional<TableChanges.Written> nearest =
+            Optional<TableChanges.WrittenRow> nearest =
                     left.stream()
                             .min(
                                     (a, b) ->
@@ -239,7 +237,7 @@ final class DataExpectation {
                                 nearest.get().writer()));
             }
         }
-        for (TableChanges.Written row : left) {
+        for (TableChanges.WrittenRow row : left) {
             differences.add(
                     new Difference(
                             at,

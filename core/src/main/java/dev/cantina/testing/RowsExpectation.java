@@ -77,13 +77,12 @@ final class RowsExpectation {
             }
         }
         throw new ProjectException(
-                Problem.error(
+                Problem.unknown(
                         row.keys().getOrDefault(name, row.span()),
                         "unknown-column",
                         "the result has no column " + name,
-                        Nearest.to(name, known)
-                                .map(n -> "did you mean " + n + "?")
-                                .orElse("there are " + String.join(", ", known))));
+                        Nearest.to(name, known),
+                        "there are " + String.join(", ", known)));
     }
 
     private void compare(List<Map<Integer, Expectation>> wanted, boolean anyOrder) {

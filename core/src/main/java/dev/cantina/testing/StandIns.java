@@ -71,13 +71,12 @@ final class StandIns implements StandIn {
         if (found.isEmpty()) {
             List<String> known = catalog.routines().stream().map(RoutineSymbol::name).toList();
             throw new ProjectException(
-                    Problem.error(
+                    Problem.unknown(
                             all.keys().getOrDefault(name, all.span()),
                             "unknown-routine",
                             "there is no routine " + name + " to stand in for",
-                            Nearest.to(name, known)
-                                    .map(n -> "did you mean " + n + "?")
-                                    .orElse("there are " + String.join(", ", known))));
+                            Nearest.to(name, known),
+                            "there are " + String.join(", ", known)));
         }
         return found.get(0);
     }
@@ -124,7 +123,7 @@ final class StandIns implements StandIn {
     private static ParameterSymbol parameter(
             String name, RoutineSymbol routine, YamlNode.Mapping where) throws ProjectException {
         for (ParameterSymbol parameter : routine.parameters()) {
-            if (parameter.mode().gives() && parameter.name().text().equalsIgnoreCase(name)) {
+            if (parameter.mode().isOutput() && parameter.name().text().equalsIgnoreCase(name)) {
                 return parameter;
             }
         }
@@ -164,7 +163,7 @@ final class StandIns implements StandIn {
         Replaced one = replaced.get(routine.key());
         Map<String, Object> call = new LinkedHashMap<>();
         for (int i = 0; i < values.length; i++) {
-            if (routine.parameters().get(i).mode().takes()) {
+            if (routine.parameters().get(i).mode().isInput()) {
                 call.put(routine.parameters().get(i).name().text(), values[i]);
             }
         }
@@ -176,7 +175,7 @@ final class StandIns implements StandIn {
         Object[] given = Arrays.copyOf(values, values.length + 1);
         for (int i = 0; i < values.length; i++) {
             ParameterSymbol parameter = routine.parameters().get(i);
-            if (parameter.mode().gives()) {
+            if (parameter.mode().isOutput()) {
                 given[i] = answer.values().getOrDefault(parameter.name().key(), given[i]);
             }
         }

@@ -38,7 +38,7 @@ public final class Calls {
                     Walker.expressions(
                             s,
                             e -> {
-                                if (e instanceof BoundExpression.Ask ask) {
+                                if (e instanceof BoundExpression.DatabaseExpression ask) {
                                     sql(ask.sql(), catalog, module, calls);
                                 }
                             });
@@ -66,7 +66,7 @@ public final class Calls {
             BoundExpression e, Catalog catalog, Optional<ModuleSymbol> module, List<Call> calls) {
         if (e instanceof BoundExpression.Invoke invoke) {
             calls.add(new Call(invoke.routine(), invoke.span()));
-        } else if (e instanceof BoundExpression.Ask ask) {
+        } else if (e instanceof BoundExpression.DatabaseExpression ask) {
             sql(ask.sql(), catalog, module, calls);
         }
     }

@@ -9,12 +9,13 @@ public final class DroppedNulls {
     private DroppedNulls() {}
 
     /**
-     * @throws Refusal where a handler waits for it
+     * @throws UnsupportedConstructException where a handler waits for it
      */
-    public static void refuse(BoundStatement.Fill fill, Handlers around, Span span, String server) {
+    public static void refuse(
+            BoundStatement.SelectInto fill, Handlers around, Span span, String server) {
         if (around.completion("01003").isPresent()
                 && CountedAggregates.of(fill.query().source().tree()).isPresent()) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     span,
                     server
                             + " gives no warning where an aggregate leaves a NULL out; say WHERE … IS NOT"

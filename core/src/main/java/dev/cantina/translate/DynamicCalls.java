@@ -26,10 +26,11 @@ public record DynamicCalls(RoutineSymbol routine, List<ParameterSymbol> markers)
     /**
      * The CALL that an EXECUTE with INTO runs; empty where it runs no CALL.
      *
-     * @throws Refusal where its values go into variables, and what its markers are is not known
+     * @throws UnsupportedConstructException where its values go into variables, and what its
+     *     markers are is not known
      */
     public static Optional<DynamicCalls> of(
-            BoundStatement.Perform perform,
+            BoundStatement.ExecuteDynamic perform,
             BoundRoutine within,
             Catalog catalog,
             Span span,
@@ -51,7 +52,7 @@ public record DynamicCalls(RoutineSymbol routine, List<ParameterSymbol> markers)
                 call.filter(c -> c.fits(perform))
                         .orElseThrow(
                                 () ->
-                                        new Refusal(
+                                        new UnsupportedConstructException(
                                                 span,
                                                 server
                                                         + " must know what the markers of this CALL"
@@ -60,7 +61,7 @@ public record DynamicCalls(RoutineSymbol routine, List<ParameterSymbol> markers)
 
     /** The texts that an EXECUTE can run. */
     private static List<BoundExpression> texts(
-            BoundStatement.Perform perform, BoundRoutine within) {
+            BoundStatement.ExecuteDynamic perform, BoundRoutine within) {
         List<BoundExpression> texts = new ArrayList<>();
         perform.text().ifPresent(texts::add);
         perform.name()
@@ -82,7 +83,7 @@ public record DynamicCalls(RoutineSymbol routine, List<ParameterSymbol> markers)
      * all that there are where the text is not known.
      */
     public static List<RoutineSymbol> callable(
-            BoundStatement.Perform perform, BoundRoutine within, Catalog catalog) {
+            BoundStatement.ExecuteDynamic perform, BoundRoutine within, Catalog catalog) {
         List<RoutineSymbol> found = new ArrayList<>();
         for (BoundExpression text : texts(perform, within)) {
             Optional<String> beginning = beginning(text);
@@ -107,10 +108,10 @@ public record DynamicCalls(RoutineSymbol routine, List<ParameterSymbol> markers)
 
     /** What a text begins with, for sure. */
     private static Optional<String> beginning(BoundExpression text) {
-        BoundExpression first = Written.bare(text);
+        BoundExpression first = SourceForm.bare(text);
         boolean whole = true;
         while (first instanceof BoundExpression.Concatenate both) {
-            first = Written.bare(both.left());
+            first = SourceForm.bare(both.left());
             whole = false;
         }
         boolean cut = !whole;
@@ -118,14 +119,14 @@ public record DynamicCalls(RoutineSymbol routine, List<ParameterSymbol> markers)
         return constant(first).map(t -> cut ? t.replaceFirst("[\\p{L}\\p{N}_]+$", "") : t);
     }
 
-    private boolean fits(BoundStatement.Perform perform) {
-        return markers.stream().filter(p -> p.mode().takes()).count() == perform.using().size()
-                && markers.stream().filter(p -> p.mode().gives()).count()
+    private boolean fits(BoundStatement.ExecuteDynamic perform) {
+        return markers.stream().filter(p -> p.mode().isInput()).count() == perform.using().size()
+                && markers.stream().filter(p -> p.mode().isOutput()).count()
                         == perform.targets().size();
     }
 
     private static Optional<String> constant(BoundExpression text) {
-        return Written.bare(text) instanceof BoundExpression.Constant constant
+        return SourceForm.bare(text) instanceof BoundExpression.Constant constant
                 ? Optional.ofNullable(constant.value()).map(String::valueOf)
                 : Optional.empty();
     }
@@ -160,7 +161,7 @@ public record DynamicCalls(RoutineSymbol routine, List<ParameterSymbol> markers)
                 markers.add(parameters.get(at));
             } else if (top && word.is(",")) {
                 at++;
-            } else if (parameters.get(at).mode().gives()) {
+            } else if (parameters.get(at).mode().isOutput()) {
                 return Optional.empty();
             }
         }

@@ -71,7 +71,7 @@ public final class Effects {
 
     private boolean changesItself(BoundStatement s) {
         return s instanceof BoundStatement.Execute
-                || s instanceof BoundStatement.Perform
+                || s instanceof BoundStatement.ExecuteDynamic
                 || Walker.sql(s).filter(sql -> sql.changes()).isPresent()
                 || s instanceof BoundStatement.Transaction t && ends(t)
                 || s instanceof BoundStatement.Call call && changes(call.routine())
@@ -242,18 +242,19 @@ public final class Effects {
     /**
      * What a routine says of its access to data is held to by check where it can be seen.
      *
-     * @throws Refusal where only running it would show that it writes
+     * @throws UnsupportedConstructException where only running it would show that it writes
      */
-    public void heldTo(BoundRoutine routine, String server) {
+    public void requireDeclaredAccess(BoundRoutine routine, String server) {
         if (routine.access() == dev.cantina.syntax.Unit.SqlAccess.MODIFIES_SQL_DATA) {
             return;
         }
         Walker.statements(
                 routine.body(),
                 s -> {
-                    if (s instanceof BoundStatement.Perform perform && perform.targets().isEmpty()
+                    if (s instanceof BoundStatement.ExecuteDynamic perform
+                                    && perform.targets().isEmpty()
                             || s instanceof BoundStatement.Call call && changes(call.routine())) {
-                        throw new Refusal(
+                        throw new UnsupportedConstructException(
                                 routine.places().get(s.at()).span(),
                                 "the routine says "
                                         + routine.access().name().replace('_', ' ')
@@ -311,12 +312,12 @@ public final class Effects {
 
     private void raisesItself(BoundStatement s, Set<String> classes) {
         if (s instanceof BoundStatement.Execute
-                || s instanceof BoundStatement.HandOut
-                || s instanceof BoundStatement.Fill
+                || s instanceof BoundStatement.ReturnResultSet
+                || s instanceof BoundStatement.SelectInto
                 || s instanceof BoundStatement.Open
                 || s instanceof BoundStatement.Fetch
                 || s instanceof BoundStatement.Close
-                || s instanceof BoundStatement.Perform
+                || s instanceof BoundStatement.ExecuteDynamic
                 || s instanceof BoundStatement.Prepare
                 || s instanceof BoundStatement.ReturnTable
                 || s instanceof BoundStatement.Call) {
@@ -360,7 +361,8 @@ public final class Effects {
     }
 
     private void raisesItself(BoundExpression e, Set<String> classes) {
-        if (e instanceof BoundExpression.Invoke || e instanceof BoundExpression.Ask) {
+        if (e instanceof BoundExpression.Invoke
+                || e instanceof BoundExpression.DatabaseExpression) {
             classes.add(ANY);
         } else if (e instanceof BoundExpression.Arithmetic
                 || e instanceof BoundExpression.Element
@@ -382,7 +384,7 @@ public final class Effects {
         boolean trimsGiven =
                 function.startsWith("TRIM ")
                         && apply.arguments().size() > 1
-                        && !(Written.bare(apply.arguments().get(1))
+                        && !(SourceForm.bare(apply.arguments().get(1))
                                 instanceof BoundExpression.Constant);
         return trimsGiven
                 || !Set.of("CHAR_LENGTH", "UPPER", "LOWER", "LTRIM", "RTRIM", "REPLACE", "POSITION")

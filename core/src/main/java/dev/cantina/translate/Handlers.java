@@ -43,8 +43,9 @@ public record Handlers(
      *
      * @param leavesAtomic whether an ATOMIC block inside is left, and so taken back
      */
-    public record Arm(Handled condition, Handler handler, Handlers level, boolean leavesAtomic) {
-        Arm(Handled condition, Handler handler, Handlers level) {
+    public record HandlerMatch(
+            Handled condition, Handler handler, Handlers level, boolean leavesAtomic) {
+        HandlerMatch(Handled condition, Handler handler, Handlers level) {
             this(condition, handler, level, false);
         }
 
@@ -103,10 +104,10 @@ public record Handlers(
      * The handlers that exceptions of some classes can meet here, in the order in which they are to
      * be tried.
      */
-    public List<Arm> exceptions(Set<String> classes) {
-        List<Arm> arms = new ArrayList<>();
+    public List<HandlerMatch> exceptions(Set<String> classes) {
+        List<HandlerMatch> matches = new ArrayList<>();
         if (classes.isEmpty()) {
-            return arms;
+            return matches;
         }
         boolean passes = false;
         for (Handlers level = this; level != null && !level.caught; level = level.next()) {
@@ -115,14 +116,14 @@ public record Handlers(
             for (Handler handler : level.handlers) {
                 for (Handled condition : handler.conditions()) {
                     if (isState(condition) && canBe(condition.sqlstate(), classes)) {
-                        arms.add(level.arm(condition, handler, passes));
+                        matches.add(level.match(condition, handler, passes));
                     }
                 }
             }
             for (Handler handler : level.handlers) {
                 for (Handled condition : handler.conditions()) {
                     if (condition.kind() == HandledKind.SQLEXCEPTION && canRaise(classes)) {
-                        arms.add(level.arm(condition, handler, passes));
+                        matches.add(level.match(condition, handler, passes));
                         all = true;
                     }
                 }
@@ -133,32 +134,32 @@ public record Handlers(
             passes |= level.passed == Passed.UNDO;
         }
         // What nothing here takes goes there by itself.
-        while (!arms.isEmpty() && arms.get(arms.size() - 1).leavesAtomic()) {
-            arms.remove(arms.size() - 1);
+        while (!matches.isEmpty() && matches.get(matches.size() - 1).leavesAtomic()) {
+            matches.remove(matches.size() - 1);
         }
-        return arms;
+        return matches;
     }
 
-    private Arm arm(Handled condition, Handler handler, boolean passes) {
+    private HandlerMatch match(Handled condition, Handler handler, boolean passes) {
         boolean undone = passed == Passed.UNDO && handler.action() == HandlerAction.UNDO;
         boolean goesOn = handler.action() == HandlerAction.CONTINUE;
-        return new Arm(condition, handler, this, !goesOn && passes || undone);
+        return new HandlerMatch(condition, handler, this, !goesOn && passes || undone);
     }
 
     /** The handler that a completion condition meets, of class 01 or 02. */
-    public Optional<Arm> completion(String sqlstate) {
+    public Optional<HandlerMatch> completion(String sqlstate) {
         boolean notFound = sqlstate.startsWith("02");
         boolean left = false;
         for (Handlers level = this; level != null; level = level.next()) {
-            Optional<Arm> general = Optional.empty();
+            Optional<HandlerMatch> general = Optional.empty();
             for (Handler handler : level.handlers) {
                 for (Handled condition : handler.conditions()) {
                     if (isState(condition) && condition.sqlstate().equals(sqlstate)) {
-                        return Optional.of(arm(condition, handler, level, left));
+                        return Optional.of(match(condition, handler, level, left));
                     }
                     HandledKind wanted = notFound ? HandledKind.NOT_FOUND : HandledKind.SQLWARNING;
                     if (condition.kind() == wanted && general.isEmpty()) {
-                        general = Optional.of(arm(condition, handler, level, left));
+                        general = Optional.of(match(condition, handler, level, left));
                     }
                 }
             }
@@ -170,8 +171,9 @@ public record Handlers(
         return Optional.empty();
     }
 
-    private static Arm arm(Handled condition, Handler handler, Handlers level, boolean left) {
-        return new Arm(
+    private static HandlerMatch match(
+            Handled condition, Handler handler, Handlers level, boolean left) {
+        return new HandlerMatch(
                 condition, handler, level, left && handler.action() != HandlerAction.CONTINUE);
     }
 

@@ -19,7 +19,7 @@ public final class KeyUpdates {
     private KeyUpdates() {}
 
     /**
-     * @throws Refusal where rows may pass their keys on
+     * @throws UnsupportedConstructException where rows may pass their keys on
      */
     public static void refuse(BoundSql sql, Catalog catalog, Span span, String server) {
         if (!sql.verb().equals("UPDATE") || sql.scope().tables().isEmpty()) {
@@ -49,7 +49,7 @@ public final class KeyUpdates {
                 next++;
             }
             if (passesOn(words, start, next, table.get(), keys)) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         span,
                         server
                                 + " checks keys row by row, so a change of many keys at once can"

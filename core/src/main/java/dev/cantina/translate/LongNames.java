@@ -17,28 +17,30 @@ public final class LongNames {
     private LongNames() {}
 
     /**
-     * @throws Refusal where a name of a routine, or in it, would be cut
+     * @throws UnsupportedConstructException where a name of a routine, or in it, would be cut
      */
     public static void onPostgres(BoundRoutine routine) {
         each(routine, LongNames::onPostgres);
     }
 
     /**
-     * @throws Refusal where a name of a routine, or in it, would not be taken
+     * @throws UnsupportedConstructException where a name of a routine, or in it, would not be taken
      */
     public static void onMaria(BoundRoutine routine) {
         each(
                 routine,
                 (name, span) -> {
                     if (name.length() > 64) {
-                        throw new Refusal(span, "MariaDB's names have at most 64 characters");
+                        throw new UnsupportedConstructException(
+                                span, "MariaDB's names have at most 64 characters");
                     }
                 });
     }
 
     public static void onPostgres(String name, Span span) {
         if (name.getBytes(StandardCharsets.UTF_8).length > 63) {
-            throw new Refusal(span, "PostgreSQL's names have at most 63 bytes");
+            throw new UnsupportedConstructException(
+                    span, "PostgreSQL's names have at most 63 bytes");
         }
     }
 

@@ -62,9 +62,9 @@ public final class Placement {
             return;
         }
         ServerLanguage language = ServerLanguage.of(database.kind());
-        List<Problem> uncallable = language.uncallable(catalog, binder);
-        if (!uncallable.isEmpty()) {
-            throw new ProjectException(uncallable);
+        List<Problem> unsupportedCalls = language.unsupportedCalls(catalog, binder);
+        if (!unsupportedCalls.isEmpty()) {
+            throw new ProjectException(unsupportedCalls);
         }
         // Statements that call functions can be looked at only when these are there.
         String mark = mark();

@@ -55,7 +55,7 @@ public interface ServerLanguage {
             throws SQLException;
 
     /** The functions that SQL calls and that can't be called from SQL there. */
-    List<Problem> uncallable(Catalog catalog, Binder binder);
+    List<Problem> unsupportedCalls(Catalog catalog, Binder binder);
 
     /** A translation as a file that the server's client, or a migration tool, runs. */
     String script(Translation translation);

@@ -24,7 +24,7 @@ public interface Told {
     /**
      * The name of the copy of a procedure that tells.
      *
-     * @throws Refusal where there can be none
+     * @throws UnsupportedConstructException where there can be none
      */
     String copy(RoutineSymbol routine);
 

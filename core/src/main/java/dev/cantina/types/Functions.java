@@ -58,7 +58,7 @@ public final class Functions {
         texts();
         numbers();
         others();
-        moments();
+        datetimes();
     }
 
     /** {@code (a, b) OVERLAPS (c, d)}, whose values stand side by side. */
@@ -69,7 +69,7 @@ public final class Functions {
                     4,
                     always(SqlType.BOOLEAN),
                     false,
-                    a -> Moments.overlaps(a[0], a[1], a[2], a[3]));
+                    a -> DatetimeFunctions.overlaps(a[0], a[1], a[2], a[3]));
 
     private Functions() {}
 
@@ -320,10 +320,15 @@ public final class Functions {
     }
 
     /** What the operators mean for dates, times and intervals; no call can name them. */
-    private static void moments() {
+    private static void datetimes() {
         Function<List<SqlType>, SqlType> first = types -> types.get(0);
-        add("+ INTERVAL", 2, 2, first, a -> Moments.plus(a[0], (IntervalValue) a[1]));
-        add("- INTERVAL", 2, 2, first, a -> Moments.plus(a[0], ((IntervalValue) a[1]).negated()));
+        add("+ INTERVAL", 2, 2, first, a -> DatetimeFunctions.plus(a[0], (IntervalValue) a[1]));
+        add(
+                "- INTERVAL",
+                2,
+                2,
+                first,
+                a -> DatetimeFunctions.plus(a[0], ((IntervalValue) a[1]).negated()));
         add(
                 "INTERVAL + INTERVAL",
                 2,
@@ -336,15 +341,15 @@ public final class Functions {
                 2,
                 Functions::commonOf,
                 a -> ((IntervalValue) a[0]).plus(((IntervalValue) a[1]).negated()));
-        add("INTERVAL *", 2, 2, first, a -> Moments.times((IntervalValue) a[0], a[1]));
-        add("INTERVAL /", 2, 2, first, a -> Moments.divided((IntervalValue) a[0], a[1]));
+        add("INTERVAL *", 2, 2, first, a -> DatetimeFunctions.times((IntervalValue) a[0], a[1]));
+        add("INTERVAL /", 2, 2, first, a -> DatetimeFunctions.divided((IntervalValue) a[0], a[1]));
         add("- OF INTERVAL", 1, 1, first, a -> ((IntervalValue) a[0]).negated());
         add(
                 "DIFFERENCE",
                 3,
                 3,
                 types -> SqlType.NULL,
-                a -> Moments.between(a[0], a[1], (String) a[2]));
+                a -> DatetimeFunctions.between(a[0], a[1], (String) a[2]));
     }
 
     private static void others() {

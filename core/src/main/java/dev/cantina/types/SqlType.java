@@ -13,11 +13,11 @@ public sealed interface SqlType {
     /** How a value travels in compiled code. */
     enum Carrier {
         /** A {@code long} and a flag for NULL. */
-        WHOLE,
+        LONG,
         /** A {@code double} and a flag for NULL. */
         APPROXIMATE,
         /** An {@code int}: 0 false, 1 true, 2 unknown. */
-        TRUTH,
+        TRI_STATE,
         /** A reference, {@code null} for NULL. */
         OBJECT
     }
@@ -49,7 +49,7 @@ public sealed interface SqlType {
 
         @Override
         public Carrier carrier() {
-            return Carrier.WHOLE;
+            return Carrier.LONG;
         }
 
         @Override
@@ -110,7 +110,7 @@ public sealed interface SqlType {
 
         @Override
         public Carrier carrier() {
-            return Carrier.TRUTH;
+            return Carrier.TRI_STATE;
         }
     }
 

@@ -10,7 +10,7 @@ import dev.cantina.database.MariaServer;
 import dev.cantina.database.ServerPart;
 import dev.cantina.database.mariadb.MariaDatabase;
 import dev.cantina.database.mariadb.MariaSession;
-import dev.cantina.database.mariadb.MariaWords;
+import dev.cantina.database.mariadb.MariaStatementRewriter;
 import dev.cantina.project.Arguments;
 import dev.cantina.runtime.Database;
 import dev.cantina.translate.ServerObject;
@@ -76,7 +76,7 @@ public class MariaConformanceTest {
             statement.execute("SET max_statement_time = 5");
             for (String sql : ConformanceTest.tables().split(";\\s*\n")) {
                 if (!sql.isBlank()) {
-                    statement.execute(MariaWords.of(sql));
+                    statement.execute(MariaStatementRewriter.of(sql));
                 }
             }
             for (List<ServerObject> objects :

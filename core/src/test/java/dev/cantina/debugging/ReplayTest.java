@@ -408,7 +408,7 @@ class ReplayTest {
         say(Resume.Kind.CONTINUE);
         answers.add(
                 stop -> {
-                    assertEquals(Moment.Phase.END, stop.moment().phase());
+                    assertEquals(ExecutionPoint.Phase.END, stop.moment().phase());
                     debugger.set(stop.frame(), "total", "42");
                     return Resume.of(Resume.Kind.CONTINUE);
                 });
@@ -470,7 +470,7 @@ class ReplayTest {
     void aRunCanBeTakenUpAfterItsEnd() throws SQLException {
         say(Resume.Kind.CONTINUE);
         work();
-        Moment end = debugger.end().orElseThrow();
+        ExecutionPoint end = debugger.end().orElseThrow();
         lab.database().restore();
         debugger.takeUp(end, Stop.Reason.END);
         assertTrue(debugger.isAgain());

@@ -60,7 +60,7 @@ class FixtureLoaderTest {
 
     @Test
     void whatIsWrongIsSaidAtItsField() {
-        assertTrue(problems("id,Große\n1,x\n").get(0).mend().orElse("").contains("Größe"));
+        assertTrue(problems("id,Große\n1,x\n").get(0).hint().orElse("").contains("Größe"));
         assertEquals("wrong-value", problems("id,at\n1,soon\n").get(0).rule());
         assertEquals(2, problems("id,at\n1,soon\n").get(0).span().line());
         assertEquals("wrong-row", problems("id,at\n1\n").get(0).rule());

@@ -30,7 +30,7 @@ class ParserTest {
                 "SET a = (1; | x.sql:1:11 expected ')' to close the bracket, found ';'",
                 "BEGIN SET a = 1; END IF; | x.sql:1:22 expected ';' at the end, found IF",
                 "SIGNAL SQLSTATE '123'; | x.sql:1:17 an SQLSTATE has five digits or letters, and '123' has not",
-                "BEGIN SET a = 1; DECLARE b INTEGER; END; | x.sql:1:18 a declaration stands at the head of a block, before its statements",
+                "BEGIN SET a = 1; DECLARE b INTEGER; END; | x.sql:1:18 a declaration belongs at the head of a block, before its statements",
                 "CREATE FUNCTION f (OUT a INTEGER) RETURNS INTEGER RETURN 1; | x.sql:1:20 a function has only IN parameters",
                 "CREATE PROCEDURE p (IN a NUMBR) SET a = 1; | x.sql:1:26 expected a type, found NUMBR",
                 "SET a = 1 § 2; | x.sql:1:11 unexpected character '§'",

@@ -5,7 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 
 import dev.cantina.debugging.DebugRun;
 import dev.cantina.debugging.Debugger;
-import dev.cantina.debugging.Moment;
+import dev.cantina.debugging.ExecutionPoint;
 import dev.cantina.debugging.Resume;
 import dev.cantina.debugging.Stop;
 import dev.cantina.project.Project;
@@ -77,7 +77,7 @@ class CulpritTest {
                         project, Optional.empty(), Limits.DEFAULT, Clock.systemDefaultZone())) {
             CaseResult result = runner.run(one);
             assertFalse(result.differences().isEmpty());
-            Moment moment =
+            ExecutionPoint moment =
                     Culprit.find(result.differences().get(0), p -> runner.run(one, Optional.of(p)))
                             .orElseThrow();
             StringBuilder shown = new StringBuilder();

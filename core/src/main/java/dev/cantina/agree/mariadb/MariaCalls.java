@@ -112,13 +112,13 @@ public final class MariaCalls implements NativeCalls {
             throws SQLException {
         ParameterSymbol parameter = routine.parameters().get(position);
         String variable = "@cantina_argument_" + (position + 1);
-        if (!parameter.mode().takes()) {
+        if (!parameter.mode().isInput()) {
             execute("SET " + variable + " = NULL");
             return variable;
         }
         if (given.isEmpty() && parameter.initial().isPresent()) {
             String initial = words.initial(parameter);
-            if (parameter.mode().gives()) {
+            if (parameter.mode().isOutput()) {
                 execute("SET " + variable + " = " + initial);
                 return variable;
             }
@@ -129,7 +129,7 @@ public final class MariaCalls implements NativeCalls {
                 given.isEmpty() || given.get() == Session.NULL
                         ? null
                         : database.driverValue(Conversion.store(given.get(), type), type);
-        if (!parameter.mode().gives()) {
+        if (!parameter.mode().isOutput()) {
             values.add(value);
             return "?";
         }
@@ -154,7 +154,7 @@ public final class MariaCalls implements NativeCalls {
         Map<String, Object> out = new LinkedHashMap<>();
         for (int i = 0; i < routine.parameters().size(); i++) {
             ParameterSymbol parameter = routine.parameters().get(i);
-            if (!parameter.mode().gives()) {
+            if (!parameter.mode().isOutput()) {
                 continue;
             }
             try (Statement statement = connection.createStatement();

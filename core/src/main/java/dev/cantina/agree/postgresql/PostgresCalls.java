@@ -115,7 +115,7 @@ public final class PostgresCalls implements NativeCalls {
             throws SQLException {
         ParameterSymbol parameter = routine.parameters().get(position);
         String name = words.names().of(parameter.name()) + " => ";
-        if (!parameter.mode().takes()) {
+        if (!parameter.mode().isInput()) {
             texts.add(name + "NULL");
             return;
         }
@@ -171,7 +171,7 @@ public final class PostgresCalls implements NativeCalls {
         Map<String, Object> out = new LinkedHashMap<>();
         int column = 0;
         for (ParameterSymbol parameter : routine.parameters()) {
-            if (parameter.mode().gives()) {
+            if (parameter.mode().isOutput()) {
                 Object value = database.read(row, ++column, parameter.type());
                 out.put(parameter.name().text(), NativeCalls.fitted(value, parameter.type()));
             }

@@ -208,7 +208,7 @@ final class EmbeddedConditions {
                 + spelled(matcher.group(2))
                 + " with this "
                 + columns
-                + " is there already";
+                + " already exists";
     }
 
     private String foreign(String text, Map<String, String> items) {

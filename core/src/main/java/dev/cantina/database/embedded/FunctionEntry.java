@@ -7,7 +7,7 @@ import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.Session;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
-import dev.cantina.types.Moments;
+import dev.cantina.types.DatetimeFunctions;
 import dev.cantina.types.SqlType;
 import java.math.BigDecimal;
 import java.sql.Connection;
@@ -61,7 +61,7 @@ public final class FunctionEntry {
                             ValueToObjectConverter.valueToDefaultObject(
                                     values[i], (JdbcConnection) connection, false));
         }
-        return Moments.overlaps(held[0], held[1], held[2], held[3]);
+        return DatetimeFunctions.overlaps(held[0], held[1], held[2], held[3]);
     }
 
     private static EntryLoader loader(Class<?> entry) {

@@ -258,7 +258,7 @@ public final class MariaDatabase implements ServerDatabase {
     public void create(Source script) throws DatabaseException {
         for (Span span : Parser.statements(script)) {
             try {
-                execute(MariaWords.of(span.text()));
+                execute(MariaStatementRewriter.of(span.text()));
             } catch (SQLException e) {
                 throw new DatabaseException(
                         Problem.error(
@@ -296,7 +296,7 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public String words(String statement) {
-        return MariaWords.of(fixed(statement));
+        return MariaStatementRewriter.of(fixed(statement));
     }
 
     /** How a CHAR is sent, before it is known where it stands. */
@@ -350,7 +350,7 @@ public final class MariaDatabase implements ServerDatabase {
      * gives some value there, and a warning.
      */
     @Override
-    public void heed(Statement query) throws SQLException {
+    public void checkWarnings(Statement query) throws SQLException {
         if (query.getWarnings() == null) {
             return;
         }
@@ -401,7 +401,7 @@ public final class MariaDatabase implements ServerDatabase {
 
     /** The driver asks nothing until a statement is run, or its columns are wanted. */
     @Override
-    public void tryOut(String sql) throws SQLException {
+    public void validate(String sql) throws SQLException {
         try (PreparedStatement statement = connection.prepareStatement(sql)) {
             statement.getMetaData();
         }
@@ -587,7 +587,7 @@ public final class MariaDatabase implements ServerDatabase {
         String table =
                 name.equals(name.toUpperCase(Locale.ROOT)) ? name.toLowerCase(Locale.ROOT) : name;
         String made =
-                MariaWords.of(NAMES.definition(definition))
+                MariaStatementRewriter.of(NAMES.definition(definition))
                         .replaceAll("(?s)^(AS .* FROM )\"(\\w+)\"$", "$1$2");
         String known = declared.get(table);
         if (known != null && !known.equals(made)) {

@@ -17,7 +17,7 @@ final class MariaPlan {
             throws SQLException {
         List<AccessPath> paths = new ArrayList<>();
         try (PreparedStatement statement =
-                connection.prepareStatement("EXPLAIN " + MariaWords.of(sql))) {
+                connection.prepareStatement("EXPLAIN " + MariaStatementRewriter.of(sql))) {
             for (int i = 0; i < values.length; i++) {
                 statement.setObject(i + 1, values[i]);
             }

@@ -244,7 +244,7 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public String words(String statement) {
-        return PostgresWords.of(statement, tables);
+        return PostgresStatementRewriter.of(statement, tables);
     }
 
     @Override
@@ -417,7 +417,7 @@ public final class PostgresDatabase implements ServerDatabase {
 
     /** The driver asks nothing until a statement is run, or its columns are wanted. */
     @Override
-    public void tryOut(String sql) throws SQLException {
+    public void validate(String sql) throws SQLException {
         Savepoint mark = connection.setSavepoint();
         try (PreparedStatement statement = connection.prepareStatement(sql)) {
             statement.getMetaData();

@@ -80,7 +80,7 @@ public final class PostgresParts {
             } catch (SQLException e) {
                 throw new UnreachableException(
                         "55P03".equals(e.getSQLState())
-                                ? "somebody else's run holds "
+                                ? "another session's run holds "
                                         + part.identity()
                                         + " on the server; try again when it is over"
                                 : "the server refuses "

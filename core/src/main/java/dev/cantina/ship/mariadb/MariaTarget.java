@@ -306,7 +306,8 @@ public final class MariaTarget implements Server {
 
     private void lock() throws SQLException {
         if (!"1".equals(one("SELECT GET_LOCK(CONCAT('cantina ship ', DATABASE()), 10)"))) {
-            throw new SQLException("somebody else is shipping to this database just now", "55P03");
+            throw new SQLException(
+                    "another session is shipping to this database just now", "55P03");
         }
     }
 

@@ -14,8 +14,8 @@ import dev.cantina.syntax.Statement;
 import dev.cantina.translate.Effects;
 import dev.cantina.translate.Handlers;
 import dev.cantina.translate.Layout;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.UnsupportedConstructException;
 import java.util.ArrayList;
 import java.util.IdentityHashMap;
 import java.util.List;
@@ -101,7 +101,8 @@ final class MariaBlocks {
     /** Handlers can't leave what is around the block that declares them. */
     void jump(dev.cantina.binding.JumpTarget target, Span span) {
         if (handlers > 0 && !insideHandler.contains(target)) {
-            throw new Refusal(span, "MariaDB's handlers can't leave what is around them");
+            throw new UnsupportedConstructException(
+                    span, "MariaDB's handlers can't leave what is around them");
         }
     }
 
@@ -132,7 +133,7 @@ final class MariaBlocks {
                 Pattern.compile("(?i)\\b" + label.get().text() + "\\s*$")
                         .matcher(tree.span().text());
         if (end.find()) {
-            body.splice()
+            body.edits()
                     .put(
                             part(tree.span(), end.start(), end.end()),
                             words.names().beginning(label.get()));
@@ -156,14 +157,14 @@ final class MariaBlocks {
 
     void visit(BoundStatement s, Handlers around, boolean listed) {
         Span whole = body.span(s.at());
-        if (s instanceof BoundStatement.Block block && Written.isRange(whole)) {
+        if (s instanceof BoundStatement.Block block && SourceForm.isRange(whole)) {
             loops.range(block, around);
             return;
         }
         boolean sets =
                 s instanceof BoundStatement.Block && SqlWords.of(whole.text()).sees(0, "SET");
         if (sets && !around.exceptions(effects.raises(s)).isEmpty()) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     whole,
                     "where one of these assignments fails a handler would go on in the middle of the"
                             + " others; write each as a statement of its own");
@@ -251,8 +252,7 @@ final class MariaBlocks {
                         .region(from, whole.end());
         while (found.find()) {
             if (found.group("word") != null) {
-                body.splice()
-                        .put(new Span(whole.source(), found.end(), found.end()), " BEGIN END;");
+                body.edits().put(new Span(whole.source(), found.end(), found.end()), " BEGIN END;");
                 return;
             }
         }
@@ -260,22 +260,22 @@ final class MariaBlocks {
 
     private void tests(BoundStatement s) {
         if (s instanceof BoundStatement.If choice) {
-            choice.branches().forEach(b -> words.edit(b.condition(), body.splice()));
+            choice.branches().forEach(b -> words.edit(b.condition(), body.edits()));
         } else if (s instanceof BoundStatement.Case choice) {
-            choice.operand().ifPresent(a -> words.edit(a.value(), body.splice()));
+            choice.operand().ifPresent(a -> words.edit(a.value(), body.edits()));
             boolean several =
                     choice.operand().isPresent()
                             && choice.branches().stream()
                                     .anyMatch(
                                             b -> b.condition() instanceof BoundExpression.Logical);
             if (several) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         body.span(choice.at()),
                         "a CASE there takes one value after WHEN; write a branch for each");
             }
-            choice.branches().forEach(b -> words.edit(b.condition(), body.splice()));
+            choice.branches().forEach(b -> words.edit(b.condition(), body.edits()));
         } else if (s instanceof BoundStatement.While loop) {
-            loop.condition().ifPresent(c -> words.edit(c, body.splice()));
+            loop.condition().ifPresent(c -> words.edit(c, body.edits()));
         }
     }
 
@@ -288,7 +288,7 @@ final class MariaBlocks {
         int last = begin + (written.sees(begin + 1, "NOT") ? 2 : 1);
         if (written.sees(last, "ATOMIC")) {
             int from = written.all().get(begin).end();
-            body.splice().put(part(tree.span(), from, written.all().get(last).end()), "");
+            body.edits().put(part(tree.span(), from, written.all().get(last).end()), "");
         }
         Handlers inside = around.inside(block.target().label(), block.handlers(), block.atomic());
         cursorsLeftOpen(block);
@@ -340,7 +340,7 @@ final class MariaBlocks {
             later[0] |= hasCursor(handler.body());
         }
         if (later[0]) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     block.handlers().get(0).span(),
                     "an EXIT handler leaves a cursor behind on MariaDB, and cursors follow; make it a"
                             + " routine of its own");
@@ -397,7 +397,7 @@ final class MariaBlocks {
                                                         .isEmpty());
         boolean called = body.routine().kind() == BoundRoutine.Kind.PROCEDURE;
         if (undo || caught || called) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     tree.span(),
                     "MariaDB can't undo an ATOMIC block by itself in the middle of a statement, as in"
                             + " a function or a trigger");
@@ -409,7 +409,7 @@ final class MariaBlocks {
     private void undo(
             BoundStatement.Block block, Statement.Compound tree, Handlers around, boolean listed) {
         if (effects.isRecursive(body.routine())) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     tree.span(), "an ATOMIC block in a routine that calls itself, on MariaDB");
         }
         Optional<String> mark = atomicsInReach.mark(block);
@@ -424,8 +424,8 @@ final class MariaBlocks {
         }
         StringBuilder leaving = new StringBuilder("SQLEXCEPTION");
         for (String state : List.of("02000", "01000")) {
-            Optional<Handlers.Arm> arm = around.completion(state);
-            if (arm.isPresent() && arm.get().isExit()) {
+            Optional<Handlers.HandlerMatch> match = around.completion(state);
+            if (match.isPresent() && match.get().isExit()) {
                 leaving.append(state.startsWith("02") ? ", NOT FOUND" : ", SQLWARNING");
             }
         }
@@ -448,7 +448,7 @@ final class MariaBlocks {
                         + "RESIGNAL;\n  END;\n  SAVEPOINT "
                         + savepoint
                         + ";\n";
-        body.splice()
+        body.edits()
                 .around(
                         tree.span(),
                         Layout.shifted(head, indent),
@@ -466,7 +466,7 @@ final class MariaBlocks {
         block.initial().stream()
                 .filter(BoundStatement.Assign.class::isInstance)
                 .flatMap(s -> ((BoundStatement.Assign) s).assignments().stream())
-                .forEach(a -> words.edit(a.value(), body.splice()));
+                .forEach(a -> words.edit(a.value(), body.edits()));
         int handler = 0;
         boolean late = false;
         for (Declaration declaration : tree.declarations()) {
@@ -474,7 +474,7 @@ final class MariaBlocks {
                     declaration instanceof Declaration.Variables
                             || declaration instanceof Declaration.Condition;
             if (early && late) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         declaration.span(),
                         "MariaDB wants this declared before the cursors and handlers beside it");
             }
@@ -492,7 +492,7 @@ final class MariaBlocks {
                     declarations.name(condition.name());
                     continue;
                 }
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         condition.span(),
                         "a condition with no SQLSTATE is unknown there; declare it FOR SQLSTATE");
             }
@@ -505,7 +505,7 @@ final class MariaBlocks {
         if (handler.action() == HandlerAction.UNDO) {
             Matcher undo = Pattern.compile("(?i)\\bUNDO\\b").matcher(written.span().text());
             if (undo.find()) {
-                body.splice().put(part(written.span(), undo.start(), undo.end()), "EXIT");
+                body.edits().put(part(written.span(), undo.start(), undo.end()), "EXIT");
             }
         }
         for (int i = 0; i < handler.conditions().size(); i++) {

@@ -10,8 +10,8 @@ import dev.cantina.translate.Effects;
 import dev.cantina.translate.Handlers;
 import dev.cantina.translate.Layout;
 import dev.cantina.translate.LongNames;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Splice;
+import dev.cantina.translate.TextEdits;
+import dev.cantina.translate.UnsupportedConstructException;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -34,7 +34,7 @@ final class MariaBody {
     private final Statement body;
     private final MariaExpressions words;
     private final Effects effects;
-    private final Splice splice;
+    private final TextEdits edits;
     private final Map<Span, Statement> written = new HashMap<>();
     private final MariaStatements statements;
     private final MariaBlocks blocks;
@@ -58,7 +58,7 @@ final class MariaBody {
         this.body = body;
         this.words = words;
         this.effects = effects;
-        this.splice = new Splice(body.span());
+        this.edits = new TextEdits(body.span());
         index(body);
         statements = new MariaStatements(this, words, effects);
         blocks = new MariaBlocks(this, words, effects);
@@ -103,8 +103,8 @@ final class MariaBody {
         return routine;
     }
 
-    Splice splice() {
-        return splice;
+    TextEdits edits() {
+        return edits;
     }
 
     MariaStatements statements() {
@@ -132,7 +132,8 @@ final class MariaBody {
     Statement written(BoundStatement s) {
         Statement found = written.get(span(s.at()));
         if (found == null) {
-            throw new Refusal(span(s.at()), "this statement has no counterpart on MariaDB");
+            throw new UnsupportedConstructException(
+                    span(s.at()), "this statement has no counterpart on MariaDB");
         }
         return found;
     }
@@ -166,10 +167,10 @@ final class MariaBody {
 
     /** The body, with the indentation that it had. */
     String text() {
-        effects.heldTo(routine, "MariaDB");
+        effects.requireDeclaredAccess(routine, "MariaDB");
         LongNames.onMaria(routine);
         blocks.visit(routine.body(), Handlers.NONE, false);
-        String text = splice.text();
+        String text = edits.text();
         String indent = indent(body.span());
         if (left) {
             boolean labelled =
@@ -279,6 +280,6 @@ final class MariaBody {
         if (!listed) {
             foot.append(";\n").append(indent(span)).append("END");
         }
-        splice.around(span, head.toString(), foot.toString());
+        edits.around(span, head.toString(), foot.toString());
     }
 }

@@ -1,9 +1,9 @@
 package dev.cantina.translate.mariadb;
 
 import dev.cantina.binding.BoundExpression;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Splice;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.TextEdits;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import java.util.ArrayList;
@@ -30,7 +30,7 @@ final class MariaBuiltIns {
     }
 
     /** A call, in the server's words. */
-    void apply(BoundExpression.Apply apply, Splice splice) {
+    void apply(BoundExpression.Apply apply, TextEdits edits) {
         String name = apply.function().name();
         List<BoundExpression> given = apply.arguments();
         if (name.startsWith("TRIM ") || name.equals("+ INTERVAL") || name.equals("- INTERVAL")) {
@@ -40,44 +40,45 @@ final class MariaBuiltIns {
                                     .anyMatch(
                                             a ->
                                                     a.type() instanceof SqlType.Interval
-                                                            && !(Written.bare(a)
+                                                            && !(SourceForm.bare(a)
                                                                     instanceof
                                                                     BoundExpression.Constant));
             if (variable) {
-                throw new Refusal(apply.span(), "MariaDB keeps no intervals");
+                throw new UnsupportedConstructException(apply.span(), "MariaDB keeps no intervals");
             }
             if (name.startsWith("TRIM ")) {
-                trim(given, splice);
+                trim(given, edits);
             }
             if (apply.type() instanceof SqlType.Time && name.contains("INTERVAL")) {
                 // A time of day goes round; the server's would grow past its end.
-                Splice inner = new Splice(apply.span());
+                TextEdits inner = new TextEdits(apply.span());
                 words.parts(apply, inner);
                 inner.around(given.get(0).span(), "CAST(TIMESTAMP('2000-01-02', ", ")");
-                splice.put(apply.span(), inner.text() + " AS TIME(6))");
+                edits.put(apply.span(), inner.text() + " AS TIME(6))");
                 return;
             }
-            words.parts(apply, splice);
+            words.parts(apply, edits);
             return;
         }
         if (name.startsWith("EXTRACT ")) {
-            extract(apply, name.substring(8), splice);
+            extract(apply, name.substring(8), edits);
             return;
         }
         if (name.contains("INTERVAL") || name.equals("DIFFERENCE")) {
-            throw new Refusal(apply.span(), "MariaDB keeps no intervals");
+            throw new UnsupportedConstructException(apply.span(), "MariaDB keeps no intervals");
         }
         Optional<String> other = other(name, given);
         if (other.isPresent()) {
-            splice.put(apply.span(), other.get());
+            edits.put(apply.span(), other.get());
             return;
         }
         boolean trims = (name.equals("LTRIM") || name.equals("RTRIM")) && given.size() > 1;
         if (!ALIKE.contains(name) || trims) {
-            throw new Refusal(apply.span(), name + " has no counterpart on MariaDB");
+            throw new UnsupportedConstructException(
+                    apply.span(), name + " has no counterpart on MariaDB");
         }
         for (BoundExpression argument : given) {
-            BoundExpression bare = Written.bare(argument);
+            BoundExpression bare = SourceForm.bare(argument);
             // What is folded of a CHAR is one, whose blanks are left out as those of all are.
             boolean folds = name.equals("UPPER") || name.equals("LOWER");
             boolean fixed =
@@ -85,20 +86,20 @@ final class MariaBuiltIns {
                             && bare.type() instanceof SqlType.Text text
                             && text.shape() == Shape.FIXED;
             if (fixed || bare.type() instanceof SqlType.Bool) {
-                splice.put(bare.span(), words.text(bare));
+                edits.put(bare.span(), words.text(bare));
             }
         }
-        words.parts(apply, splice);
+        words.parts(apply, edits);
     }
 
-    private void trim(List<BoundExpression> given, Splice splice) {
-        BoundExpression from = Written.bare(given.get(0));
+    private void trim(List<BoundExpression> given, TextEdits edits) {
+        BoundExpression from = SourceForm.bare(given.get(0));
         if (from.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED) {
-            splice.put(from.span(), words.text(from));
+            edits.put(from.span(), words.text(from));
         }
-        if (given.size() > 1 && !Written.isOneCharacter(Written.bare(given.get(1)))) {
-            BoundExpression what = Written.bare(given.get(1));
-            splice.put(what.span(), "cantina_trimmed(" + words.text(what) + ")");
+        if (given.size() > 1 && !SourceForm.isOneCharacter(SourceForm.bare(given.get(1)))) {
+            BoundExpression what = SourceForm.bare(given.get(1));
+            edits.put(what.span(), "cantina_trimmed(" + words.text(what) + ")");
         }
     }
 
@@ -130,7 +131,7 @@ final class MariaBuiltIns {
                 boolean whole =
                         given.get(0).type() instanceof SqlType.Integral
                                 && given.get(1).type() instanceof SqlType.Integral;
-                String beside = words.beside(Written.bare(given.get(0)));
+                String beside = words.beside(SourceForm.bare(given.get(0)));
                 String rest =
                         "MOD("
                                 + texts.get(0)
@@ -139,8 +140,8 @@ final class MariaBuiltIns {
                                 + beside
                                 + texts.get(1)
                                 + (beside.isEmpty() ? "))" : ")))");
-                int left = MariaExpressions.scale(Written.bare(given.get(0)));
-                int right = MariaExpressions.scale(Written.bare(given.get(1)));
+                int left = MariaExpressions.scale(SourceForm.bare(given.get(0)));
+                int right = MariaExpressions.scale(SourceForm.bare(given.get(1)));
                 yield Optional.of(
                         whole || left < 0 || right < 0
                                 ? rest
@@ -177,7 +178,7 @@ final class MariaBuiltIns {
             }
             case "REPLACE" -> {
                 // Where nothing is replaced the server does not mind by what.
-                boolean sure = Written.bare(given.get(2)) instanceof BoundExpression.Constant;
+                boolean sure = SourceForm.bare(given.get(2)) instanceof BoundExpression.Constant;
                 yield sure
                         ? Optional.empty()
                         : Optional.of(
@@ -191,7 +192,7 @@ final class MariaBuiltIns {
                 boolean plain =
                         isAtLeast(given.get(1), 0)
                                 && (given.size() < 3
-                                        || Written.bare(given.get(2))
+                                        || SourceForm.bare(given.get(2))
                                                         instanceof BoundExpression.Constant fill
                                                 && fill.value() instanceof String text
                                                 && !text.isEmpty());
@@ -229,18 +230,19 @@ final class MariaBuiltIns {
     }
 
     private static boolean isAtLeast(BoundExpression e, long least) {
-        return Written.bare(e) instanceof BoundExpression.Constant constant
+        return SourceForm.bare(e) instanceof BoundExpression.Constant constant
                 && constant.value() instanceof Number number
                 && number.longValue() >= least;
     }
 
-    private void extract(BoundExpression.Apply apply, String field, Splice splice) {
+    private void extract(BoundExpression.Apply apply, String field, TextEdits edits) {
         BoundExpression from = apply.arguments().get(0);
         if (from.type() instanceof SqlType.Interval || field.startsWith("TIMEZONE")) {
-            throw new Refusal(apply.span(), "MariaDB keeps no intervals and no time zones");
+            throw new UnsupportedConstructException(
+                    apply.span(), "MariaDB keeps no intervals and no time zones");
         }
         String value = words.of(from);
-        splice.put(
+        edits.put(
                 apply.span(),
                 field.equals("SECOND")
                         ? "(SECOND(" + value + ") + MICROSECOND(" + value + ") * 0.000001)"

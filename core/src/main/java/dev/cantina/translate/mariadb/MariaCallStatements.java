@@ -8,7 +8,7 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement;
 import dev.cantina.translate.Effects;
 import dev.cantina.translate.Handlers;
-import dev.cantina.translate.Refusal;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
@@ -60,15 +60,15 @@ final class MariaCallStatements {
         if (plain) {
             Span first = tree.name().get(0).span();
             Span name = first.to(tree.name().get(tree.name().size() - 1).span());
-            body.splice().put(name, words.callee(routine));
+            body.edits().put(name, words.callee(routine));
             for (int i = 0; i < given.size(); i++) {
-                body.splice().put(tree.arguments().get(i).value().span(), given.get(i));
+                body.edits().put(tree.arguments().get(i).value().span(), given.get(i));
             }
         } else {
-            body.splice().put(span, direct ? direct(call, given) : through(call, given, span));
+            body.edits().put(span, direct ? direct(call, given) : through(call, given, span));
         }
         if (body.blocks().isAtomic() && effects.endsTransactions(routine)) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     span,
                     "this ends the transaction, which MariaDB would do in an ATOMIC block too");
         }

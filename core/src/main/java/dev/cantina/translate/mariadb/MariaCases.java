@@ -5,9 +5,9 @@ import dev.cantina.binding.Walker;
 import dev.cantina.syntax.SimpleCase;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Splice;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.TextEdits;
+import dev.cantina.translate.UnsupportedConstructException;
 import java.util.Optional;
 
 /**
@@ -39,9 +39,9 @@ final class MariaCases {
     /**
      * @param e the choice, or what works its operand out once
      */
-    void write(BoundExpression e, BoundExpression.Choice choice, Splice splice) {
+    void write(BoundExpression e, BoundExpression.Choice choice, TextEdits edits) {
         if (e instanceof BoundExpression.Let let && calls(let.value())) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     let.value().span(),
                     "MariaDB finds nothing behind a WHEN that is NULL; keep what CASE compares in"
                             + " a variable, or write CASE WHEN … = …");
@@ -49,22 +49,22 @@ final class MariaCases {
         Span whole = e.span();
         SqlWords written = SqlWords.of(whole.text());
         SimpleCase simple = SimpleCase.at(written, 0).orElseThrow();
-        splice.put(part(whole, written, simple.operand()), "");
+        edits.put(part(whole, written, simple.operand()), "");
         for (int i = 0; i < simple.values().size(); i++) {
             if (!(choice.options().get(i).condition() instanceof BoundExpression.Compare compare)) {
-                throw new Refusal(whole, "CASE over rows");
+                throw new UnsupportedConstructException(whole, "CASE over rows");
             }
             BoundExpression left =
                     e instanceof BoundExpression.Let let ? let.value() : compare.left();
-            splice.put(
+            edits.put(
                     part(whole, written, simple.values().get(i)),
                     "("
-                            + words.side(Written.bare(left), compare.fixed())
+                            + words.side(SourceForm.bare(left), compare.fixed())
                             + ") = ("
-                            + words.side(Written.bare(compare.right()), compare.fixed())
+                            + words.side(SourceForm.bare(compare.right()), compare.fixed())
                             + ")");
         }
-        words.parts(e, splice);
+        words.parts(e, edits);
     }
 
     private static boolean calls(BoundExpression e) {
@@ -74,7 +74,7 @@ final class MariaCases {
                 x ->
                         found[0] |=
                                 x instanceof BoundExpression.Invoke
-                                        || x instanceof BoundExpression.Ask);
+                                        || x instanceof BoundExpression.DatabaseExpression);
         return found[0];
     }
 

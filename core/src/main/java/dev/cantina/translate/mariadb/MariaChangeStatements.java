@@ -9,7 +9,7 @@ import dev.cantina.syntax.SqlWords;
 import dev.cantina.translate.Effects;
 import dev.cantina.translate.Handlers;
 import dev.cantina.translate.KeyUpdates;
-import dev.cantina.translate.Refusal;
+import dev.cantina.translate.UnsupportedConstructException;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -38,7 +38,8 @@ final class MariaChangeStatements {
         Span span = body.span(execute.at());
         boolean schema = !sql.changesRows();
         if (schema) {
-            throw new Refusal(span, "MariaDB ends the transaction at a schema statement");
+            throw new UnsupportedConstructException(
+                    span, "MariaDB ends the transaction at a schema statement");
         }
         String text = words.of(sql);
         boolean none = !RowFacts.insertsSome(sql).isYes() && around.completion("02000").isPresent();
@@ -73,12 +74,12 @@ final class MariaChangeStatements {
             }
         }
         transactions.mark(after, span, asked ? "cantina_rows = 0" : "ROW_COUNT() = 0");
-        body.splice().put(span, goesOn ? countedWhole(text, update, span) : text);
+        body.edits().put(span, goesOn ? countedWhole(text, update, span) : text);
         body.surround(span, before, after, listed);
         KeyUpdates.refuse(sql, words.catalog(), span, "MariaDB");
         boolean several = !isOfOneRow(sql) && !RowFacts.insertsOne(sql).isYes();
         if (several && sql.scope().tables().stream().anyMatch(this::refersToItself)) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     span,
                     "MariaDB looks at the rows one by one, and rows of this table refer to each other");
         }
@@ -129,7 +130,8 @@ final class MariaChangeStatements {
         int where = words.findFrom(set, "WHERE");
         int order = Math.max(words.find("ORDER"), words.find("LIMIT"));
         if (set < 0 || !words.sees(0, "UPDATE") || order >= 0) {
-            throw new Refusal(span, "what this changes can't be counted on MariaDB");
+            throw new UnsupportedConstructException(
+                    span, "what this changes can't be counted on MariaDB");
         }
         String table = words.between(1, set);
         String condition = where < 0 ? "" : " " + words.between(where, words.all().size());

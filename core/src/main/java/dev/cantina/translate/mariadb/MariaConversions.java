@@ -3,9 +3,9 @@ package dev.cantina.translate.mariadb;
 import dev.cantina.binding.BoundExpression;
 import dev.cantina.syntax.Span;
 import dev.cantina.translate.FixedTexts;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Splice;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.TextEdits;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 
@@ -21,9 +21,9 @@ final class MariaConversions {
     }
 
     /** A conversion, in the server's words. */
-    void convert(BoundExpression.Convert convert, Splice splice) {
-        if (Written.isCast(convert)) {
-            splice.put(convert.span(), cast(convert));
+    void convert(BoundExpression.Convert convert, TextEdits edits) {
+        if (SourceForm.isCast(convert)) {
+            edits.put(convert.span(), cast(convert));
             return;
         }
         boolean parsed =
@@ -31,12 +31,12 @@ final class MariaConversions {
                         && !(convert.type() instanceof SqlType.Text)
                         && !(convert.operand() instanceof BoundExpression.Constant);
         if (parsed) {
-            splice.put(convert.span(), cast(convert.operand(), convert.type(), convert.span()));
+            edits.put(convert.span(), cast(convert.operand(), convert.type(), convert.span()));
             return;
         }
-        BoundExpression bare = Written.bare(convert.operand());
+        BoundExpression bare = SourceForm.bare(convert.operand());
         if (FixedTexts.loseBlanks(bare, convert.type())) {
-            splice.put(bare.span(), words.text(bare));
+            edits.put(bare.span(), words.text(bare));
             return;
         }
         boolean rounded =
@@ -45,10 +45,10 @@ final class MariaConversions {
                         && !(bare instanceof BoundExpression.Constant);
         if (rounded) {
             // The server rounds the half of an approximate number to the even one.
-            splice.put(convert.span(), cast(convert.operand(), convert.type(), convert.span()));
+            edits.put(convert.span(), cast(convert.operand(), convert.type(), convert.span()));
             return;
         }
-        words.edit(convert.operand(), splice);
+        words.edit(convert.operand(), edits);
     }
 
     private String cast(BoundExpression.Convert convert) {
@@ -64,7 +64,8 @@ final class MariaConversions {
                             .limit(2)
                             .allMatch(a -> a.type() instanceof SqlType.Date);
             if (!fields.equalsIgnoreCase("DAY") || !dates) {
-                throw new Refusal(convert.span(), "MariaDB keeps no intervals");
+                throw new UnsupportedConstructException(
+                        convert.span(), "MariaDB keeps no intervals");
             }
             return "DATEDIFF("
                     + words.of(apply.arguments().get(0))
@@ -74,7 +75,7 @@ final class MariaConversions {
         }
         if (convert.operand().type() instanceof SqlType.Interval
                 || convert.type() instanceof SqlType.Interval) {
-            throw new Refusal(convert.span(), "MariaDB keeps no intervals");
+            throw new UnsupportedConstructException(convert.span(), "MariaDB keeps no intervals");
         }
         return cast(convert.operand(), convert.type(), convert.span());
     }
@@ -83,16 +84,17 @@ final class MariaConversions {
         SqlType from = operand.type();
         String maria = words.type(to, span);
         if (to instanceof SqlType.Array) {
-            throw new Refusal(span, "MariaDB has no arrays");
+            throw new UnsupportedConstructException(span, "MariaDB has no arrays");
         }
         boolean nothing =
-                Written.bare(operand) instanceof BoundExpression.Constant constant
+                SourceForm.bare(operand) instanceof BoundExpression.Constant constant
                         && constant.value() == null;
         if (nothing) {
             return "NULL";
         }
         if (to instanceof SqlType.Bytes && !(from instanceof SqlType.Bytes)) {
-            throw new Refusal(span, "a text of hexadecimal digits is no binary string there");
+            throw new UnsupportedConstructException(
+                    span, "a text of hexadecimal digits is no binary string there");
         }
         if (to instanceof SqlType.Text text) {
             String value = words.text(operand);

@@ -6,14 +6,14 @@ import dev.cantina.binding.CursorSymbol;
 import dev.cantina.binding.DeclaredTable;
 import dev.cantina.binding.Variable;
 import dev.cantina.database.mariadb.MariaConditions;
-import dev.cantina.database.mariadb.MariaWords;
+import dev.cantina.database.mariadb.MariaStatementRewriter;
 import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement;
 import dev.cantina.translate.Effects;
-import dev.cantina.translate.Refusal;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
@@ -39,14 +39,14 @@ final class MariaDeclarations {
             Variable variable = variable(name);
             type = variable.type();
             if (!words.name(variable).equals(name.text())) {
-                body.splice().put(name.span(), words.name(variable));
+                body.edits().put(name.span(), words.name(variable));
             }
         }
         if (declaration.constant()) {
             int from = declaration.names().get(declaration.names().size() - 1).span().end();
             Span between =
                     new Span(declaration.span().source(), from, declaration.type().span().start());
-            body.splice().put(between, " ");
+            body.edits().put(between, " ");
         }
         type(declaration.type().span(), type);
     }
@@ -62,7 +62,7 @@ final class MariaDeclarations {
                                         .findFirst()
                                         .orElseThrow(
                                                 () ->
-                                                        new Refusal(
+                                                        new UnsupportedConstructException(
                                                                 name.span(),
                                                                 "this variable has no counterpart")));
     }
@@ -72,7 +72,7 @@ final class MariaDeclarations {
         String maria = words.type(type, span);
         String plain = span.text().replaceAll("\\s+", "");
         if (!plain.equalsIgnoreCase(maria.replace(" ", ""))) {
-            body.splice().put(span, maria);
+            body.edits().put(span, maria);
         }
     }
 
@@ -84,23 +84,24 @@ final class MariaDeclarations {
                         .findFirst()
                         .orElseThrow();
         if (cursor.query().isEmpty()) {
-            throw new Refusal(declaration.span(), "MariaDB has no cursors for prepared statements");
+            throw new UnsupportedConstructException(
+                    declaration.span(), "MariaDB has no cursors for prepared statements");
         }
         if (cursor.returned()) {
-            body.splice().put(whole(declaration.span()), "");
+            body.edits().put(whole(declaration.span()), "");
             return;
         }
         name(declaration.name());
         Span query = declaration.query().orElseThrow().span();
         Span head = new Span(query.source(), declaration.name().span().end(), query.start());
-        body.splice().put(head, " CURSOR FOR" + blank(head));
-        body.splice().put(query, words.of(cursor.query().get()));
+        body.edits().put(head, " CURSOR FOR" + blank(head));
+        body.edits().put(query, words.of(cursor.query().get()));
     }
 
     /** A declared name, in quotes where the server reserves it. */
     void name(Name name) {
         if (!name.delimited() && words.names().isReserved(name.text())) {
-            body.splice().put(name.span(), words.names().of(name));
+            body.edits().put(name.span(), words.names().of(name));
         }
     }
 
@@ -138,7 +139,7 @@ final class MariaDeclarations {
                     effects.isRecursive(body.routine())
                             || effects.calledDeclares(body.routine(), key);
             if (twice) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         temporary.span(),
                         "the table "
                                 + temporary.name()
@@ -146,29 +147,30 @@ final class MariaDeclarations {
                                 + " session");
             }
             if (words.catalog().table(temporary.name()).isPresent()) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         temporary.span(),
                         "a table of the database has this name, and would be hidden there for the"
                                 + " whole session");
             }
-            body.splice().put(whole(temporary.span()), "");
+            body.edits().put(whole(temporary.span()), "");
             made.add(
                     "CREATE OR REPLACE TEMPORARY TABLE "
                             + words.names().of(temporary.name())
                             + " "
-                            + MariaWords.of(
+                            + MariaStatementRewriter.of(
                                     words.names().definition(temporary.definition().text())));
         }
         Span first = first(block, tree);
         String indent = body.indent(first);
         StringBuilder text = new StringBuilder();
         made.forEach(m -> text.append(m).append(";\n").append(indent));
-        body.splice().put(new Span(first.source(), first.start(), first.start()), text.toString());
+        body.edits().put(new Span(first.source(), first.start(), first.start()), text.toString());
     }
 
     private Span first(BoundStatement.Block block, Statement.Compound tree) {
         if (block.statements().isEmpty()) {
-            throw new Refusal(tree.span(), "a block with a table and no statements");
+            throw new UnsupportedConstructException(
+                    tree.span(), "a block with a table and no statements");
         }
         return body.span(block.statements().get(0).at());
     }
@@ -186,7 +188,7 @@ final class MariaDeclarations {
                     .append("DROP TEMPORARY TABLE IF EXISTS ")
                     .append(words.names().of(table.table().name().toLowerCase(Locale.ROOT)));
         }
-        body.splice().put(new Span(last.source(), last.end(), last.end()), text.toString());
+        body.edits().put(new Span(last.source(), last.end(), last.end()), text.toString());
     }
 
     /** The server's own numbers stand beside a state that it gives other errors. */
@@ -196,7 +198,7 @@ final class MariaDeclarations {
             return;
         }
         if (handled.sqlstate() == null || handled.sqlstate().isEmpty()) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     written.span(),
                     "a condition with no SQLSTATE is unknown there; declare it FOR SQLSTATE");
         }
@@ -213,7 +215,7 @@ final class MariaDeclarations {
         }
         if (!all.isEmpty() || named) {
             all.add("SQLSTATE '" + handled.sqlstate() + "'");
-            body.splice().put(written.span(), String.join(", ", all));
+            body.edits().put(written.span(), String.join(", ", all));
         }
     }
 }

@@ -8,8 +8,8 @@ import dev.cantina.syntax.Span;
 import dev.cantina.translate.DynamicCalls;
 import dev.cantina.translate.Effects;
 import dev.cantina.translate.Handlers;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.UnsupportedConstructException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -35,21 +35,22 @@ final class MariaDynamic {
 
     private void dynamic(Span span) {
         if (!body.isOutside()) {
-            throw new Refusal(span, "MariaDB runs no dynamic SQL in functions and triggers");
+            throw new UnsupportedConstructException(
+                    span, "MariaDB runs no dynamic SQL in functions and triggers");
         }
     }
 
     void deallocate(BoundStatement.Deallocate deallocate, Span span) {
         String name = statement(deallocate.name());
         if (words.names().isReserved(name)) {
-            body.splice().put(span, "DEALLOCATE PREPARE " + words.names().of(name));
+            body.edits().put(span, "DEALLOCATE PREPARE " + words.names().of(name));
         }
     }
 
     void prepare(BoundStatement.Prepare prepare, Span span, boolean listed) {
         dynamic(span);
         String name = statement(prepare.name());
-        body.splice().put(span, "PREPARE " + words.names().of(name) + " FROM @cantina_" + name);
+        body.edits().put(span, "PREPARE " + words.names().of(name) + " FROM @cantina_" + name);
         body.surround(
                 span,
                 List.of(
@@ -65,14 +66,15 @@ final class MariaDynamic {
                 + " IS NULL THEN SIGNAL SQLSTATE '22004' SET MESSAGE_TEXT = 'the statement is NULL'; END IF";
     }
 
-    void perform(BoundStatement.Perform perform, Handlers around, Span span, boolean listed) {
+    void perform(
+            BoundStatement.ExecuteDynamic perform, Handlers around, Span span, boolean listed) {
         dynamic(span);
         Optional<DynamicCalls> call =
                 DynamicCalls.of(perform, body.routine(), words.catalog(), span, "MariaDB");
         List<String> using = new ArrayList<>();
         List<String> before = new ArrayList<>();
         for (BoundExpression value : perform.using()) {
-            boolean plain = Written.bare(value) instanceof BoundExpression.Constant;
+            boolean plain = SourceForm.bare(value) instanceof BoundExpression.Constant;
             String text = words.of(value);
             boolean called = text.contains("(");
             if (plain || !called) {
@@ -131,7 +133,7 @@ final class MariaDynamic {
                             List.of(query),
                             span);
         }
-        body.splice().put(span, text);
+        body.edits().put(span, text);
         body.surround(span, before, after, listed);
     }
 
@@ -141,7 +143,10 @@ final class MariaDynamic {
 
     /** What was got goes into variables of its own first: one that does not fit changes nothing. */
     private String stored(
-            BoundStatement.Perform perform, List<String> handlers, List<String> run, Span span) {
+            BoundStatement.ExecuteDynamic perform,
+            List<String> handlers,
+            List<String> run,
+            Span span) {
         List<String> all = new ArrayList<>();
         List<String> held = new ArrayList<>();
         List<String> sets = new ArrayList<>();
@@ -167,8 +172,8 @@ final class MariaDynamic {
         int used = 0;
         int given = 0;
         for (ParameterSymbol marker : call.markers()) {
-            String value = marker.mode().takes() ? values.get(used++) : "NULL";
-            if (marker.mode().gives()) {
+            String value = marker.mode().isInput() ? values.get(used++) : "NULL";
+            if (marker.mode().isOutput()) {
                 before.add("SET " + got(given) + " = " + value);
                 using.add(got(given++));
             } else {

@@ -10,11 +10,11 @@ import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.ServerNames;
-import dev.cantina.database.mariadb.MariaWords;
+import dev.cantina.database.mariadb.MariaStatementRewriter;
 import dev.cantina.syntax.Span;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Splice;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.TextEdits;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import java.util.ArrayList;
@@ -96,9 +96,9 @@ public final class MariaExpressions {
 
     /** An expression in MariaDB's words. */
     String of(BoundExpression e) {
-        Splice splice = new Splice(e.span());
-        edit(e, splice);
-        return splice.text();
+        TextEdits edits = new TextEdits(e.span());
+        edit(e, edits);
+        return edits.text();
     }
 
     String name(Variable variable) {
@@ -110,79 +110,80 @@ public final class MariaExpressions {
 
     private BoundExpression held(BoundExpression bare) {
         return bare instanceof BoundExpression.Read read && held.containsKey(read.variable())
-                ? Written.bare(held.get(read.variable()))
+                ? SourceForm.bare(held.get(read.variable()))
                 : bare;
     }
 
-    void edit(BoundExpression e, Splice splice) {
+    void edit(BoundExpression e, TextEdits edits) {
         if (e instanceof BoundExpression.Let let) {
             held.put(let.variable(), let.value());
         }
-        if (!(e instanceof BoundExpression.Convert) && Written.isMade(e)) {
-            splice.put(e.span(), Written.made(e, part -> "(" + of(part) + ")", this::name));
+        if (!(e instanceof BoundExpression.Convert) && SourceForm.isMade(e)) {
+            edits.put(e.span(), SourceForm.made(e, part -> "(" + of(part) + ")", this::name));
         } else if (e instanceof BoundExpression.Constant constant) {
-            constant(constant, splice);
+            constant(constant, edits);
         } else if (e instanceof BoundExpression.Read read) {
-            read(read, splice);
+            read(read, edits);
         } else if (e instanceof BoundExpression.Field field) {
-            field(field, splice);
+            field(field, edits);
         } else if (e instanceof BoundExpression.ReadShared shared) {
-            splice.put(shared.span(), shared(shared));
+            edits.put(shared.span(), shared(shared));
         } else if (e instanceof BoundExpression.Element) {
-            throw new Refusal(e.span(), "MariaDB has no arrays");
+            throw new UnsupportedConstructException(e.span(), "MariaDB has no arrays");
         } else if (e instanceof BoundExpression.Convert convert) {
-            new MariaConversions(this).convert(convert, splice);
+            new MariaConversions(this).convert(convert, edits);
         } else if (e instanceof BoundExpression.Arithmetic sum) {
-            arithmetic(sum, splice);
+            arithmetic(sum, edits);
         } else if (e instanceof BoundExpression.Concatenate both) {
-            concatenate(both, splice);
+            concatenate(both, edits);
         } else if (MariaCases.of(e).isPresent()) {
-            new MariaCases(this).write(e, MariaCases.of(e).get(), splice);
+            new MariaCases(this).write(e, MariaCases.of(e).get(), edits);
         } else if (e instanceof BoundExpression.Compare compare) {
-            compare(compare, splice);
+            compare(compare, edits);
         } else if (e instanceof BoundExpression.Distinct distinct) {
             String same = "(" + of(distinct.left()) + " <=> " + of(distinct.right()) + ")";
-            splice.put(distinct.span(), distinct.negated() ? same : "NOT " + same);
+            edits.put(distinct.span(), distinct.negated() ? same : "NOT " + same);
         } else if (e instanceof BoundExpression.Apply apply) {
-            new MariaBuiltIns(this).apply(apply, splice);
-        } else if (e instanceof BoundExpression.Moment moment) {
-            splice.put(moment.span(), MariaWords.of(moment.span().text()));
+            new MariaBuiltIns(this).apply(apply, edits);
+        } else if (e instanceof BoundExpression.CurrentDatetime moment) {
+            edits.put(moment.span(), MariaStatementRewriter.of(moment.span().text()));
         } else if (e instanceof BoundExpression.Invoke invoke) {
-            splice.put(invoke.span(), invoke(invoke));
-        } else if (e instanceof BoundExpression.Ask ask) {
-            ask(ask, splice);
+            edits.put(invoke.span(), invoke(invoke));
+        } else if (e instanceof BoundExpression.DatabaseExpression ask) {
+            ask(ask, edits);
         } else if (e instanceof BoundExpression.CursorRow) {
-            throw new Refusal(e.span(), "MariaDB has no changes WHERE CURRENT OF a cursor");
+            throw new UnsupportedConstructException(
+                    e.span(), "MariaDB has no changes WHERE CURRENT OF a cursor");
         } else if (e instanceof BoundExpression.Like like) {
-            like(like, splice);
-        } else if (e instanceof BoundExpression.Several several) {
+            like(like, edits);
+        } else if (e instanceof BoundExpression.RowConstructor several) {
             if (several.type() instanceof SqlType.Array) {
-                throw new Refusal(e.span(), "MariaDB has no arrays");
+                throw new UnsupportedConstructException(e.span(), "MariaDB has no arrays");
             }
-            parts(e, splice);
+            parts(e, edits);
         } else if (e instanceof BoundExpression.IsNull is
                 && is.operand().type() instanceof SqlType.Row row) {
-            splice.put(is.span(), isNull(is, row));
-        } else if (Written.symmetric(e).isPresent()) {
-            symmetric(Written.symmetric(e).get(), splice);
+            edits.put(is.span(), isNull(is, row));
+        } else if (SourceForm.symmetric(e).isPresent()) {
+            symmetric(SourceForm.symmetric(e).get(), edits);
         } else if (e instanceof BoundExpression.Let let) {
             // A comparison may want the value in other words than it has by itself.
-            edit(let.body(), splice);
-            edit(let.value(), splice);
+            edit(let.body(), edits);
+            edit(let.value(), edits);
         } else {
-            parts(e, splice);
+            parts(e, edits);
         }
     }
 
     /** IS NULL of a row asks each of its fields, which the server does not. */
     private String isNull(BoundExpression.IsNull is, SqlType.Row row) {
         List<String> fields = new ArrayList<>();
-        if (is.operand() instanceof BoundExpression.Several several) {
+        if (is.operand() instanceof BoundExpression.RowConstructor several) {
             several.parts().forEach(part -> fields.add("(" + of(part) + ")"));
         } else if (is.operand() instanceof BoundExpression.Read read) {
             row.fields().forEach(f -> fields.add(row(read.variable()) + "." + names.of(f.name())));
         } else {
-            throw new Refusal(is.span(), "a row that is no variable");
+            throw new UnsupportedConstructException(is.span(), "a row that is no variable");
         }
         return fields.stream()
                 .map(field -> field + (is.negated() ? " IS NOT NULL" : " IS NULL"))
@@ -190,7 +191,7 @@ public final class MariaExpressions {
     }
 
     /** BETWEEN SYMMETRIC: between the one and the other, or the other way round. */
-    private void symmetric(Written.Symmetric between, Splice splice) {
+    private void symmetric(SourceForm.Symmetric between, TextEdits edits) {
         String operand = of(between.operand());
         String low = of(between.low());
         String high = of(between.high());
@@ -208,54 +209,55 @@ public final class MariaExpressions {
                         + " AND "
                         + low
                         + ")";
-        splice.put(between.span(), between.negated() ? "NOT " + both : both);
+        edits.put(between.span(), between.negated() ? "NOT " + both : both);
     }
 
-    void parts(BoundExpression e, Splice splice) {
-        e.parts().forEach(part -> edit(part, splice));
+    void parts(BoundExpression e, TextEdits edits) {
+        e.parts().forEach(part -> edit(part, edits));
     }
 
-    private static void constant(BoundExpression.Constant constant, Splice splice) {
+    private static void constant(BoundExpression.Constant constant, TextEdits edits) {
         Span span = constant.span();
         String text = span.text();
         if (text.equalsIgnoreCase("UNKNOWN")) {
-            splice.put(span, "NULL");
+            edits.put(span, "NULL");
         } else if (text.regionMatches(true, 0, "U&'", 0, 3)) {
-            splice.put(span, "'" + String.valueOf(constant.value()).replace("'", "''") + "'");
+            edits.put(span, "'" + String.valueOf(constant.value()).replace("'", "''") + "'");
         } else if (text.matches("(?is)INTERVAL\\b.*\\bTO\\b.*")) {
-            splice.put(span, text.replaceAll("(?i)\\b(\\w+)\\s+TO\\s+(\\w+)\\s*$", "$1_$2"));
+            edits.put(span, text.replaceAll("(?i)\\b(\\w+)\\s+TO\\s+(\\w+)\\s*$", "$1_$2"));
         } else if (text.matches("(?is)TIME\\s*'.*[+-]\\d\\d:\\d\\d'")
                 || text.matches("(?is)TIMESTAMP\\s*'.* .*[+-]\\d\\d:\\d\\d'")) {
-            throw new Refusal(span, "MariaDB keeps no time zone with a moment");
+            throw new UnsupportedConstructException(
+                    span, "MariaDB keeps no time zone with a moment");
         }
     }
 
-    private void read(BoundExpression.Read read, Splice splice) {
+    private void read(BoundExpression.Read read, TextEdits edits) {
         Variable variable = read.variable();
         if (variable.isHidden() || read.span().text().endsWith("*")) {
             return;
         }
         switch (variable.kind()) {
-            case OLD_ROW -> splice.put(read.span(), "OLD");
-            case NEW_ROW -> splice.put(read.span(), "NEW");
+            case OLD_ROW -> edits.put(read.span(), "OLD");
+            case NEW_ROW -> edits.put(read.span(), "NEW");
             default -> {
                 boolean plain = read.span().text().equalsIgnoreCase(variable.name());
                 boolean same = variables.isEmpty() || !variables.get().isChanged(variable);
                 if (!plain || !same || names.isReserved(variable.name())) {
-                    splice.put(read.span(), name(variable));
+                    edits.put(read.span(), name(variable));
                 }
             }
         }
     }
 
-    private void field(BoundExpression.Field field, Splice splice) {
+    private void field(BoundExpression.Field field, TextEdits edits) {
         if (!(field.row() instanceof BoundExpression.Read read)) {
-            throw new Refusal(field.span(), "a row that is no variable");
+            throw new UnsupportedConstructException(field.span(), "a row that is no variable");
         }
         SqlType.Row type = (SqlType.Row) read.variable().type();
         if (field.span().text().endsWith("*")) {
             String row = row(read.variable());
-            splice.put(
+            edits.put(
                     field.span(),
                     type.fields().stream()
                             .map(f -> row + "." + names.of(f.name()))
@@ -263,7 +265,7 @@ public final class MariaExpressions {
             return;
         }
         String column = names.of(type.fields().get(field.index()).name());
-        splice.put(field.span(), row(read.variable()) + "." + column);
+        edits.put(field.span(), row(read.variable()) + "." + column);
     }
 
     /** What a row is called. */
@@ -327,11 +329,11 @@ public final class MariaExpressions {
                 : -1;
     }
 
-    private void arithmetic(BoundExpression.Arithmetic sum, Splice splice) {
-        BoundExpression left = Written.bare(sum.left());
-        BoundExpression right = Written.bare(sum.right());
+    private void arithmetic(BoundExpression.Arithmetic sum, TextEdits edits) {
+        BoundExpression left = SourceForm.bare(sum.left());
+        BoundExpression right = SourceForm.bare(sum.right());
         if (sum.operator() != dev.cantina.syntax.Expression.Operator.DIVIDE) {
-            parts(sum, splice);
+            parts(sum, edits);
             return;
         }
         boolean sure =
@@ -352,15 +354,15 @@ public final class MariaExpressions {
         int at = between.start() + slash;
         if (whole) {
             boolean spaced = between.text().startsWith(" ", slash + 1);
-            splice.put(new Span(between.source(), at, at + 1), spaced ? "DIV" : " DIV ");
+            edits.put(new Span(between.source(), at, at + 1), spaced ? "DIV" : " DIV ");
         } else if (!approximate) {
-            splice.around(sum.left().span(), "CAST(", " AS DECIMAL(65, 30))");
+            edits.around(sum.left().span(), "CAST(", " AS DECIMAL(65, 30))");
         }
         if (!sure) {
             String beside = beside(left);
-            splice.around(sum.right().span(), check + beside, beside.isEmpty() ? ")" : "))");
+            edits.around(sum.right().span(), check + beside, beside.isEmpty() ? ")" : "))");
         }
-        parts(sum, splice);
+        parts(sum, edits);
     }
 
     /**
@@ -372,25 +374,25 @@ public final class MariaExpressions {
         return plain ? "IF(" + of(dividend) + " IS NULL, NULL, " : "";
     }
 
-    private void concatenate(BoundExpression.Concatenate both, Splice splice) {
+    private void concatenate(BoundExpression.Concatenate both, TextEdits edits) {
         if (both.type() instanceof SqlType.Array) {
-            throw new Refusal(both.span(), "MariaDB has no arrays");
+            throw new UnsupportedConstructException(both.span(), "MariaDB has no arrays");
         }
         if (both.type() instanceof SqlType.Bytes) {
-            parts(both, splice);
+            parts(both, edits);
             return;
         }
         for (BoundExpression side : List.of(both.left(), both.right())) {
-            BoundExpression bare = Written.bare(side);
+            BoundExpression bare = SourceForm.bare(side);
             if (bare instanceof BoundExpression.Concatenate inner
                     && !(inner.type() instanceof SqlType.Bytes)) {
-                concatenate(inner, splice);
+                concatenate(inner, edits);
             } else {
                 String text = text(bare);
                 // The server binds || more than what stands beside it here.
                 boolean apart =
                         bare instanceof BoundExpression.Arithmetic && !isBracketed(bare.span());
-                splice.put(bare.span(), apart ? "(" + text + ")" : text);
+                edits.put(bare.span(), apart ? "(" + text + ")" : text);
             }
         }
     }
@@ -413,7 +415,7 @@ public final class MariaExpressions {
 
     /** A value as text, as {@code CAST(… AS VARCHAR)} gives it. */
     String text(BoundExpression value) {
-        BoundExpression e = Written.bare(value);
+        BoundExpression e = SourceForm.bare(value);
         SqlType type = e.type();
         if (type instanceof SqlType.Bool) {
             String truth = of(e);
@@ -444,11 +446,11 @@ public final class MariaExpressions {
             return "TRIM(TRAILING '.' FROM TRIM(TRAILING '0' FROM " + all + "))";
         }
         if (type instanceof SqlType.Approximate) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     e.span(), "an approximate number is written another way there; cast it first");
         }
         if (type instanceof SqlType.Interval) {
-            throw new Refusal(e.span(), "MariaDB keeps no intervals");
+            throw new UnsupportedConstructException(e.span(), "MariaDB keeps no intervals");
         }
         boolean quotient = type instanceof SqlType.Exact exact && exact.precision() == 0;
         return quotient && holdsDivision(e)
@@ -468,14 +470,14 @@ public final class MariaExpressions {
         return found[0];
     }
 
-    private void compare(BoundExpression.Compare compare, Splice splice) {
+    private void compare(BoundExpression.Compare compare, TextEdits edits) {
         for (BoundExpression side : List.of(compare.left(), compare.right())) {
-            BoundExpression bare = held(Written.bare(side));
+            BoundExpression bare = held(SourceForm.bare(side));
             if (compare.fixed() && losesBlanks(bare)) {
-                splice.put(bare.span(), side(bare, true));
+                edits.put(bare.span(), side(bare, true));
             }
         }
-        parts(compare, splice);
+        parts(compare, edits);
     }
 
     /**
@@ -497,32 +499,32 @@ public final class MariaExpressions {
         return varying || !(bare instanceof BoundExpression.Read);
     }
 
-    private void like(BoundExpression.Like like, Splice splice) {
-        BoundExpression operand = Written.bare(like.operand());
+    private void like(BoundExpression.Like like, TextEdits edits) {
+        BoundExpression operand = SourceForm.bare(like.operand());
         boolean fixed = operand.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED;
         if (fixed || !(operand.type() instanceof SqlType.Text)) {
-            splice.put(operand.span(), text(operand));
+            edits.put(operand.span(), text(operand));
         }
-        BoundExpression pattern = Written.bare(like.pattern());
+        BoundExpression pattern = SourceForm.bare(like.pattern());
         boolean plain =
                 pattern instanceof BoundExpression.Constant constant
                         && !String.valueOf(constant.value()).contains("\\");
         if (like.escape().isEmpty() && !plain) {
             // To the server a backslash escapes, whatever its mode says of backslashes.
-            splice.put(pattern.span(), "REPLACE(" + text(pattern) + ", '\\', '\\\\')");
+            edits.put(pattern.span(), "REPLACE(" + text(pattern) + ", '\\', '\\\\')");
         }
         if (like.escape().isPresent()) {
-            splice.put(
+            edits.put(
                     pattern.span(),
                     "cantina_pattern(" + text(pattern) + ", " + of(like.escape().get()) + ")");
-            BoundExpression escape = Written.bare(like.escape().get());
-            if (!Written.isOneCharacter(escape)) {
+            BoundExpression escape = SourceForm.bare(like.escape().get());
+            if (!SourceForm.isOneCharacter(escape)) {
                 // The server has an error of its own for one that is too long, and looks first.
-                splice.put(escape.span(), "LEFT(CONCAT(" + of(escape) + ", '|'), 1)");
+                edits.put(escape.span(), "LEFT(CONCAT(" + of(escape) + ", '|'), 1)");
                 return;
             }
         }
-        parts(like, splice);
+        parts(like, edits);
     }
 
     private String invoke(BoundExpression.Invoke invoke) {
@@ -547,17 +549,17 @@ public final class MariaExpressions {
 
     // ---------------------------------------------------------------- SQL
 
-    private void ask(BoundExpression.Ask ask, Splice splice) {
+    private void ask(BoundExpression.DatabaseExpression ask, TextEdits edits) {
         if (ask.sql().parameters().stream().anyMatch(p -> !isInside(p, ask.sql()))) {
             ask.sql().parameters().stream()
-                    .filter(p -> splice.holds(p.span()))
-                    .forEach(p -> edit(p, splice));
+                    .filter(p -> edits.holds(p.span()))
+                    .forEach(p -> edit(p, edits));
         }
-        splice.put(ask.sql().source().span(), of(ask.sql()));
+        edits.put(ask.sql().source().span(), of(ask.sql()));
     }
 
     private static boolean isInside(BoundExpression e, BoundSql sql) {
-        return new Splice(sql.source().span()).holds(e.span());
+        return new TextEdits(sql.source().span()).holds(e.span());
     }
 
     /** A data statement in MariaDB's words. */

@@ -53,9 +53,9 @@ public final class MariaLanguage implements ServerLanguage {
      * function of a name, and none that gives a table.
      */
     @Override
-    public List<Problem> uncallable(Catalog catalog, Binder binder) {
+    public List<Problem> unsupportedCalls(Catalog catalog, Binder binder) {
         BoundRoutines routines = new BoundRoutines(binder);
-        List<Problem> unsaid = new ArrayList<>();
+        List<Problem> unsupportedCalls = new ArrayList<>();
         Set<RoutineSymbol> seen = Collections.newSetFromMap(new IdentityHashMap<>());
         for (RoutineSymbol routine : catalog.routines()) {
             if (routine.tree().body().isEmpty()) {
@@ -68,7 +68,7 @@ public final class MariaLanguage implements ServerLanguage {
                     continue;
                 }
                 if (called.returns().filter(SqlType.Table.class::isInstance).isPresent()) {
-                    unsaid.add(
+                    unsupportedCalls.add(
                             Problem.error(
                                     called.tree().name().span(),
                                     MariaTranslation.RULE,
@@ -77,7 +77,7 @@ public final class MariaLanguage implements ServerLanguage {
                                             + ", and MariaDB has no functions that give a table",
                                     "put its query into the statement that reads from it"));
                 } else if (catalog.routines(called.key()).size() > 1) {
-                    unsaid.add(
+                    unsupportedCalls.add(
                             Problem.error(
                                     called.tree().name().span(),
                                     MariaTranslation.RULE,
@@ -89,7 +89,7 @@ public final class MariaLanguage implements ServerLanguage {
                 }
             }
         }
-        return unsaid;
+        return unsupportedCalls;
     }
 
     /**

@@ -10,7 +10,7 @@ import dev.cantina.syntax.Statement;
 import dev.cantina.translate.Effects;
 import dev.cantina.translate.Handlers;
 import dev.cantina.translate.Layout;
-import dev.cantina.translate.Refusal;
+import dev.cantina.translate.UnsupportedConstructException;
 import java.util.List;
 import java.util.Locale;
 
@@ -36,20 +36,21 @@ final class MariaLoops {
     void each(BoundStatement.For loop, Handlers around) {
         Statement.For tree = (Statement.For) body.written(loop);
         if (loop.cursor().positioning().query().isPresent()) {
-            throw new Refusal(tree.span(), "MariaDB has no changes WHERE CURRENT OF a cursor");
+            throw new UnsupportedConstructException(
+                    tree.span(), "MariaDB has no changes WHERE CURRENT OF a cursor");
         }
         if (!RaiseFacts.canRaise(loop.cursor().query().orElseThrow(), words.catalog()).isNo()
                 && around.exceptions(effects.raisesItself(loop)).stream()
                         .anyMatch(a -> !a.isExit())) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     tree.query().span(),
                     "where this query fails, a CONTINUE handler would go on inside the loop");
         }
         blocks.fillEmpty(tree);
         Span query = tree.query().span();
         Span head = new Span(query.source(), tree.row().span().start(), query.start());
-        body.splice().put(head, words.name(loop.row()) + " IN (");
-        body.splice().put(query, words.of(loop.cursor().query().orElseThrow()) + ")");
+        body.edits().put(head, words.name(loop.row()) + " IN (");
+        body.edits().put(query, words.of(loop.cursor().query().orElseThrow()) + ")");
         blocks.list(loop.statements(), around);
     }
 
@@ -70,7 +71,7 @@ final class MariaLoops {
         for (BoundStatement.Assignment bound : initial) {
             if (around.exceptions(effects.raises(bound.value())).stream()
                     .anyMatch(a -> !a.isExit())) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         head,
                         "where a bound of this loop fails, a CONTINUE handler would go on inside");
             }
@@ -115,12 +116,12 @@ final class MariaLoops {
                         + " = "
                         + next
                         + ";";
-        body.splice().put(head, Layout.shifted(text, indent));
+        body.edits().put(head, Layout.shifted(text, indent));
         blocks.list(loop.statements().subList(3, loop.statements().size()), around);
         SqlWords all = SqlWords.of(whole.text());
         int count = all.all().size();
         int end = all.sees(count - 2, "END", "FOR") ? count - 2 : count - 3;
-        body.splice()
+        body.edits()
                 .put(
                         MariaBlocks.part(whole, all.all().get(end).start(), whole.text().length()),
                         Layout.shifted("END LOOP;\nEND", indent));
@@ -135,7 +136,7 @@ final class MariaLoops {
                         iterates[0] |=
                                 s instanceof BoundStatement.Iterate i
                                         && i.target() == loop.target());
-        words.edit(loop.condition(), body.splice());
+        words.edit(loop.condition(), body.edits());
         blocks.fillEmpty(body.written(loop));
         if (iterates[0]) {
             Statement.Repeat tree = (Statement.Repeat) body.written(loop);
@@ -144,7 +145,7 @@ final class MariaLoops {
             blocks.inRounds(loop.target(), round);
             SqlWords written = SqlWords.of(tree.span().text());
             SqlWords.Word word = written.all().get(MariaBlocks.first(written));
-            body.splice()
+            body.edits()
                     .put(
                             MariaBlocks.part(tree.span(), word.start(), word.end()),
                             "LOOP " + round + ": BEGIN");
@@ -156,10 +157,9 @@ final class MariaLoops {
                             .toUpperCase(Locale.ROOT)
                             .lastIndexOf("UNTIL", condition);
             Span source = tree.span();
-            body.splice()
-                    .put(new Span(source.source(), until, condition), "END " + round + "; IF ");
+            body.edits().put(new Span(source.source(), until, condition), "END " + round + "; IF ");
             int end = tree.condition().span().end();
-            body.splice()
+            body.edits()
                     .put(
                             new Span(source.source(), end, source.end()),
                             " THEN LEAVE "

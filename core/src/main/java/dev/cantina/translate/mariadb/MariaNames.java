@@ -96,7 +96,7 @@ final class MariaNames {
                     Walker.expressions(
                             s,
                             e -> {
-                                if (e instanceof BoundExpression.Ask ask) {
+                                if (e instanceof BoundExpression.DatabaseExpression ask) {
                                     all.add(ask.sql());
                                 }
                             });

@@ -15,7 +15,7 @@ import dev.cantina.translate.DroppedNulls;
 import dev.cantina.translate.Effects;
 import dev.cantina.translate.FixedTexts;
 import dev.cantina.translate.Handlers;
-import dev.cantina.translate.Refusal;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
@@ -39,7 +39,7 @@ final class MariaQueries {
         this.named = named;
     }
 
-    void fill(BoundStatement.Fill fill, Handlers around) {
+    void fill(BoundStatement.SelectInto fill, Handlers around) {
         Span span = body.span(fill.at());
         DroppedNulls.refuse(fill, around, span, "MariaDB");
         List<String> targets = new ArrayList<>();
@@ -50,13 +50,14 @@ final class MariaQueries {
                 fill.targets().stream()
                         .anyMatch(t -> MariaTargets.typeOf(t) instanceof SqlType.Row);
         if (row && fill.targets().size() > 1) {
-            throw new Refusal(span, "a row and other variables are filled by one query");
+            throw new UnsupportedConstructException(
+                    span, "a row and other variables are filled by one query");
         }
         boolean converts =
                 converts(fill.targets(), fill.query().columns())
                         && !around.exceptions(Set.of("22")).isEmpty();
         if (converts && row) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     span,
                     "a value that may not fit its variable: MariaDB would leave NULL in it; cast it");
         }
@@ -76,13 +77,13 @@ final class MariaQueries {
             if (body.asksRows()) {
                 all.add(COUNT);
             }
-            body.splice().put(span, MariaBody.block(all, body.indent(span)));
+            body.edits().put(span, MariaBody.block(all, body.indent(span)));
             return;
         }
         String query = asked.get(0);
         if (!fill.select()) {
             if (sure) {
-                body.splice().put(span, query);
+                body.edits().put(span, query);
                 return;
             }
             String empty =
@@ -90,10 +91,10 @@ final class MariaQueries {
                             .map(t -> "SET " + t + " = NULL;")
                             .collect(Collectors.joining(" "));
             String handler = "DECLARE CONTINUE HANDLER FOR NOT FOUND BEGIN " + empty + " END";
-            body.splice().put(span, MariaBody.block(List.of(handler, query), body.indent(span)));
+            body.edits().put(span, MariaBody.block(List.of(handler, query), body.indent(span)));
             return;
         }
-        body.splice().put(span, handled || sure ? query : body.skipping("NOT FOUND", query, span));
+        body.edits().put(span, handled || sure ? query : body.skipping("NOT FOUND", query, span));
         if (body.asksRows()) {
             counted(span);
         }
@@ -103,7 +104,7 @@ final class MariaQueries {
      * The statements that a query comes to: two where it goes over the row of an INSERT, which is
      * found by the number that it was given.
      */
-    private List<String> asked(BoundStatement.Fill fill, String into, Span span) {
+    private List<String> asked(BoundStatement.SelectInto fill, String into, Span span) {
         String query = words.of(fill.query(), Optional.of(into));
         if (!fill.query().changes()) {
             return List.of(query);
@@ -160,15 +161,15 @@ final class MariaQueries {
         return Optional.empty();
     }
 
-    private static Refusal refusedDelta(Span span) {
-        return new Refusal(
+    private static UnsupportedConstructException refusedDelta(Span span) {
+        return new UnsupportedConstructException(
                 span,
                 "MariaDB gives only the row of an INSERT of one row into variables, and only where the"
                         + " table numbers it");
     }
 
     /** Whether a query can fail with some of its values in their variables already. */
-    private boolean canFail(BoundStatement.Fill fill) {
+    private boolean canFail(BoundStatement.SelectInto fill) {
         return fill.query().changes()
                 || !RaiseFacts.computes(fill.query()).isNo()
                 || !RowFacts.atMostOne(fill.query(), words.catalog()).isYes();
@@ -179,7 +180,7 @@ final class MariaQueries {
      * into variables of their own first, which hold what the others do where there is no row.
      */
     private void fillApart(
-            BoundStatement.Fill fill, List<String> targets, boolean told, Span span) {
+            BoundStatement.SelectInto fill, List<String> targets, boolean told, Span span) {
         List<String> all = new ArrayList<>();
         List<String> after = new ArrayList<>();
         List<String> own = new ArrayList<>();
@@ -206,7 +207,7 @@ final class MariaQueries {
             all.add(COUNT);
         }
         all.addAll(after);
-        body.splice().put(span, MariaBody.block(all, body.indent(span)));
+        body.edits().put(span, MariaBody.block(all, body.indent(span)));
     }
 
     /** Leaves the block, its variables as they are. */
@@ -249,7 +250,7 @@ final class MariaQueries {
     }
 
     private void counted(Span span) {
-        body.splice().behind(span, ";\n" + body.indent(span) + COUNT);
+        body.edits().behind(span, ";\n" + body.indent(span) + COUNT);
     }
 
     /** Whether a column's value may not fit the variable that it goes into. */
@@ -294,13 +295,13 @@ final class MariaQueries {
         String cursor = words.names().of(fetch.cursor().name());
         all.add("FETCH " + cursor + " INTO " + String.join(", ", own));
         all.addAll(after);
-        body.splice().put(span, MariaBody.block(all, body.indent(span)));
+        body.edits().put(span, MariaBody.block(all, body.indent(span)));
     }
 
     void open(BoundStatement.Open open, Span span) {
         CursorSymbol cursor = open.cursor();
         if (cursor.returned()) {
-            body.splice().put(span, words.of(cursor.query().orElseThrow()));
+            body.edits().put(span, words.of(cursor.query().orElseThrow()));
         } else {
             reserved(cursor, "OPEN ", span);
         }
@@ -308,27 +309,30 @@ final class MariaQueries {
 
     void close(CursorSymbol cursor, Span span) {
         if (cursor.returned()) {
-            throw new Refusal(span, "a cursor WITH RETURN hands its rows out as it is opened");
+            throw new UnsupportedConstructException(
+                    span, "a cursor WITH RETURN hands its rows out as it is opened");
         }
         reserved(cursor, "CLOSE ", span);
     }
 
     private void reserved(CursorSymbol cursor, String verb, Span span) {
         if (words.names().isReserved(cursor.name())) {
-            body.splice().put(span, verb + words.names().of(cursor.name()));
+            body.edits().put(span, verb + words.names().of(cursor.name()));
         }
     }
 
     void fetch(BoundStatement.Fetch fetch, Handlers around, Span span) {
         if (fetch.cursor().scroll() && !fetch.orientation().equals("NEXT")
                 || !fetch.orientation().equals("NEXT")) {
-            throw new Refusal(span, "MariaDB's cursors go forwards alone");
+            throw new UnsupportedConstructException(span, "MariaDB's cursors go forwards alone");
         }
         if (fetch.cursor().returned()) {
-            throw new Refusal(span, "a cursor WITH RETURN hands its rows out as it is opened");
+            throw new UnsupportedConstructException(
+                    span, "a cursor WITH RETURN hands its rows out as it is opened");
         }
         if (fetch.cursor().positioning().query().isPresent()) {
-            throw new Refusal(span, "MariaDB has no changes WHERE CURRENT OF a cursor");
+            throw new UnsupportedConstructException(
+                    span, "MariaDB has no changes WHERE CURRENT OF a cursor");
         }
         List<String> targets = new ArrayList<>();
         fetch.targets().forEach(t -> targets.add(named.of(t, span)));
@@ -345,6 +349,6 @@ final class MariaQueries {
                         + " INTO "
                         + String.join(", ", targets);
         boolean handled = around.completion("02000").isPresent();
-        body.splice().put(span, handled ? text : body.skipping("NOT FOUND", text, span));
+        body.edits().put(span, handled ? text : body.skipping("NOT FOUND", text, span));
     }
 }

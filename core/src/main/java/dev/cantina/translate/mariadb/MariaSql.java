@@ -12,7 +12,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.database.ServerNames;
 import dev.cantina.database.mariadb.MariaCasts;
-import dev.cantina.database.mariadb.MariaWords;
+import dev.cantina.database.mariadb.MariaStatementRewriter;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlOperands;
@@ -20,8 +20,8 @@ import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.Unit;
 import dev.cantina.translate.FixedVariables;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Splice;
+import dev.cantina.translate.TextEdits;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -57,31 +57,31 @@ final class MariaSql {
         refuseFromItself(sql);
         if (NULLS.matcher(source.span().text()).find()
                 && SqlWords.of(source.span().text()).all().stream().anyMatch(w -> w.is("NULLS"))) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     source.span(),
                     "MariaDB has no NULLS FIRST and NULLS LAST; sort by (x IS NULL) before x");
         }
         if (sql.query() && sql.changes() && into.isEmpty()) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     source.span(), "MariaDB gives the rows of a change to its caller alone");
         }
-        Splice splice = new Splice(source.span());
+        TextEdits edits = new TextEdits(source.span());
         boolean put = false;
         for (SqlText.Edit edit : source.edits()) {
             String text = edit.span().text();
             boolean clause = text.strip().regionMatches(true, 0, "INTO", 0, 4);
             if (edit.overlaps()) {
-                throw new Refusal(edit.span(), "MariaDB has no OVERLAPS");
+                throw new UnsupportedConstructException(edit.span(), "MariaDB has no OVERLAPS");
             }
             if (clause && into.isPresent()) {
-                splice.put(edit.span(), into.get() + text.substring(text.stripTrailing().length()));
+                edits.put(edit.span(), into.get() + text.substring(text.stripTrailing().length()));
                 put = true;
             } else if (!clause) {
-                splice.put(edit.span(), edit.text());
+                edits.put(edit.span(), edit.text());
             }
         }
-        render(sql, splice);
-        String text = MariaWords.words(splice.text()).stripTrailing();
+        render(sql, edits);
+        String text = MariaStatementRewriter.words(edits.text()).stripTrailing();
         return into.isPresent() && !put ? text + "\n" + into.get() : text;
     }
 
@@ -111,7 +111,7 @@ final class MariaSql {
                                 span.source(),
                                 span.start() + found.start(),
                                 span.start() + found.end());
-                throw new Refusal(place, word.getValue());
+                throw new UnsupportedConstructException(place, word.getValue());
             }
         }
     }
@@ -130,7 +130,7 @@ final class MariaSql {
                             .filter(t -> t.event() == Unit.Event.INSERT)
                             .anyMatch(t -> t.table().key().equals(key));
             if (fires && isRead(key, sql.source().scope(), use)) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         use.span(),
                         "MariaDB loses what an INSERT reads of its own table where a trigger fires"
                                 + " before it; read it into a table of its own first");
@@ -150,26 +150,26 @@ final class MariaSql {
             java.util.regex.Pattern.compile("(?i)\\bNULLS\\s+(FIRST|LAST)\\b");
 
     /** Says a stretch of a statement in the server's words. */
-    private void render(BoundSql sql, Splice splice) {
+    private void render(BoundSql sql, TextEdits edits) {
         FixedVariables.of(sql).stream()
-                .filter(p -> splice.holds(p.span()))
-                .forEach(p -> splice.put(p.span(), words.text(p)));
+                .filter(p -> edits.holds(p.span()))
+                .forEach(p -> edits.put(p.span(), words.text(p)));
         for (BoundExpression parameter : sql.parameters()) {
-            if (splice.holds(parameter.span())) {
-                words.edit(parameter, splice);
+            if (edits.holds(parameter.span())) {
+                words.edit(parameter, edits);
             }
         }
-        calls(sql, sql.source().scope(), splice);
+        calls(sql, sql.source().scope(), edits);
         WrittenNames.of(sql.source(), catalog, words.declared(), true, names::unreserved)
-                .forEach(s -> splice.put(s.span(), s.text()));
-        tables(sql.source().scope(), splice);
-        rests(sql, splice);
-        divisions(sql, splice);
-        casts(sql, splice);
+                .forEach(s -> edits.put(s.span(), s.text()));
+        tables(sql.source().scope(), edits);
+        rests(sql, edits);
+        divisions(sql, edits);
+        casts(sql, edits);
     }
 
     /** A CAST to a number is an error where there is none, or none that fits; the server's is 0. */
-    private void casts(BoundSql sql, Splice splice) {
+    private void casts(BoundSql sql, TextEdits edits) {
         Span whole = sql.source().span();
         for (MariaCasts.Cast cast : MariaCasts.of(whole.text())) {
             Span word = at(whole, cast.start(), cast.operand());
@@ -186,9 +186,9 @@ final class MariaSql {
                                                                                     cast.operand(),
                                                                                     cast.as()),
                                                                             sql)));
-            if (type.isPresent() && splice.holds(word) && !isInValue(word, sql)) {
-                splice.put(word, words.caster(type.get(), word) + "(CONCAT(");
-                splice.put(at(whole, cast.as(), cast.end()), "))");
+            if (type.isPresent() && edits.holds(word) && !isInValue(word, sql)) {
+                edits.put(word, words.caster(type.get(), word) + "(CONCAT(");
+                edits.put(at(whole, cast.as(), cast.end()), "))");
             }
         }
     }
@@ -259,7 +259,7 @@ final class MariaSql {
     }
 
     /** The rest of a division by zero is an error too; the server's is NULL in a query. */
-    private void rests(BoundSql sql, Splice splice) {
+    private void rests(BoundSql sql, TextEdits edits) {
         Span whole = sql.source().span();
         if (whole.text().indexOf('%') < 0 && !SqlWords.mayHold(whole.text(), "MOD")) {
             return;
@@ -288,12 +288,12 @@ final class MariaSql {
             }
             Span divisor = at(whole, all.all().get(from).start(), all.all().get(to - 1).end());
             boolean sure = divisor.text().matches("[0-9.]*[1-9][0-9.]*");
-            boolean inside = splice.holds(divisor) && !splice.isAll(divisor);
+            boolean inside = edits.holds(divisor) && !edits.isAll(divisor);
             if (!sure && inside && !isInValue(divisor, sql)) {
-                Splice inner = new Splice(divisor);
+                TextEdits inner = new TextEdits(divisor);
                 render(sql, inner);
                 String value = inner.text();
-                splice.put(
+                edits.put(
                         divisor,
                         "IF((" + value + ") = 0, cantina_whole_divisor(0), " + value + ")");
             }
@@ -303,24 +303,24 @@ final class MariaSql {
     /**
      * Whole numbers are cut, and others keep enough digits; by zero is an error, also in a query.
      */
-    private void divisions(BoundSql sql, Splice splice) {
+    private void divisions(BoundSql sql, TextEdits edits) {
         if (sql.source().span().text().indexOf('/') < 0) {
             return;
         }
         for (SqlDivision division : SqlDivision.of(sql, catalog)) {
-            if (!splice.holds(division.place()) || isInValue(division.place(), sql)) {
+            if (!edits.holds(division.place()) || isInValue(division.place(), sql)) {
                 continue;
             }
             boolean sure = division.right().text().matches("[0-9.]*[1-9][0-9.]*");
             switch (division.kind()) {
                 case OPEN ->
-                        throw new Refusal(
+                        throw new UnsupportedConstructException(
                                 division.place(),
                                 "MariaDB keeps decimals where whole numbers are divided, and it can't"
                                         + " be seen here whether they are; CAST one side, or divide in"
                                         + " a variable");
-                case WHOLE -> splice.put(division.place(), " DIV ");
-                case EXACT -> splice.around(division.left(), "CAST(", " AS DECIMAL(65, 30))");
+                case WHOLE -> edits.put(division.place(), " DIV ");
+                case EXACT -> edits.around(division.left(), "CAST(", " AS DECIMAL(65, 30))");
                 default -> {}
             }
             if (!sure) {
@@ -336,7 +336,7 @@ final class MariaSql {
                                         .noneMatch(
                                                 p -> p.span().start() == division.left().start());
                 String beside = column ? "IF(" + division.left().text() + " IS NULL, NULL, " : "";
-                splice.around(division.right(), check + beside, column ? "))" : ")");
+                edits.around(division.right(), check + beside, column ? "))" : ")");
             }
         }
     }
@@ -346,24 +346,25 @@ final class MariaSql {
                 .anyMatch(p -> p.span().start() < place.start() && place.end() < p.span().end());
     }
 
-    private void calls(BoundSql sql, SqlText.Scope scope, Splice splice) {
+    private void calls(BoundSql sql, SqlText.Scope scope, TextEdits edits) {
         for (SqlText.NameUse use : scope.names()) {
-            if (!splice.holds(use.span())) {
+            if (!edits.holds(use.span())) {
                 continue;
             }
             if (use.use() == SqlText.Use.CALL) {
-                call(sql, use, splice);
+                call(sql, use, edits);
             }
         }
         for (SqlText.TableUse use : scope.tables()) {
             if (!use.function().isEmpty()) {
-                throw new Refusal(use.span(), "MariaDB's functions give no rows");
+                throw new UnsupportedConstructException(
+                        use.span(), "MariaDB's functions give no rows");
             }
         }
-        scope.children().forEach(child -> calls(sql, child, splice));
+        scope.children().forEach(child -> calls(sql, child, edits));
     }
 
-    private void call(BoundSql sql, SqlText.NameUse use, Splice splice) {
+    private void call(BoundSql sql, SqlText.NameUse use, TextEdits edits) {
         List<RoutineSymbol> all = catalog.functions(catalog.keyOf(use.names(), module));
         if (all.isEmpty()) {
             return;
@@ -388,11 +389,11 @@ final class MariaSql {
                                                                                                         n))))
                         .toList();
         if (fitting.size() != 1) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     use.span(), "which of several functions this is depends on types there");
         }
         RoutineSymbol function = fitting.get(0);
-        splice.put(use.span(), words.callee(function));
+        edits.put(use.span(), words.callee(function));
         if (!call.isNamed() && given.size() == function.parameters().size()) {
             return;
         }
@@ -409,12 +410,12 @@ final class MariaSql {
             if (value.isEmpty()) {
                 texts.add(words.initial(parameter));
             } else {
-                Splice inner = new Splice(value.get());
+                TextEdits inner = new TextEdits(value.get());
                 render(sql, inner);
                 texts.add(inner.text().strip());
             }
         }
-        splice.put(call.span(), String.join(", ", texts));
+        edits.put(call.span(), String.join(", ", texts));
     }
 
     /** The call that a function's name stands in: the first that begins behind it. */
@@ -423,33 +424,37 @@ final class MariaSql {
                 .filter(c -> c.function().equals(use.names()))
                 .filter(c -> c.span().start() > use.span().end())
                 .min(Comparator.comparingInt(c -> c.span().start()))
-                .orElseThrow(() -> new Refusal(use.span(), "this call has no end"));
+                .orElseThrow(
+                        () ->
+                                new UnsupportedConstructException(
+                                        use.span(), "this call has no end"));
     }
 
     /** {@code t AS x (a, b)}: the columns of a query alone can be named there. */
-    private static void renamed(SqlText.TableUse use, Splice splice) {
+    private static void renamed(SqlText.TableUse use, TextEdits edits) {
         Span alias = use.alias().get().span();
         Span whole = use.span();
         String list = whole.source().text().substring(alias.end(), whole.end()).strip();
-        if (!list.startsWith("(") || !splice.holds(whole)) {
+        if (!list.startsWith("(") || !edits.holds(whole)) {
             return;
         }
         if (!use.names().isEmpty() || !whole.text().startsWith("(")) {
-            throw new Refusal(alias, "MariaDB renames no columns of a table; query it in brackets");
+            throw new UnsupportedConstructException(
+                    alias, "MariaDB renames no columns of a table; query it in brackets");
         }
     }
 
     /** Tables by the names that the server knows, whose case counts there. */
-    private void tables(SqlText.Scope scope, Splice splice) {
+    private void tables(SqlText.Scope scope, TextEdits edits) {
         for (SqlText.TableUse use : scope.tables()) {
             if (use.visible() && use.alias().isPresent()) {
-                renamed(use, splice);
+                renamed(use, edits);
             }
             if (use.names().size() == 2 && use.names().get(0).key().equals("MODULE")) {
                 Span whole = use.names().get(0).span().to(use.names().get(1).span());
-                splice.put(whole, names.of(use.names().get(1)));
+                edits.put(whole, names.of(use.names().get(1)));
             }
         }
-        scope.children().forEach(child -> tables(child, splice));
+        scope.children().forEach(child -> tables(child, edits));
     }
 }

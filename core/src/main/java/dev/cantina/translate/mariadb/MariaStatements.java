@@ -9,8 +9,8 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement;
 import dev.cantina.translate.Effects;
 import dev.cantina.translate.Handlers;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.UnsupportedConstructException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -70,8 +70,8 @@ final class MariaStatements {
                 before.filter(
                                 s ->
                                         s instanceof BoundStatement.Execute
-                                                || s instanceof BoundStatement.Fill
-                                                || s instanceof BoundStatement.Perform
+                                                || s instanceof BoundStatement.SelectInto
+                                                || s instanceof BoundStatement.ExecuteDynamic
                                                 || s instanceof BoundStatement.GetDiagnostics
                                                         && afterData)
                         .isPresent();
@@ -94,12 +94,12 @@ final class MariaStatements {
         }
         if (s instanceof BoundStatement.Assign assign) {
             assign(assign, around);
-        } else if (s instanceof BoundStatement.Fill fill) {
+        } else if (s instanceof BoundStatement.SelectInto fill) {
             queries.fill(fill, around);
         } else if (s instanceof BoundStatement.Execute execute) {
             changes.execute(execute, around, listed);
-        } else if (s instanceof BoundStatement.HandOut rows) {
-            body.splice().put(span, words.of(rows.sql()));
+        } else if (s instanceof BoundStatement.ReturnResultSet rows) {
+            body.edits().put(span, words.of(rows.sql()));
         } else if (s instanceof BoundStatement.Leave leave) {
             body.blocks().jump(leave.target(), span);
             label(((Statement.Leave) body.written(s)).label());
@@ -107,7 +107,7 @@ final class MariaStatements {
             body.blocks().jump(iterate.target(), span);
             Optional<String> round = body.blocks().round(iterate.target());
             if (round.isPresent()) {
-                body.splice().put(span, "LEAVE " + round.get());
+                body.edits().put(span, "LEAVE " + round.get());
             } else {
                 label(((Statement.Iterate) body.written(s)).label());
             }
@@ -131,12 +131,13 @@ final class MariaStatements {
             queries.close(close.cursor(), span);
         } else if (s instanceof BoundStatement.Prepare prepare) {
             dynamic.prepare(prepare, span, listed);
-        } else if (s instanceof BoundStatement.Perform perform) {
+        } else if (s instanceof BoundStatement.ExecuteDynamic perform) {
             dynamic.perform(perform, around, span, listed);
         } else if (s instanceof BoundStatement.Deallocate deallocate) {
             dynamic.deallocate(deallocate, span);
         } else {
-            throw new Refusal(span, "this statement has no counterpart on MariaDB");
+            throw new UnsupportedConstructException(
+                    span, "this statement has no counterpart on MariaDB");
         }
     }
 
@@ -147,7 +148,7 @@ final class MariaStatements {
     private void refuseHalves(BoundStatement s, Handlers around, Span span) {
         boolean goesOn =
                 around.exceptions(effects.raisesItself(s)).stream()
-                        .anyMatch(arm -> !passesOn(arm.handler().body()));
+                        .anyMatch(match -> !passesOn(match.handler().body()));
         if (!goesOn) {
             return;
         }
@@ -162,7 +163,7 @@ final class MariaStatements {
                                 e instanceof BoundExpression.Invoke invoke
                                         && effects.changes(invoke.routine()));
         if (found[0]) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     span,
                     "MariaDB can't undo this by itself in a function or a trigger, and a handler goes"
                             + " on where it fails");
@@ -182,7 +183,7 @@ final class MariaStatements {
     void label(dev.cantina.syntax.Name label) {
         String name = words.names().beginning(label);
         if (!name.equals(label.written())) {
-            body.splice().put(label.span(), name);
+            body.edits().put(label.span(), name);
         }
     }
 
@@ -197,8 +198,8 @@ final class MariaStatements {
             Assignment one = all.get(0);
             String target = named.of(one.target(), span);
             if (safe) {
-                words.edit(one.value(), body.splice());
-                body.splice().put(set.target().span(), target);
+                words.edit(one.value(), body.edits());
+                body.edits().put(set.target().span(), target);
                 return;
             }
         }
@@ -219,7 +220,7 @@ final class MariaStatements {
             for (int i = 0; i < all.size(); i++) {
                 sets.add(targets.get(i) + " = " + values.get(i));
             }
-            body.splice().put(span, "SET " + String.join(", ", sets));
+            body.edits().put(span, "SET " + String.join(", ", sets));
             return;
         }
         List<String> lines = new ArrayList<>();
@@ -237,7 +238,7 @@ final class MariaStatements {
                         found[0] |=
                                 e instanceof BoundExpression.Read read
                                                 && read.variable() == target.variable()
-                                        || e instanceof BoundExpression.Ask
+                                        || e instanceof BoundExpression.DatabaseExpression
                                         || e instanceof BoundExpression.Invoke
                                         || e instanceof BoundExpression.ReadShared);
         return found[0];
@@ -258,7 +259,7 @@ final class MariaStatements {
         for (int i = 0; i < targets.size(); i++) {
             all.add("SET " + named.of(targets.get(i), span) + " = cantina_" + (i + 1));
         }
-        body.splice().put(span, MariaBody.block(all, body.indent(span)));
+        body.edits().put(span, MariaBody.block(all, body.indent(span)));
     }
 
     // ---------------------------------------------------------------- calls
@@ -269,7 +270,7 @@ final class MariaStatements {
                     around.exceptions(effects.raisesItself(give)).stream()
                             .anyMatch(a -> !a.isExit());
             if (!goesOn) {
-                words.edit(give.value().get(), body.splice());
+                words.edit(give.value().get(), body.edits());
                 return;
             }
             // Where RETURN itself fails the server takes NULL for the value, and a handler goes on.
@@ -279,11 +280,11 @@ final class MariaStatements {
             all.add(MariaBody.PASS_ON.formatted("SQLEXCEPTION"));
             all.add("SET cantina_1 = " + words.of(give.value().get()));
             all.add("RETURN cantina_1");
-            body.splice().put(span, MariaBody.block(all, body.indent(span)));
+            body.edits().put(span, MariaBody.block(all, body.indent(span)));
         } else if (body.isProcedure()) {
-            body.splice().put(span, body.leave(body.blocks().inHandler()));
+            body.edits().put(span, body.leave(body.blocks().inHandler()));
         } else {
-            throw new Refusal(span, "RETURN without a value here");
+            throw new UnsupportedConstructException(span, "RETURN without a value here");
         }
     }
 
@@ -292,10 +293,11 @@ final class MariaStatements {
     private void signal(BoundStatement.Signal signal, Handlers around, boolean listed) {
         Span span = body.span(signal.at());
         if (signal.resignal() && !body.blocks().inHandler()) {
-            throw new Refusal(span, "MariaDB passes a condition on in its handler alone");
+            throw new UnsupportedConstructException(
+                    span, "MariaDB passes a condition on in its handler alone");
         }
         if (signal.stateless()) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     span, "a condition with no SQLSTATE is unknown there; declare it FOR SQLSTATE");
         }
         List<String> before = new ArrayList<>();
@@ -304,9 +306,10 @@ final class MariaStatements {
         int number = 0;
         for (BoundStatement.SignalItem item : signal.items()) {
             if (!SIGNALLED.contains(item.item())) {
-                throw new Refusal(span, "SIGNAL has no " + item.item() + " on MariaDB");
+                throw new UnsupportedConstructException(
+                        span, "SIGNAL has no " + item.item() + " on MariaDB");
             }
-            BoundExpression value = Written.bare(item.value());
+            BoundExpression value = SourceForm.bare(item.value());
             String given = words.of(item.value());
             boolean simple =
                     value instanceof BoundExpression.Constant constant && constant.value() != null
@@ -329,13 +332,13 @@ final class MariaStatements {
                         && signal.items().stream()
                                 .allMatch(
                                         i ->
-                                                Written.bare(i.value())
+                                                SourceForm.bare(i.value())
                                                         instanceof BoundExpression.Constant);
         String category = signal.sqlstate().map(s -> s.substring(0, 2)).orElse("");
         boolean completion = category.equals("01") || category.equals("02");
         boolean unheard = completion && around.completion(signal.sqlstate().orElse("")).isEmpty();
         if (unheard) {
-            body.splice()
+            body.edits()
                     .put(
                             span,
                             body.skipping(
@@ -343,7 +346,7 @@ final class MariaStatements {
                                     text.toString(),
                                     span));
         } else if (!asWritten) {
-            body.splice().put(span, text.toString());
+            body.edits().put(span, text.toString());
         }
         body.surround(span, before, List.of(), listed);
     }
@@ -364,7 +367,7 @@ final class MariaStatements {
         List<String> sets = new ArrayList<>();
         boolean first =
                 get.condition()
-                        .map(Written::bare)
+                        .map(SourceForm::bare)
                         .filter(
                                 c ->
                                         c instanceof BoundExpression.Constant constant
@@ -379,7 +382,7 @@ final class MariaStatements {
                 value = "cantina_rows";
             }
             if (value.isEmpty()) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         span,
                         item.item().equals("ROW_COUNT")
                                 ? "ROW_COUNT is kept there only right after the statement that it counts"
@@ -387,7 +390,7 @@ final class MariaStatements {
             }
             sets.add(named.of(item.assignment().target(), span) + " = " + value);
         }
-        body.splice().put(span, "SET " + String.join(", ", sets));
+        body.edits().put(span, "SET " + String.join(", ", sets));
     }
 
     private static String conditionItem(String item) {
@@ -407,11 +410,11 @@ final class MariaStatements {
         List<String> items = new ArrayList<>();
         for (BoundExpression item : report.items()) {
             boolean text =
-                    Written.bare(item) instanceof BoundExpression.Constant constant
+                    SourceForm.bare(item) instanceof BoundExpression.Constant constant
                             && constant.value() instanceof String;
             items.add(text ? words.of(item) : "COALESCE(" + words.text(item) + ", 'NULL')");
         }
-        body.splice()
+        body.edits()
                 .put(
                         span,
                         "SET @cantina_says = CONCAT_WS(CHAR(10 USING utf8mb4), @cantina_says, CONCAT("

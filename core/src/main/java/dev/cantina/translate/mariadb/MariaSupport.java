@@ -155,11 +155,11 @@ final class MariaSupport {
 
     /** The server's state of an error as the standard's. */
     private static String state() {
-        StringBuilder arms = new StringBuilder();
+        StringBuilder matches = new StringBuilder();
         new TreeMap<>(MariaConditions.states())
                 .forEach(
                         (number, state) ->
-                                arms.append("    WHEN ")
+                                matches.append("    WHEN ")
                                         .append(number)
                                         .append(" THEN '")
                                         .append(state)
@@ -172,7 +172,7 @@ final class MariaSupport {
             RETURN CASE number
                 WHEN 1305 THEN IF(message LIKE 'SAVEPOINT%', '3B001', state)
             """
-                + arms
+                + matches
                 + "    ELSE state\n  END";
     }
 

@@ -3,7 +3,7 @@ package dev.cantina.translate.mariadb;
 import dev.cantina.binding.BoundStatement.Target;
 import dev.cantina.binding.Variable;
 import dev.cantina.syntax.Span;
-import dev.cantina.translate.Refusal;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 
 /** What takes values, in the words of the server. */
@@ -17,10 +17,11 @@ final class MariaTargets {
     /** The words for a target. */
     String of(Target target, Span span) {
         if (target instanceof Target.Whole && target.variable().kind() == Variable.Kind.NEW_ROW) {
-            throw new Refusal(span, "the whole new row is set; set its columns");
+            throw new UnsupportedConstructException(
+                    span, "the whole new row is set; set its columns");
         }
         if (target instanceof Target.OfArray || target instanceof Target.OfElement) {
-            throw new Refusal(span, "MariaDB has no arrays");
+            throw new UnsupportedConstructException(span, "MariaDB has no arrays");
         }
         if (target instanceof Target.OfRow field) {
             SqlType.Row type = (SqlType.Row) field.variable().type();
@@ -30,7 +31,7 @@ final class MariaTargets {
         }
         if (target instanceof Target.OfModule shared) {
             if (words.module().filter(m -> m == shared.module()).isEmpty()) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         span, "a module's variable is set from inside its module alone there");
             }
             return words.shared(shared.module().variables().get(shared.index()));

@@ -6,7 +6,7 @@ import dev.cantina.binding.Walker;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement.TransactionVerb;
 import dev.cantina.translate.Effects;
-import dev.cantina.translate.Refusal;
+import dev.cantina.translate.UnsupportedConstructException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -99,7 +99,7 @@ final class MariaTransactions {
     void transaction(BoundStatement.Transaction transaction, Span span, boolean listed) {
         boolean barred = !body.isOutside() || body.blocks().isAtomic();
         if (barred) {
-            body.splice()
+            body.edits()
                     .put(
                             span,
                             "SIGNAL SQLSTATE '2D000' SET MESSAGE_TEXT ="
@@ -108,7 +108,8 @@ final class MariaTransactions {
         }
         if (!transaction.modes().isBlank()
                 && !transaction.modes().strip().equalsIgnoreCase("READ WRITE")) {
-            throw new Refusal(span, "the modes of a transaction that runs already");
+            throw new UnsupportedConstructException(
+                    span, "the modes of a transaction that runs already");
         }
         List<String> after = new ArrayList<>();
         String savepoint = transaction.savepoint().map(words.names()::of).orElse("");
@@ -116,14 +117,15 @@ final class MariaTransactions {
                 switch (transaction.verb()) {
                     case START -> "CALL cantina_may_begin()";
                     case SET ->
-                            throw new Refusal(span, "the modes of a transaction that runs already");
+                            throw new UnsupportedConstructException(
+                                    span, "the modes of a transaction that runs already");
                     case COMMIT -> "COMMIT AND CHAIN";
                     case ROLLBACK -> "ROLLBACK AND CHAIN";
                     case SAVEPOINT -> "SAVEPOINT " + savepoint;
                     case ROLLBACK_TO -> "ROLLBACK TO SAVEPOINT " + savepoint;
                     case RELEASE -> "RELEASE SAVEPOINT " + savepoint;
                 };
-        body.splice().put(span, text);
+        body.edits().put(span, text);
         boolean ends =
                 transaction.verb() == TransactionVerb.COMMIT
                         || transaction.verb() == TransactionVerb.ROLLBACK;
@@ -167,7 +169,7 @@ final class MariaTransactions {
                             && block.cursors().stream()
                                     .filter(c -> c.lifetime() == CursorSymbol.Lifetime.TRANSACTION)
                                     .anyMatch(c -> canBeOpen(c, block, span.start()))) {
-                        throw new Refusal(
+                        throw new UnsupportedConstructException(
                                 span,
                                 "this ends the transaction, and MariaDB would leave a cursor open;"
                                         + " declare it WITH HOLD");

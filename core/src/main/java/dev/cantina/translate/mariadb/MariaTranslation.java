@@ -14,18 +14,18 @@ import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.database.ServerNames;
 import dev.cantina.database.ServerPart;
 import dev.cantina.database.mariadb.MariaFunctions;
-import dev.cantina.database.mariadb.MariaWords;
+import dev.cantina.database.mariadb.MariaStatementRewriter;
 import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Unit;
 import dev.cantina.translate.BoundRoutines;
 import dev.cantina.translate.Calls;
 import dev.cantina.translate.Effects;
-import dev.cantina.translate.Losses;
-import dev.cantina.translate.Refusal;
 import dev.cantina.translate.ServerObject;
+import dev.cantina.translate.SourceForm;
 import dev.cantina.translate.Translation;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.UnsupportedConstructException;
+import dev.cantina.translate.UnsupportedReport;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -55,7 +55,7 @@ public final class MariaTranslation {
     private final Effects effects;
     private final boolean collated;
     private final Map<String, Set<Unit.Event>> cascaded;
-    private final Losses losses;
+    private final UnsupportedReport unsupported;
     private final Map<String, String> called = new HashMap<>();
     private final Map<String, String> casts = new TreeMap<>();
 
@@ -82,7 +82,7 @@ public final class MariaTranslation {
         this.effects = new Effects(routines);
         this.collated = collated;
         this.cascaded = cascaded;
-        this.losses = new Losses(RULE, catalog, routines);
+        this.unsupported = new UnsupportedReport(RULE, catalog, routines);
         name();
     }
 
@@ -99,7 +99,8 @@ public final class MariaTranslation {
         triggers(objects);
         StringBuilder all = new StringBuilder();
         objects.forEach(o -> all.append(o.text()));
-        return new Translation(MariaSupport.used(all.toString(), casts), objects, losses.refused());
+        return new Translation(
+                MariaSupport.used(all.toString(), casts), objects, unsupported.refused());
     }
 
     /** Functions that do nothing yet, so that what calls them can be looked at. */
@@ -124,7 +125,7 @@ public final class MariaTranslation {
                                     "CREATE OR REPLACE " + head + " RETURN NULL",
                                     "DROP FUNCTION IF EXISTS " + bare(routine)));
                 }
-            } catch (Refusal e) {
+            } catch (UnsupportedConstructException e) {
                 // It is refused with its reason when it is translated whole.
                 continue;
             }
@@ -155,11 +156,11 @@ public final class MariaTranslation {
         for (RoutineSymbol routine : symbols) {
             try {
                 made.put(routine, routine(routine));
-            } catch (Refusal e) {
-                losses.lose(routine, e);
+            } catch (UnsupportedConstructException e) {
+                unsupported.add(routine, e);
             }
         }
-        losses.loseCallers(made);
+        unsupported.loseCallers(made);
         return made;
     }
 
@@ -269,7 +270,7 @@ public final class MariaTranslation {
 
     /** The comments above a unit. */
     private static String comments(Span span) {
-        Span whole = Losses.withComments(span);
+        Span whole = UnsupportedReport.withComments(span);
         return whole.source().text().substring(whole.start(), span.start());
     }
 
@@ -285,18 +286,19 @@ public final class MariaTranslation {
     private String routine(RoutineSymbol symbol, boolean runsInside) {
         Unit.Routine tree = symbol.tree();
         if (tree.body().isEmpty()) {
-            throw new Refusal(tree.name().span(), "MariaDB runs no Java");
+            throw new UnsupportedConstructException(tree.name().span(), "MariaDB runs no Java");
         }
         BoundRoutine bound = routines.of(symbol);
         if (symbol.isFunction() && isRecursive(symbol)) {
-            throw new Refusal(tree.name().span(), "MariaDB's functions can't call themselves");
+            throw new UnsupportedConstructException(
+                    tree.name().span(), "MariaDB's functions can't call themselves");
         }
         MariaExpressions words = words(symbol.module(), runsInside);
         MariaNames names = new MariaNames(bound);
         words.in(names);
         String head = head(symbol, runsInside ? fromInside(symbol) : bare(symbol), bound, words);
         MariaBody body = new MariaBody(bound, tree.body().get(), words, effects, runsInside);
-        String text = MariaWords.tight(body.text());
+        String text = MariaStatementRewriter.tight(body.text());
         if (tree.characteristics().nullOnNull() && symbol.isFunction()) {
             text = orNull(symbol, bound, words, text, body.indent(tree.body().get().span()));
         }
@@ -329,13 +331,15 @@ public final class MariaTranslation {
         Unit.Routine tree = symbol.tree();
         Optional<SqlType> given = symbol.returns();
         if (given.filter(SqlType.Table.class::isInstance).isPresent()) {
-            throw new Refusal(tree.name().span(), "MariaDB's functions give no rows");
+            throw new UnsupportedConstructException(
+                    tree.name().span(), "MariaDB's functions give no rows");
         }
         if (given.filter(SqlType.Row.class::isInstance).isPresent()) {
-            throw new Refusal(tree.name().span(), "MariaDB's functions give one value, not a row");
+            throw new UnsupportedConstructException(
+                    tree.name().span(), "MariaDB's functions give one value, not a row");
         }
         if (symbol.isFunction() && MariaFunctions.has(name)) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     tree.name().span(),
                     "MariaDB has a function "
                             + tree.name()
@@ -439,8 +443,8 @@ public final class MariaTranslation {
             }
             casts.putAll(words.casts());
             closed.append(getters);
-        } catch (Refusal e) {
-            losses.refuse(e);
+        } catch (UnsupportedConstructException e) {
+            unsupported.refuse(e);
             own.forEach(made::remove);
             return Optional.empty();
         }
@@ -454,7 +458,7 @@ public final class MariaTranslation {
                     opened(open, head(routine, fromInside(routine), bound, words));
                 }
             }
-            Span whole = Losses.withComments(routine.tree().span());
+            Span whole = UnsupportedReport.withComments(routine.tree().span());
             String above =
                     whole.source()
                             .text()
@@ -535,7 +539,8 @@ public final class MariaTranslation {
         Map<String, String> last = new HashMap<>();
         for (TriggerSymbol trigger : catalog.triggers()) {
             try {
-                Optional<Refusal> missing = losses.missing(routines.of(trigger), Optional.empty());
+                Optional<UnsupportedConstructException> missing =
+                        unsupported.missing(routines.of(trigger), Optional.empty());
                 if (missing.isPresent()) {
                     throw missing.get();
                 }
@@ -543,8 +548,8 @@ public final class MariaTranslation {
                 String key = trigger.table().key() + " " + tree.timing() + tree.event();
                 objects.add(trigger(trigger, Optional.ofNullable(last.get(key))));
                 last.put(key, ServerNames.mariadb().of(tree.name()));
-            } catch (Refusal e) {
-                losses.refuse(e);
+            } catch (UnsupportedConstructException e) {
+                unsupported.refuse(e);
             }
         }
     }
@@ -557,7 +562,7 @@ public final class MariaTranslation {
         words.in(new MariaNames(bound));
         String name = words.names().of(tree.name());
         MariaBody body = new MariaBody(bound, tree.body(), words, effects, true);
-        String text = MariaWords.tight(body.text());
+        String text = MariaStatementRewriter.tight(body.text());
         if (bound.condition().isPresent()) {
             String indent = body.indent(tree.body().span());
             text =
@@ -599,22 +604,24 @@ public final class MariaTranslation {
         Unit.Trigger tree = symbol.tree();
         Span place = tree.name().span();
         if (tree.timing() == Unit.Timing.INSTEAD_OF) {
-            throw new Refusal(place, "MariaDB has no triggers on views");
+            throw new UnsupportedConstructException(place, "MariaDB has no triggers on views");
         }
         if (!tree.eachRow()) {
-            throw new Refusal(place, "MariaDB's triggers run for each row alone");
+            throw new UnsupportedConstructException(
+                    place, "MariaDB's triggers run for each row alone");
         }
         if (tree.oldTable().isPresent() || tree.newTable().isPresent()) {
-            throw new Refusal(place, "MariaDB's triggers see no transition tables");
+            throw new UnsupportedConstructException(
+                    place, "MariaDB's triggers see no transition tables");
         }
         if (!tree.columns().isEmpty() && !changes(tree, bound)) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     tree.columns().get(0).span(),
                     "MariaDB does not know which columns an UPDATE sets; with WHEN (old.c <> new.c)"
                             + " it need not");
         }
         if (cascaded.getOrDefault(symbol.table().key(), Set.of()).contains(tree.event())) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     place,
                     "a foreign key changes rows of "
                             + symbol.table().name()
@@ -624,7 +631,7 @@ public final class MariaTranslation {
                 tree.timing() == Unit.Timing.AFTER
                         && tables(bound, new HashSet<>()).contains(symbol.table().key());
         if (own || writes(bound, symbol.table().key())) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     place,
                     "the trigger looks at "
                             + symbol.table().name()
@@ -659,7 +666,7 @@ public final class MariaTranslation {
     }
 
     private static boolean isColumn(BoundExpression e, Unit.Trigger tree) {
-        return Written.bare(e) instanceof BoundExpression.Field field
+        return SourceForm.bare(e) instanceof BoundExpression.Field field
                 && field.row() instanceof BoundExpression.Read read
                 && tree.columns().stream()
                         .anyMatch(

@@ -3,7 +3,7 @@ package dev.cantina.translate.mariadb;
 import dev.cantina.database.ServerNames;
 import dev.cantina.database.mariadb.MariaSession;
 import dev.cantina.syntax.Span;
-import dev.cantina.translate.Refusal;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import java.util.ArrayList;
@@ -19,7 +19,7 @@ final class MariaTypes {
 
     /**
      * @param collated whether texts say how they compare, because the database says otherwise
-     * @throws Refusal for a type that the server has not got
+     * @throws UnsupportedConstructException for a type that the server has not got
      */
     static String of(SqlType type, Span span, boolean collated) {
         if (type instanceof SqlType.Row row) {
@@ -34,7 +34,8 @@ final class MariaTypes {
     private static String plain(SqlType type, Span span) {
         if (type instanceof SqlType.Exact exact) {
             if (exact.precision() > 65 || exact.scale() > 38) {
-                throw new Refusal(span, "MariaDB keeps at most 65 digits, 38 behind the point");
+                throw new UnsupportedConstructException(
+                        span, "MariaDB keeps at most 65 digits, 38 behind the point");
             }
             return exact.precision() == 0
                     ? EXACT
@@ -51,17 +52,18 @@ final class MariaTypes {
             if (fixed && bytes.length() <= 255) {
                 return "binary(" + Math.max(1, bytes.length()) + ")";
             } else if (fixed) {
-                throw new Refusal(span, "MariaDB fills up no more than 255 octets");
+                throw new UnsupportedConstructException(
+                        span, "MariaDB fills up no more than 255 octets");
             }
             return bytes.length() > 0 && bytes.length() < 16000
                     ? "varbinary(" + bytes.length() + ")"
                     : "longblob";
         }
         if (type instanceof SqlType.Array) {
-            throw new Refusal(span, "MariaDB has no arrays");
+            throw new UnsupportedConstructException(span, "MariaDB has no arrays");
         }
         if (type instanceof SqlType.Interval) {
-            throw new Refusal(span, "MariaDB keeps no intervals");
+            throw new UnsupportedConstructException(span, "MariaDB keeps no intervals");
         }
         if (type instanceof SqlType.Timestamp stamp) {
             zoneless(stamp.zone(), span);
@@ -76,7 +78,8 @@ final class MariaTypes {
 
     private static void zoneless(boolean zone, Span span) {
         if (zone) {
-            throw new Refusal(span, "MariaDB keeps no time zone with a moment");
+            throw new UnsupportedConstructException(
+                    span, "MariaDB keeps no time zone with a moment");
         }
     }
 

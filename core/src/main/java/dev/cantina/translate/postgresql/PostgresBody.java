@@ -16,13 +16,13 @@ import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Span;
 import dev.cantina.translate.Effects;
 import dev.cantina.translate.Handlers;
-import dev.cantina.translate.Handlers.Arm;
+import dev.cantina.translate.Handlers.HandlerMatch;
 import dev.cantina.translate.Lines;
 import dev.cantina.translate.LongNames;
-import dev.cantina.translate.Refusal;
 import dev.cantina.translate.ShadowingNames;
+import dev.cantina.translate.SourceForm;
 import dev.cantina.translate.Told;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -74,7 +74,7 @@ final class PostgresBody {
         this.guards = new PostgresGuards(this, effects, out);
         for (Variable variable : routine.variables()) {
             if (OWN.contains(variable.name().toUpperCase(Locale.ROOT))) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         variable.span(),
                         "PL/pgSQL has a variable "
                                 + variable.name()
@@ -87,7 +87,7 @@ final class PostgresBody {
         taken.addAll(shadowing.given());
         words.name(shadowing.variables());
         shadowing.cursors().forEach(data::renamed);
-        effects.heldTo(routine, "PostgreSQL");
+        effects.requireDeclaredAccess(routine, "PostgreSQL");
         LongNames.onPostgres(routine);
     }
 
@@ -244,7 +244,7 @@ final class PostgresBody {
                     Walker.expressions(
                             s,
                             e -> {
-                                if (e instanceof BoundExpression.Ask ask) {
+                                if (e instanceof BoundExpression.DatabaseExpression ask) {
                                     tables.addAll(words.rowNames(ask.sql()));
                                 }
                             });
@@ -307,7 +307,7 @@ final class PostgresBody {
                     names.of(other).replace("\"", "").equalsIgnoreCase(name)
                             && !names.of(other).equalsIgnoreCase(names.of(variable));
             if (same && !other.isHidden()) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         variable.span(), "two variables are told apart by case alone; rename one");
             }
         }
@@ -323,7 +323,7 @@ final class PostgresBody {
             String type = declaredType(variable, span(initial.at()));
             boolean constant = variable.kind() == Variable.Kind.CONSTANT;
             boolean none =
-                    Written.bare(assignment.value()) instanceof BoundExpression.Constant value
+                    SourceForm.bare(assignment.value()) instanceof BoundExpression.Constant value
                             && value.value() == null;
             boolean later = none || startsLater(assignment, around) || type.equals("record");
             out.add(
@@ -406,8 +406,9 @@ final class PostgresBody {
                                 + " INTO "
                                 + words.name(variable)
                                 + ";");
-                if (!(Written.bare(assignment.value()) instanceof BoundExpression.Constant)) {
-                    throw new Refusal(variable.span(), "a row variable with a first value");
+                if (!(SourceForm.bare(assignment.value()) instanceof BoundExpression.Constant)) {
+                    throw new UnsupportedConstructException(
+                            variable.span(), "a row variable with a first value");
                 }
             } else if (startsLater(assignment, around)) {
                 guards.guarded(assign, around, "");
@@ -434,13 +435,14 @@ final class PostgresBody {
                                             c.kind() == HandledKind.NOT_FOUND
                                                     || c.kind() == HandledKind.SQLWARNING);
             if (completions) {
-                throw new Refusal(undo.get(0).span(), "an UNDO handler for a completion condition");
+                throw new UnsupportedConstructException(
+                        undo.get(0).span(), "an UNDO handler for a completion condition");
             }
-            List<Arm> arms = guards.undoing(inside);
+            List<HandlerMatch> matches = guards.undoing(inside);
             out.add("BEGIN").in();
             guards.list(block.statements(), inside.passing(Handlers.Passed.UNDO), label);
             out.out();
-            guards.arms(arms, label, Optional.empty());
+            guards.matches(matches, label, Optional.empty());
             out.add("END;");
             return;
         }
@@ -461,7 +463,7 @@ final class PostgresBody {
                 effects.isRecursive(routine)
                         || effects.calledDeclares(routine, table.table().key());
         if (twice) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     routine.span(),
                     "the table "
                             + table.table().name()
@@ -509,7 +511,7 @@ final class PostgresBody {
 
     void block(BoundStatement.Block block, Handlers around) {
         Handlers outside = around;
-        List<Arm> passing = List.of();
+        List<HandlerMatch> passing = List.of();
         if (block.atomic()) {
             // What leaves an ATOMIC block takes all of it back: the block stands in an error block.
             passing = guards.leaving(around, effects.raises(block));
@@ -540,7 +542,7 @@ final class PostgresBody {
         out.add("END" + (label.isEmpty() ? ";" : " " + label + ";"));
         if (!passing.isEmpty()) {
             out.out();
-            guards.arms(passing, "", Optional.empty());
+            guards.matches(passing, "", Optional.empty());
             out.add("END;");
         }
     }

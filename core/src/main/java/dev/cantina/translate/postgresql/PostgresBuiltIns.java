@@ -2,9 +2,9 @@ package dev.cantina.translate.postgresql;
 
 import dev.cantina.binding.BoundExpression;
 import dev.cantina.syntax.Span;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Splice;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.TextEdits;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import java.util.List;
@@ -39,19 +39,19 @@ final class PostgresBuiltIns {
     }
 
     /** A call, in the server's words. */
-    void apply(BoundExpression.Apply apply, Splice splice) {
+    void apply(BoundExpression.Apply apply, TextEdits edits) {
         String name = apply.function().name();
         List<BoundExpression> arguments = apply.arguments();
         if (name.startsWith("TRIM ")) {
-            BoundExpression what = arguments.size() > 1 ? Written.bare(arguments.get(1)) : null;
-            if (what != null && !Written.isOneCharacter(what)) {
-                splice.put(what.span(), "cantina.trimmed(" + words.text(what) + ")");
+            BoundExpression what = arguments.size() > 1 ? SourceForm.bare(arguments.get(1)) : null;
+            if (what != null && !SourceForm.isOneCharacter(what)) {
+                edits.put(what.span(), "cantina.trimmed(" + words.text(what) + ")");
             }
-            BoundExpression from = Written.bare(arguments.get(0));
+            BoundExpression from = SourceForm.bare(arguments.get(0));
             if (from.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED) {
-                splice.put(from.span(), words.text(from));
+                edits.put(from.span(), words.text(from));
             }
-            words.parts(apply, splice);
+            words.parts(apply, edits);
             return;
         }
         if (name.startsWith("EXTRACT ")) {
@@ -59,10 +59,10 @@ final class PostgresBuiltIns {
             String field = name.substring(8);
             SqlType from = apply.arguments().get(0).type();
             if (from instanceof SqlType.Timestamp stamp && stamp.zone()) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         apply.span(), "a moment is kept without the zone that it was written with");
             }
-            splice.put(
+            edits.put(
                     apply.span(),
                     field.equals("SECOND")
                             ? "EXTRACT(SECOND FROM " + value + ")"
@@ -70,19 +70,19 @@ final class PostgresBuiltIns {
             return;
         }
         if (name.equals("GREATEST") || name.equals("LEAST")) {
-            strict(apply, splice);
+            strict(apply, edits);
             return;
         }
         if (name.equals("+ INTERVAL") || name.equals("- INTERVAL")) {
-            moved(apply, splice);
+            moved(apply, edits);
             return;
         }
         if (name.equals("DIFFERENCE")) {
-            difference(apply, splice);
+            difference(apply, edits);
             return;
         }
         if (name.contains("INTERVAL")) {
-            words.parts(apply, splice);
+            words.parts(apply, edits);
             return;
         }
         if (name.equals("MOD") && apply.type() instanceof SqlType.Approximate) {
@@ -93,19 +93,20 @@ final class PostgresBuiltIns {
                             + " AS numeric), CAST("
                             + words.of(arguments.get(1))
                             + " AS numeric))";
-            splice.put(apply.span(), "CAST(" + rest + " AS double precision)");
+            edits.put(apply.span(), "CAST(" + rest + " AS double precision)");
             return;
         }
         if (!ALIKE.contains(RENAMED.getOrDefault(name, name))) {
-            throw new Refusal(apply.span(), name + " has no counterpart on PostgreSQL");
+            throw new UnsupportedConstructException(
+                    apply.span(), name + " has no counterpart on PostgreSQL");
         }
         if (apply.type() instanceof SqlType.Text fold
                 && fold.shape() == Shape.FIXED
                 && (name.equals("UPPER") || name.equals("LOWER"))) {
-            Splice inner = new Splice(apply.span());
+            TextEdits inner = new TextEdits(apply.span());
             words.parts(apply, inner);
             String type = "char(" + Math.max(1, fold.length()) + ")";
-            splice.put(apply.span(), "CAST(" + inner.text() + " AS " + type + ")");
+            edits.put(apply.span(), "CAST(" + inner.text() + " AS " + type + ")");
             return;
         }
         // The server makes an approximate number of these.
@@ -113,12 +114,12 @@ final class PostgresBuiltIns {
                 apply.type() instanceof SqlType.Integral && !name.equals("ABS") && isRounding(name);
         if (whole && arguments.size() == 1 && !name.equals("SIGN")) {
             String same = PostgresTypes.of(apply.type(), apply.span());
-            String value = words.of(Written.bare(arguments.get(0)));
-            splice.put(apply.span(), "CAST(" + value + " AS " + same + ")");
+            String value = words.of(SourceForm.bare(arguments.get(0)));
+            edits.put(apply.span(), "CAST(" + value + " AS " + same + ")");
             return;
         } else if (whole) {
             String same = PostgresTypes.of(apply.type(), apply.span());
-            splice.around(apply.span(), "CAST(", " AS " + same + ")");
+            edits.around(apply.span(), "CAST(", " AS " + same + ")");
         }
         String written = apply.span().text();
         if (RENAMED.containsKey(name)) {
@@ -128,41 +129,41 @@ final class PostgresBuiltIns {
                             apply.span().start(),
                             apply.span().start() + name.length());
             if (written.regionMatches(true, 0, name, 0, name.length())) {
-                splice.put(word, RENAMED.get(name));
+                edits.put(word, RENAMED.get(name));
             }
         }
         boolean wide = name.equals("ABS") && !arguments.get(0).type().equals(SqlType.BIGINT);
         boolean rounds = name.equals("ROUND") || name.startsWith("TRUNC");
         boolean toDouble = Set.of("POWER", "SQRT", "EXP", "LN", "LOG10").contains(name);
         for (BoundExpression argument : arguments) {
-            BoundExpression bare = Written.bare(argument);
+            BoundExpression bare = SourceForm.bare(argument);
             if (rounds && arguments.size() > 1 && bare.type() instanceof SqlType.Approximate
                     || rounds && bare.type() instanceof SqlType.Approximate) {
-                splice.put(bare.span(), "CAST(" + words.of(bare) + " AS numeric)");
+                edits.put(bare.span(), "CAST(" + words.of(bare) + " AS numeric)");
             } else if (wide && bare.type() instanceof SqlType.Integral) {
-                splice.put(bare.span(), "CAST(" + words.of(bare) + " AS bigint)");
+                edits.put(bare.span(), "CAST(" + words.of(bare) + " AS bigint)");
             } else if (toDouble && !(bare.type() instanceof SqlType.Approximate)) {
-                splice.put(bare.span(), "CAST(" + words.of(bare) + " AS double precision)");
+                edits.put(bare.span(), "CAST(" + words.of(bare) + " AS double precision)");
             } else if (rounds
                     && arguments.indexOf(argument) == 1
                     && bare.type() instanceof SqlType.Integral
                     && !(bare instanceof BoundExpression.Constant)) {
-                splice.put(bare.span(), "CAST(" + words.of(bare) + " AS integer)");
+                edits.put(bare.span(), "CAST(" + words.of(bare) + " AS integer)");
             } else if (wantsInteger(name, arguments.indexOf(argument))
                     && !(bare instanceof BoundExpression.Constant)
                     && !bare.type().equals(SqlType.INTEGER)) {
-                splice.put(bare.span(), "CAST(" + words.of(bare) + " AS integer)");
+                edits.put(bare.span(), "CAST(" + words.of(bare) + " AS integer)");
             } else if (!(bare.type() instanceof SqlType.Text)
                     && wantsText(name, arguments.indexOf(argument))) {
-                splice.put(bare.span(), words.text(bare));
+                edits.put(bare.span(), words.text(bare));
             } else if (bare.type() instanceof SqlType.Text text
                     && text.shape() == Shape.FIXED
                     && !name.equals("UPPER")
                     && !name.equals("LOWER")) {
-                splice.put(bare.span(), words.text(bare));
+                edits.put(bare.span(), words.text(bare));
             }
         }
-        words.parts(apply, splice);
+        words.parts(apply, edits);
     }
 
     private static boolean isRounding(String name) {
@@ -196,22 +197,22 @@ final class PostgresBuiltIns {
     }
 
     /** GREATEST and LEAST are NULL where one of their arguments is. */
-    private void strict(BoundExpression.Apply apply, Splice splice) {
+    private void strict(BoundExpression.Apply apply, TextEdits edits) {
         StringBuilder tests = new StringBuilder();
         for (BoundExpression argument : apply.arguments()) {
-            if (!(Written.bare(argument) instanceof BoundExpression.Constant)) {
+            if (!(SourceForm.bare(argument) instanceof BoundExpression.Constant)) {
                 tests.append(tests.length() == 0 ? "" : " AND ")
                         .append("(")
                         .append(words.of(argument))
                         .append(") IS NOT NULL");
             }
         }
-        Splice inner = new Splice(apply.span());
+        TextEdits inner = new TextEdits(apply.span());
         if (apply.type() instanceof SqlType.Text) {
             inner.around(apply.arguments().get(0).span(), "((", ") COLLATE \"C\")");
         }
         words.parts(apply, inner);
-        splice.put(
+        edits.put(
                 apply.span(),
                 tests.length() == 0
                         ? inner.text()
@@ -219,20 +220,20 @@ final class PostgresBuiltIns {
     }
 
     /** A date stays a date when an interval is added. */
-    private void moved(BoundExpression.Apply apply, Splice splice) {
-        Splice inner = new Splice(apply.span());
+    private void moved(BoundExpression.Apply apply, TextEdits edits) {
+        TextEdits inner = new TextEdits(apply.span());
         words.parts(apply, inner);
         boolean date = apply.type() instanceof SqlType.Date;
-        splice.put(apply.span(), date ? "CAST(" + inner.text() + " AS date)" : inner.text());
+        edits.put(apply.span(), date ? "CAST(" + inner.text() + " AS date)" : inner.text());
     }
 
-    private void difference(BoundExpression.Apply apply, Splice splice) {
+    private void difference(BoundExpression.Apply apply, TextEdits edits) {
         String fields = ((SqlType.Interval) apply.type()).fields();
         if (!areDays(apply)) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     apply.span(), "a difference of moments in " + fields + " is another there");
         }
-        splice.put(
+        edits.put(
                 apply.span(),
                 "make_interval(days => "
                         + words.of(apply.arguments().get(0))

@@ -2,7 +2,7 @@ package dev.cantina.translate.postgresql;
 
 import dev.cantina.binding.BoundExpression;
 import dev.cantina.binding.BoundStatement;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -57,7 +57,7 @@ public final class PostgresConditions {
         }
         boolean first =
                 get.condition()
-                        .map(Written::bare)
+                        .map(SourceForm::bare)
                         .filter(
                                 c ->
                                         c instanceof BoundExpression.Constant constant

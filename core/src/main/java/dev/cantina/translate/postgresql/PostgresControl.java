@@ -9,9 +9,9 @@ import dev.cantina.binding.Walker;
 import dev.cantina.database.ServerNames;
 import dev.cantina.translate.Effects;
 import dev.cantina.translate.Handlers;
-import dev.cantina.translate.Handlers.Arm;
+import dev.cantina.translate.Handlers.HandlerMatch;
 import dev.cantina.translate.Lines;
-import dev.cantina.translate.Refusal;
+import dev.cantina.translate.UnsupportedConstructException;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -101,14 +101,14 @@ final class PostgresControl {
             inner(otherwise.get(), around);
         } else if (s instanceof BoundStatement.Case) {
             out.add("ELSE").in();
-            List<Arm> arms = around.exceptions(Set.of("20"));
+            List<HandlerMatch> matches = around.exceptions(Set.of("20"));
             String raise =
                     "RAISE EXCEPTION USING ERRCODE = '20000', MESSAGE = 'no branch of the CASE fits';";
-            if (arms.isEmpty()) {
+            if (matches.isEmpty()) {
                 out.add(raise);
             } else {
                 out.add("BEGIN").in().add(raise).out();
-                body.guards().arms(arms, "", Optional.empty());
+                body.guards().matches(matches, "", Optional.empty());
                 out.add("END;");
             }
             out.out();
@@ -147,15 +147,15 @@ final class PostgresControl {
             String afterwards) {
         String text = words.of(condition);
         String value = operand.map(o -> chosen(o, condition)).orElse(text);
-        List<Arm> arms = around.exceptions(effects.raises(condition));
-        if (arms.isEmpty()) {
+        List<HandlerMatch> matches = around.exceptions(effects.raises(condition));
+        if (matches.isEmpty()) {
             out.add(into + " := " + value + ";");
             return;
         }
         out.add("BEGIN").in();
         out.add(into + " := " + value + ";");
         out.out();
-        body.guards().arms(arms, "", Optional.of(afterwards));
+        body.guards().matches(matches, "", Optional.of(afterwards));
         out.add("END;");
     }
 
@@ -175,21 +175,21 @@ final class PostgresControl {
             return;
         }
         BoundExpression operand = choice.operand().get().value();
-        List<Arm> arms = around.exceptions(effects.raises(operand));
+        List<HandlerMatch> matches = around.exceptions(effects.raises(operand));
         String held = body.local("chosen", PostgresTypes.of(operand.type(), operand.span()));
         String label = body.free("choice");
-        if (!arms.isEmpty()) {
+        if (!matches.isEmpty()) {
             out.add("<<" + label + ">>").add("BEGIN").in();
             out.add("BEGIN").in();
         }
         out.add(held + " := " + words.of(operand) + ";");
-        if (!arms.isEmpty()) {
+        if (!matches.isEmpty()) {
             out.out();
-            body.guards().arms(arms, "", Optional.of("EXIT " + label + ";"));
+            body.guards().matches(matches, "", Optional.of("EXIT " + label + ";"));
             out.add("END;");
         }
         choice(choice.branches(), choice.otherwise(), Optional.of(held), choice, around);
-        if (!arms.isEmpty()) {
+        if (!matches.isEmpty()) {
             out.out().add("END " + label + ";");
         }
     }
@@ -209,12 +209,12 @@ final class PostgresControl {
     }
 
     private void whileLoop(BoundStatement.While loop, Handlers around) {
-        List<Arm> arms =
+        List<HandlerMatch> matches =
                 loop.condition().map(c -> around.exceptions(effects.raises(c))).orElse(List.of());
-        String label = loopLabel(loop.target(), !arms.isEmpty());
+        String label = loopLabel(loop.target(), !matches.isEmpty());
         if (loop.condition().isEmpty()) {
             out.add("LOOP");
-        } else if (arms.isEmpty()) {
+        } else if (matches.isEmpty()) {
             BoundExpression test = loop.condition().get();
             out.pass(test.span().start(), test.span().end());
             out.add("WHILE ", test.span().start(), words.of(test), " LOOP");
@@ -237,8 +237,8 @@ final class PostgresControl {
                         iterates[0] |=
                                 s instanceof BoundStatement.Iterate i
                                         && i.target() == loop.target());
-        List<Arm> arms = around.exceptions(effects.raises(loop.condition()));
-        String label = loopLabel(loop.target(), !arms.isEmpty());
+        List<HandlerMatch> matches = around.exceptions(effects.raises(loop.condition()));
+        String label = loopLabel(loop.target(), !matches.isEmpty());
         out.add("LOOP").in();
         if (iterates[0]) {
             String turn = body.free("turn");
@@ -250,7 +250,7 @@ final class PostgresControl {
             body.guards().list(loop.statements(), around, "");
         }
         out.comments(loop.condition().span().start());
-        if (arms.isEmpty()) {
+        if (matches.isEmpty()) {
             out.add("EXIT WHEN ", loop.condition().span().start(), words.of(loop.condition()), ";");
         } else {
             String test = body.local("test", "boolean");
@@ -265,10 +265,10 @@ final class PostgresControl {
         BoundSql query = loop.cursor().query().orElseThrow();
         boolean named = !loop.cursor().name().equals(loop.row().name());
         boolean positioned = loop.cursor().positioning().query().isPresent();
-        List<Arm> arms = around.exceptions(effects.raisesItself(loop));
+        List<HandlerMatch> matches = around.exceptions(effects.raisesItself(loop));
         String row = body.shared(words.name(loop.row()), "record");
         out.pass(query.span().start(), query.span().end());
-        if (arms.isEmpty() && !positioned) {
+        if (matches.isEmpty() && !positioned) {
             String label = loopLabel(loop.target(), false);
             out.add("FOR " + row + " IN");
             out.in().in().add("", query.span().start(), words.of(query), "").out().out();
@@ -279,7 +279,8 @@ final class PostgresControl {
             return;
         }
         if (named && !positioned && usesCursor(loop)) {
-            throw new Refusal(body.span(loop.at()), "a loop's cursor used by name");
+            throw new UnsupportedConstructException(
+                    body.span(loop.at()), "a loop's cursor used by name");
         }
         String cursor = body.local(named ? loop.cursor().name() : row + "s", "refcursor");
         body.data().renamed(loop.cursor(), cursor);
@@ -291,10 +292,10 @@ final class PostgresControl {
                         : names.of(loop.target().label());
         body.iterate().put(loop.target(), "CONTINUE " + turns + ";");
         out.add("<<" + after + ">>").add("BEGIN").in();
-        attempt("OPEN " + cursor + " FOR " + words.of(query) + ";", arms, "EXIT " + after + ";");
+        attempt("OPEN " + cursor + " FOR " + words.of(query) + ";", matches, "EXIT " + after + ";");
         out.add("<<" + turns + ">>").add("LOOP").in();
         body.data().fetches(loop.cursor());
-        attempt("FETCH " + cursor + " INTO " + row + ";", arms, "EXIT " + after + ";");
+        attempt("FETCH " + cursor + " INTO " + row + ";", matches, "EXIT " + after + ";");
         out.add("EXIT WHEN NOT FOUND;");
         out.out();
         inner(loop.statements(), around);
@@ -315,13 +316,13 @@ final class PostgresControl {
         return found[0];
     }
 
-    private void attempt(String statement, List<Arm> arms, String afterwards) {
-        if (arms.isEmpty()) {
+    private void attempt(String statement, List<HandlerMatch> matches, String afterwards) {
+        if (matches.isEmpty()) {
             out.add(statement);
             return;
         }
         out.add("BEGIN").in().add(statement).out();
-        body.guards().arms(arms, "", Optional.of(afterwards));
+        body.guards().matches(matches, "", Optional.of(afterwards));
         out.add("END;");
     }
 }

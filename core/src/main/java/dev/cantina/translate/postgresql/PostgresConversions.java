@@ -2,9 +2,9 @@ package dev.cantina.translate.postgresql;
 
 import dev.cantina.binding.BoundExpression;
 import dev.cantina.translate.FixedTexts;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Splice;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.TextEdits;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import java.util.List;
@@ -22,9 +22,9 @@ public final class PostgresConversions {
     }
 
     /** A conversion, in the server's words. */
-    void convert(BoundExpression.Convert convert, Splice splice) {
-        if (Written.isCast(convert)) {
-            splice.put(convert.span(), cast(convert));
+    void convert(BoundExpression.Convert convert, TextEdits edits) {
+        if (SourceForm.isCast(convert)) {
+            edits.put(convert.span(), cast(convert));
             return;
         }
         if (convert.store()
@@ -35,16 +35,16 @@ public final class PostgresConversions {
                                 && isInteger(negate.operand()))) {
             words.narrow(convert.operand());
         }
-        BoundExpression bare = Written.bare(convert.operand());
+        BoundExpression bare = SourceForm.bare(convert.operand());
         if (convert.type() instanceof SqlType.Bytes bytes && bytes.length() > 0) {
-            splice.put(bare.span(), octets(words.of(bare), bytes));
+            edits.put(bare.span(), octets(words.of(bare), bytes));
             return;
         }
         if (FixedTexts.loseBlanks(bare, convert.type())) {
-            splice.put(bare.span(), words.text(bare));
+            edits.put(bare.span(), words.text(bare));
             return;
         }
-        words.edit(convert.operand(), splice);
+        words.edit(convert.operand(), edits);
     }
 
     /** A binary string of a type with a length. */
@@ -59,7 +59,7 @@ public final class PostgresConversions {
     }
 
     private static boolean isInteger(BoundExpression e) {
-        return Written.bare(e).type().equals(SqlType.INTEGER);
+        return SourceForm.bare(e).type().equals(SqlType.INTEGER);
     }
 
     private String cast(BoundExpression.Convert convert) {
@@ -74,12 +74,13 @@ public final class PostgresConversions {
             return "(" + words.of(moments.get(0)) + " - " + words.of(moments.get(1)) + ")";
         }
         if (from instanceof SqlType.Interval) {
-            throw new Refusal(convert.span(), "an interval is another thing there");
+            throw new UnsupportedConstructException(
+                    convert.span(), "an interval is another thing there");
         }
         boolean seen = convert.type() instanceof SqlType.Text && from instanceof SqlType.Exact;
         String operand = words.digits(convert.operand(), seen);
         if (convert.type() instanceof SqlType.Bytes && !(from instanceof SqlType.Bytes)) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     convert.span(), "a text of hexadecimal digits is no binary string there");
         }
         if (convert.type() instanceof SqlType.Text
@@ -88,7 +89,7 @@ public final class PostgresConversions {
                         || from instanceof SqlType.Timestamp stamp && stamp.zone())) {
             operand = words.text(convert.operand());
         }
-        if (FixedTexts.loseBlanks(Written.bare(convert.operand()), convert.type())) {
+        if (FixedTexts.loseBlanks(SourceForm.bare(convert.operand()), convert.type())) {
             operand = words.text(convert.operand());
         }
         if (convert.type() instanceof SqlType.Text text && from instanceof SqlType.Bool) {

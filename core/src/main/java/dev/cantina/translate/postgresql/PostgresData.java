@@ -12,19 +12,19 @@ import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.ServerNames;
+import dev.cantina.database.postgresql.PostgresStatementRewriter;
 import dev.cantina.database.postgresql.PostgresTables;
-import dev.cantina.database.postgresql.PostgresWords;
 import dev.cantina.facts.RowFacts;
 import dev.cantina.syntax.Span;
 import dev.cantina.translate.DroppedNulls;
 import dev.cantina.translate.DynamicCalls;
 import dev.cantina.translate.FixedTexts;
 import dev.cantina.translate.Handlers;
-import dev.cantina.translate.Handlers.Arm;
+import dev.cantina.translate.Handlers.HandlerMatch;
 import dev.cantina.translate.KeyUpdates;
 import dev.cantina.translate.Lines;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -88,8 +88,10 @@ final class PostgresData {
                 before.filter(
                                         s ->
                                                 s instanceof BoundStatement.Execute
-                                                        || s instanceof BoundStatement.Fill
-                                                        || s instanceof BoundStatement.Perform)
+                                                        || s instanceof BoundStatement.SelectInto
+                                                        || s
+                                                                instanceof
+                                                                BoundStatement.ExecuteDynamic)
                                 .isPresent()
                         && !blurred;
         blurred = false;
@@ -133,11 +135,11 @@ final class PostgresData {
     }
 
     /** The handler of NOT FOUND that a statement can lead to. */
-    Optional<Arm> completion(BoundStatement s, Handlers around) {
+    Optional<HandlerMatch> completion(BoundStatement s, Handlers around) {
         boolean possible =
                 s instanceof BoundStatement.Fetch
-                        || s instanceof BoundStatement.Perform
-                        || s instanceof BoundStatement.Fill fill
+                        || s instanceof BoundStatement.ExecuteDynamic
+                        || s instanceof BoundStatement.SelectInto fill
                                 && !RowFacts.exactlyOne(fill.query(), catalog).isYes()
                         || s instanceof BoundStatement.Execute execute
                                 && execute.sql().changesRows()
@@ -158,9 +160,9 @@ final class PostgresData {
             twice.filter(c -> execute.sql().verb().equals("DELETE"))
                     .ifPresent(c -> out.add(gone(c) + " := FOUND;"));
             found(s, around);
-        } else if (s instanceof BoundStatement.Fill fill) {
+        } else if (s instanceof BoundStatement.SelectInto fill) {
             fill(fill, around);
-        } else if (s instanceof BoundStatement.HandOut rows) {
+        } else if (s instanceof BoundStatement.ReturnResultSet rows) {
             handOut(rows);
         } else if (s instanceof BoundStatement.Open open) {
             open(open);
@@ -184,10 +186,11 @@ final class PostgresData {
             String name = statement(deallocate.name());
             out.add("PERFORM cantina.present(" + name + ", '26000');");
             out.add(name + " := NULL;");
-        } else if (s instanceof BoundStatement.Perform perform) {
+        } else if (s instanceof BoundStatement.ExecuteDynamic perform) {
             perform(perform, around);
         } else {
-            throw new Refusal(body.span(s.at()), "this statement has no counterpart there");
+            throw new UnsupportedConstructException(
+                    body.span(s.at()), "this statement has no counterpart there");
         }
     }
 
@@ -197,27 +200,27 @@ final class PostgresData {
     }
 
     private void found(BoundStatement s, Handlers around) {
-        Optional<Arm> arm = completion(s, around);
-        if (arm.isEmpty()) {
+        Optional<HandlerMatch> match = completion(s, around);
+        if (match.isEmpty()) {
             return;
         }
         out.add("IF NOT FOUND THEN").in();
-        missing(arm);
-        blurred = body.effects().changes(arm.get().handler().body());
+        missing(match);
+        blurred = body.effects().changes(match.get().handler().body());
         out.out().add("END IF;");
     }
 
-    private void missing(Optional<Arm> arm) {
+    private void missing(Optional<HandlerMatch> match) {
         if (missing.isPresent()) {
             out.add(missing.get() + " := TRUE;");
         } else {
-            body.guards().completed(arm);
+            body.guards().completed(match);
         }
     }
 
     // ---------------------------------------------------------------- rows into variables
 
-    private void fill(BoundStatement.Fill fill, Handlers around) {
+    private void fill(BoundStatement.SelectInto fill, Handlers around) {
         DroppedNulls.refuse(fill, around, body.span(fill.at()), "PostgreSQL");
         List<SqlType.Field> columns = fill.query().columns();
         boolean plain =
@@ -266,7 +269,7 @@ final class PostgresData {
         out.out().out().add("END;");
         out.add("IF " + found + " THEN").in();
         stores(targets, held, s.at());
-        if (s instanceof BoundStatement.Fill fill && !fill.select()) {
+        if (s instanceof BoundStatement.SelectInto fill && !fill.select()) {
             out.out().add("ELSE").in();
             stores(targets, targets.stream().map(t -> "NULL").toList(), s.at());
         } else {
@@ -331,7 +334,7 @@ final class PostgresData {
     private String heldType(Target target, int at) {
         SqlType type = typeOf(target);
         if (type instanceof SqlType.Bytes bytes && bytes.length() > 0) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     body.span(at),
                     "a query into a binary string of a length, which PostgreSQL keeps of none");
         }
@@ -370,10 +373,10 @@ final class PostgresData {
     }
 
     private void notFound(BoundStatement s, Handlers around) {
-        Optional<Arm> arm = completion(s, around);
-        if (arm.isPresent()) {
+        Optional<HandlerMatch> match = completion(s, around);
+        if (match.isPresent()) {
             out.out().add("ELSE").in();
-            missing(arm);
+            missing(match);
         }
     }
 
@@ -389,19 +392,19 @@ final class PostgresData {
         return renamed.getOrDefault(cursor, names.of(cursor.name()));
     }
 
-    private void handOut(BoundStatement.HandOut rows) {
+    private void handOut(BoundStatement.ReturnResultSet rows) {
         if (body.routine().parameters().stream().anyMatch(Variable::isHidden)) {
-            throw new Refusal(body.span(rows.at()), "rows handed out here");
+            throw new UnsupportedConstructException(body.span(rows.at()), "rows handed out here");
         }
         sql(rows.sql(), "OPEN " + rowsName(rows) + " FOR ", ";");
     }
 
-    private String rowsName(BoundStatement.HandOut rows) {
+    private String rowsName(BoundStatement.ReturnResultSet rows) {
         List<Integer> order = new ArrayList<>();
         Walker.statements(
                 body.routine().body(),
                 s -> {
-                    if (s instanceof BoundStatement.HandOut) {
+                    if (s instanceof BoundStatement.ReturnResultSet) {
                         order.add(s.at());
                     } else if (s instanceof BoundStatement.Block block) {
                         block.cursors().stream()
@@ -417,12 +420,12 @@ final class PostgresData {
         String name = name(cursor);
         if (cursor.lifetime() == CursorSymbol.Lifetime.HELD
                 && body.effects().endsTransactions(body.routine())) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     body.span(open.at()), "PL/pgSQL closes a cursor WITH HOLD at COMMIT too");
         }
         wanted(cursor, false);
         if (body.isLeftBefore(cursor)) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     body.span(open.at()),
                     "an EXIT handler between the cursor and this OPEN closes it on PostgreSQL; declare"
                             + " the cursor in the block of the handler");
@@ -520,8 +523,8 @@ final class PostgresData {
                 fetch.offset()
                         .map(
                                 o -> {
-                                    if (!(Written.bare(o) instanceof BoundExpression.Constant)) {
-                                        throw new Refusal(
+                                    if (!(SourceForm.bare(o) instanceof BoundExpression.Constant)) {
+                                        throw new UnsupportedConstructException(
                                                 o.span(), "FETCH takes only a plain number there");
                                     }
                                     return words.of(o) + " ";
@@ -585,7 +588,8 @@ final class PostgresData {
         for (BoundExpression value : using) {
             SqlType type = value.type();
             if (type instanceof SqlType.Array || type instanceof SqlType.Row) {
-                throw new Refusal(value.span(), "an array or a row for a marker");
+                throw new UnsupportedConstructException(
+                        value.span(), "an array or a row for a marker");
             }
             values.add("CAST(" + words.of(value) + " AS text)");
         }
@@ -593,9 +597,9 @@ final class PostgresData {
     }
 
     /** A value for each marker of a CALL: what only gives one back is told so by NULL. */
-    private List<String> values(DynamicCalls call, BoundStatement.Perform perform) {
+    private List<String> values(DynamicCalls call, BoundStatement.ExecuteDynamic perform) {
         if (body.effects().endsTransactions(call.routine())) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     body.span(perform.at()),
                     "no transaction can end in dynamic SQL on PostgreSQL; write the CALL as a"
                             + " statement");
@@ -604,33 +608,37 @@ final class PostgresData {
         List<String> values = new ArrayList<>();
         int used = 0;
         for (ParameterSymbol marker : call.markers()) {
-            values.add(marker.mode().takes() ? taken.get(used++) : "NULL");
+            values.add(marker.mode().isInput() ? taken.get(used++) : "NULL");
         }
         return values;
     }
 
     /** The text of a dynamic statement, in the server's words where it is known. */
     private String told(BoundExpression text) {
-        return Written.bare(text) instanceof BoundExpression.Constant constant
+        return SourceForm.bare(text) instanceof BoundExpression.Constant constant
                         && constant.value() instanceof String known
-                        && !PostgresWords.of(known, words.catalog().tables()).equals(known)
-                ? "'" + PostgresWords.of(known, words.catalog().tables()).replace("'", "''") + "'"
+                        && !PostgresStatementRewriter.of(known, words.catalog().tables())
+                                .equals(known)
+                ? "'"
+                        + PostgresStatementRewriter.of(known, words.catalog().tables())
+                                .replace("'", "''")
+                        + "'"
                 : words.of(text);
     }
 
     /** The text of EXECUTE IMMEDIATE, which must not be NULL. */
     private String given(BoundExpression text) {
-        return Written.bare(text) instanceof BoundExpression.Constant
+        return SourceForm.bare(text) instanceof BoundExpression.Constant
                 ? told(text)
                 : "cantina.present(" + words.of(text) + ", '22004')";
     }
 
     /** The procedures that an EXECUTE may call. */
-    List<RoutineSymbol> callable(BoundStatement.Perform perform) {
+    List<RoutineSymbol> callable(BoundStatement.ExecuteDynamic perform) {
         return DynamicCalls.callable(perform, body.routine(), words.catalog());
     }
 
-    private void perform(BoundStatement.Perform perform, Handlers around) {
+    private void perform(BoundStatement.ExecuteDynamic perform, Handlers around) {
         String text =
                 perform.name().isPresent()
                         ? statement(perform.name().get())
@@ -651,10 +659,10 @@ final class PostgresData {
             return;
         }
         String execute = "EXECUTE " + filled("filled", text, given(perform.using()));
-        Optional<Arm> arm = completion(perform, around);
+        Optional<HandlerMatch> match = completion(perform, around);
         boolean query =
                 perform.text()
-                        .map(Written::bare)
+                        .map(SourceForm::bare)
                         .filter(
                                 t ->
                                         t instanceof BoundExpression.Constant constant
@@ -663,12 +671,13 @@ final class PostgresData {
                                                         .matches("(?is)(SELECT|VALUES|WITH)\\b.*"))
                         .isPresent();
         if (query && perform.targets().isEmpty()) {
-            throw new Refusal(body.span(perform.at()), "rows of dynamic SQL handed out");
+            throw new UnsupportedConstructException(
+                    body.span(perform.at()), "rows of dynamic SQL handed out");
         }
         if (perform.targets().isEmpty()) {
             execute = "EXECUTE " + filled("change", text, given(perform.using()));
             out.add(execute + ";");
-            if (arm.isPresent()) {
+            if (match.isPresent()) {
                 String count = body.local("touched_rows", "bigint");
                 out.add("GET DIAGNOSTICS " + count + " = ROW_COUNT;");
                 out.add(
@@ -678,7 +687,7 @@ final class PostgresData {
                                         + text
                                         + " ~* '^\\s*(INSERT|UPDATE|DELETE|MERGE)' THEN")
                         .in();
-                missing(arm);
+                missing(match);
                 out.out().add("END IF;");
             }
             return;
@@ -725,6 +734,7 @@ final class PostgresData {
                         span.start() + declared.end(), text.substring(declared.end(), i + 1));
             }
         }
-        throw new Refusal(span, "a table that is declared in a way of its own");
+        throw new UnsupportedConstructException(
+                span, "a table that is declared in a way of its own");
     }
 }

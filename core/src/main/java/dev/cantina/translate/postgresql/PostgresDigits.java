@@ -2,7 +2,7 @@ package dev.cantina.translate.postgresql;
 
 import dev.cantina.binding.BoundExpression;
 import dev.cantina.syntax.Span;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
@@ -53,7 +53,7 @@ final class PostgresDigits {
     /** What an expression may take its value from. */
     private static List<BoundExpression> chosen(BoundExpression e) {
         List<BoundExpression> all = new ArrayList<>();
-        BoundExpression bare = Written.bare(e);
+        BoundExpression bare = SourceForm.bare(e);
         if (bare instanceof BoundExpression.Choice choice) {
             choice.options().forEach(o -> all.addAll(chosen(o.value())));
             all.addAll(chosen(choice.otherwise()));

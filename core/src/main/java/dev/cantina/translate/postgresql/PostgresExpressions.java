@@ -10,9 +10,9 @@ import dev.cantina.database.ServerNames;
 import dev.cantina.database.postgresql.PostgresTables;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Splice;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.TextEdits;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import java.util.Collections;
 import java.util.HashSet;
@@ -59,14 +59,14 @@ public final class PostgresExpressions {
 
     /** An expression in PostgreSQL's words. */
     String of(BoundExpression e) {
-        Splice splice = new Splice(e.span());
-        edit(e, splice);
-        return splice.text();
+        TextEdits edits = new TextEdits(e.span());
+        edit(e, edits);
+        return edits.text();
     }
 
     /** The same where the server would otherwise look for a function of another type. */
     String typed(BoundExpression e, SqlType type) {
-        BoundExpression given = Written.bare(e);
+        BoundExpression given = SourceForm.bare(e);
         if (given.type().equals(type) && !(given instanceof BoundExpression.Constant)) {
             return of(e);
         }
@@ -94,11 +94,11 @@ public final class PostgresExpressions {
     /** What such a variable stands for. */
     BoundExpression held(BoundExpression bare) {
         return bare instanceof BoundExpression.Read read && held.containsKey(read.variable())
-                ? Written.bare(held.get(read.variable()))
+                ? SourceForm.bare(held.get(read.variable()))
                 : bare;
     }
 
-    void edit(BoundExpression e, Splice splice) {
+    void edit(BoundExpression e, TextEdits edits) {
         if (e instanceof BoundExpression.Let let) {
             held.put(let.variable(), let.value());
         }
@@ -106,49 +106,49 @@ public final class PostgresExpressions {
                 .ifPresent(
                         digits -> {
                             if (shown) {
-                                splice.aroundOnce(e.span(), "ROUND(", ", " + digits + ")");
+                                edits.aroundOnce(e.span(), "ROUND(", ", " + digits + ")");
                             }
                         });
-        if (!(e instanceof BoundExpression.Convert) && Written.isMade(e)) {
-            splice.put(e.span(), Written.made(e, this::wide, this::name));
+        if (!(e instanceof BoundExpression.Convert) && SourceForm.isMade(e)) {
+            edits.put(e.span(), SourceForm.made(e, this::wide, this::name));
         } else if (e instanceof BoundExpression.Constant constant) {
-            constant(constant, splice);
+            constant(constant, edits);
         } else if (e instanceof BoundExpression.Read read) {
             if (!read.variable().isHidden() && !isRowStar(read.span())) {
-                splice.put(read.span(), read(read));
+                edits.put(read.span(), read(read));
             }
         } else if (e instanceof BoundExpression.Field field) {
-            field(field, splice);
+            field(field, edits);
         } else if (e instanceof BoundExpression.ReadShared shared) {
-            splice.put(shared.span(), shared(shared.module(), shared.index(), shared.span()));
+            edits.put(shared.span(), shared(shared.module(), shared.index(), shared.span()));
         } else if (e instanceof BoundExpression.Element element) {
-            splice.put(
+            edits.put(
                     element.span(),
                     "cantina.element(" + of(element.array()) + ", " + of(element.index()) + ")");
         } else if (e instanceof BoundExpression.Convert convert) {
-            new PostgresConversions(this).convert(convert, splice);
+            new PostgresConversions(this).convert(convert, edits);
         } else if (e instanceof BoundExpression.Arithmetic sum) {
-            arithmetic(sum, splice);
+            arithmetic(sum, edits);
         } else if (e instanceof BoundExpression.Negate negate) {
-            negated(negate, splice);
+            negated(negate, edits);
         } else if (e instanceof BoundExpression.Concatenate both) {
-            new PostgresTexts(this).concatenate(both, splice);
+            new PostgresTexts(this).concatenate(both, edits);
         } else if (e instanceof BoundExpression.Compare compare) {
-            new PostgresTexts(this).compare(compare, splice);
+            new PostgresTexts(this).compare(compare, edits);
         } else if (e instanceof BoundExpression.IsTruth is && is.truth().isEmpty()) {
-            edit(is.operand(), splice);
+            edit(is.operand(), edits);
         } else if (e instanceof BoundExpression.Apply apply) {
-            new PostgresBuiltIns(this).apply(apply, splice);
-        } else if (e instanceof BoundExpression.Moment moment) {
-            splice.put(moment.span(), moment(moment));
+            new PostgresBuiltIns(this).apply(apply, edits);
+        } else if (e instanceof BoundExpression.CurrentDatetime moment) {
+            edits.put(moment.span(), moment(moment));
         } else if (e instanceof BoundExpression.Invoke invoke) {
-            splice.put(invoke.span(), invoke(invoke));
-        } else if (e instanceof BoundExpression.Ask ask) {
-            new PostgresSql(this).ask(ask, splice);
-        } else if (e instanceof BoundExpression.Several array
+            edits.put(invoke.span(), invoke(invoke));
+        } else if (e instanceof BoundExpression.DatabaseExpression ask) {
+            new PostgresSql(this).ask(ask, edits);
+        } else if (e instanceof BoundExpression.RowConstructor array
                 && array.type() instanceof SqlType.Array
                 && array.parts().isEmpty()) {
-            splice.put(
+            edits.put(
                     array.span(),
                     "CAST('{}' AS " + PostgresTypes.of(array.type(), array.span()) + ")");
         } else if (e instanceof BoundExpression.CursorRow) {
@@ -156,17 +156,17 @@ public final class PostgresExpressions {
         } else if (isMixedNullif(e)) {
             // The server gives it the type that both have in common.
             String type = PostgresTypes.of(e.type(), e.span());
-            splice.around(e.span(), "CAST(", " AS " + type + ")");
-            parts(e, splice);
+            edits.around(e.span(), "CAST(", " AS " + type + ")");
+            parts(e, edits);
         } else if (e instanceof BoundExpression.Let let) {
             // A comparison may want the value in other words than it has by itself.
-            edit(let.body(), splice);
-            edit(let.value(), splice);
+            edit(let.body(), edits);
+            edit(let.value(), edits);
         } else {
             if (e instanceof BoundExpression.Like like) {
-                like(like, splice);
+                like(like, edits);
             }
-            parts(e, splice);
+            parts(e, edits);
         }
     }
 
@@ -181,35 +181,35 @@ public final class PostgresExpressions {
                         && choice.options().size() == 1
                         && choice.options().get(0).condition()
                                 instanceof BoundExpression.Compare compare
-                        && !Written.bare(compare.right()).type().equals(e.type());
+                        && !SourceForm.bare(compare.right()).type().equals(e.type());
         return written && mixed;
     }
 
     /** Without ESCAPE nothing is escaped; and what is escaped must be there to be. */
-    private void like(BoundExpression.Like like, Splice splice) {
-        BoundExpression pattern = Written.bare(like.pattern());
+    private void like(BoundExpression.Like like, TextEdits edits) {
+        BoundExpression pattern = SourceForm.bare(like.pattern());
         boolean plain =
                 pattern instanceof BoundExpression.Constant constant
                         && !String.valueOf(constant.value()).contains("\\");
         if (like.escape().isEmpty()) {
             if (!plain) {
-                splice.around(pattern.span(), "", " ESCAPE ''");
+                edits.around(pattern.span(), "", " ESCAPE ''");
             }
         } else {
             String escape = of(like.escape().get());
-            splice.put(pattern.span(), "cantina.pattern(" + text(pattern) + ", " + escape + ")");
+            edits.put(pattern.span(), "cantina.pattern(" + text(pattern) + ", " + escape + ")");
         }
     }
 
-    void parts(BoundExpression e, Splice splice) {
-        e.parts().forEach(part -> edit(part, splice));
+    void parts(BoundExpression e, TextEdits edits) {
+        e.parts().forEach(part -> edit(part, edits));
     }
 
     private static boolean isRowStar(Span span) {
         return span.text().endsWith("*");
     }
 
-    private void constant(BoundExpression.Constant constant, Splice splice) {
+    private void constant(BoundExpression.Constant constant, TextEdits edits) {
         Span span = constant.span();
         String text = span.text();
         if (constant.type() instanceof SqlType.Bytes && text.regionMatches(true, 0, "X'", 0, 2)) {
@@ -218,16 +218,16 @@ public final class PostgresExpressions {
                     constant.value() instanceof byte[] bytes
                             ? HexFormat.of().formatHex(bytes)
                             : text.substring(2, text.length() - 1);
-            splice.put(span, "'\\x" + hex + "'::bytea");
+            edits.put(span, "'\\x" + hex + "'::bytea");
         } else if (text.equalsIgnoreCase("UNKNOWN")) {
-            splice.put(span, "CAST(NULL AS boolean)");
+            edits.put(span, "CAST(NULL AS boolean)");
         } else if (constant.type() instanceof SqlType.Approximate
                 && text.matches("(?i)[-+]?[0-9.]+E[-+]?[0-9]+")) {
-            splice.put(span, text + "::double precision");
+            edits.put(span, text + "::double precision");
         } else if (constant.type() instanceof SqlType.Timestamp stamp && stamp.zone()
                 || constant.type() instanceof SqlType.Time time && time.zone()) {
             // Without these words the server drops the zone that stands in the literal.
-            splice.put(span, text.replaceFirst("\\w+", "$0 WITH TIME ZONE"));
+            edits.put(span, text.replaceFirst("\\w+", "$0 WITH TIME ZONE"));
         }
     }
 
@@ -264,7 +264,7 @@ public final class PostgresExpressions {
                             .apply(variable)
                             .orElseThrow(
                                     () ->
-                                            new Refusal(
+                                            new UnsupportedConstructException(
                                                     read.span(),
                                                     "a table of this statement has the name of the"
                                                             + " variable "
@@ -286,15 +286,16 @@ public final class PostgresExpressions {
         return name.toString();
     }
 
-    private void field(BoundExpression.Field field, Splice splice) {
+    private void field(BoundExpression.Field field, TextEdits edits) {
         if (isRowStar(field.span())) {
             return;
         }
         if (!(field.row() instanceof BoundExpression.Read read)) {
             if (field.row() instanceof BoundExpression.Element) {
-                throw new Refusal(field.span(), "rows in arrays are not taken to PostgreSQL");
+                throw new UnsupportedConstructException(
+                        field.span(), "rows in arrays are not taken to PostgreSQL");
             }
-            splice.put(field.span(), dotted(field.span().text()));
+            edits.put(field.span(), dotted(field.span().text()));
             return;
         }
         SqlType.Row type = (SqlType.Row) read.variable().type();
@@ -305,7 +306,7 @@ public final class PostgresExpressions {
                     case NEW_ROW -> "NEW";
                     default -> name(read.variable());
                 };
-        splice.put(field.span(), row + "." + column);
+        edits.put(field.span(), row + "." + column);
     }
 
     /** Where a module's variable lives: in a setting of the session. */
@@ -318,7 +319,8 @@ public final class PostgresExpressions {
         ModuleSymbol.Shared variable = of.variables().get(index);
         String function = schema(of) + "." + names.of(variable.name());
         if (variable.type() instanceof SqlType.Array || variable.type() instanceof SqlType.Row) {
-            throw new Refusal(span, "a module's variable that is an array or a row");
+            throw new UnsupportedConstructException(
+                    span, "a module's variable that is an array or a row");
         }
         return function + "()";
     }
@@ -327,39 +329,39 @@ public final class PostgresExpressions {
         return run.isPresent() ? names.of(of.name() + run.get()) : names.of(of.tree().name());
     }
 
-    private void arithmetic(BoundExpression.Arithmetic sum, Splice splice) {
-        BoundExpression left = Written.bare(sum.left());
-        BoundExpression right = Written.bare(sum.right());
+    private void arithmetic(BoundExpression.Arithmetic sum, TextEdits edits) {
+        BoundExpression left = SourceForm.bare(sum.left());
+        BoundExpression right = SourceForm.bare(sum.right());
         boolean whole =
                 left.type() instanceof SqlType.Integral && right.type() instanceof SqlType.Integral;
         boolean wide = isWide(left) || isWide(right) || narrow.contains(sum);
         // Whole numbers are worked out as BIGINT, so that no result on the way overflows.
         if (whole && !wide) {
             if (isLeaf(left)) {
-                splice.around(left.span(), "", "::bigint");
+                edits.around(left.span(), "", "::bigint");
             } else if (isLeaf(right)) {
-                splice.around(right.span(), "", "::bigint");
+                edits.around(right.span(), "", "::bigint");
             } else {
-                splice.put(left.span(), "CAST(" + of(left) + " AS bigint)");
+                edits.put(left.span(), "CAST(" + of(left) + " AS bigint)");
             }
         }
-        parts(sum, splice);
+        parts(sum, edits);
     }
 
-    private void negated(BoundExpression.Negate negate, Splice splice) {
-        BoundExpression operand = Written.bare(negate.operand());
+    private void negated(BoundExpression.Negate negate, TextEdits edits) {
+        BoundExpression operand = SourceForm.bare(negate.operand());
         boolean small =
                 operand.type() instanceof SqlType.Integral
                         && !operand.type().equals(SqlType.BIGINT)
                         && !(operand instanceof BoundExpression.Constant)
                         && !narrow.contains(negate);
         if (small && isLeaf(operand)) {
-            splice.around(operand.span(), "", "::bigint");
+            edits.around(operand.span(), "", "::bigint");
         } else if (small) {
-            splice.put(operand.span(), wide(operand));
+            edits.put(operand.span(), wide(operand));
             return;
         }
-        parts(negate, splice);
+        parts(negate, edits);
     }
 
     /** Whether it is a BIGINT there too: -2147483648 is an integer. */
@@ -412,7 +414,7 @@ public final class PostgresExpressions {
     /** Whether the digits of what is said now will be seen. */
     private boolean shown;
 
-    private String moment(BoundExpression.Moment moment) {
+    private String moment(BoundExpression.CurrentDatetime moment) {
         return run.isPresent() && !moment.name().equals("CURRENT_USER")
                 ? PostgresTables.moment(moment.name())
                 : moment.span().text();

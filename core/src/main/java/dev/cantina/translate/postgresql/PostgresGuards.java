@@ -10,10 +10,10 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement.TransactionVerb;
 import dev.cantina.translate.Effects;
 import dev.cantina.translate.Handlers;
-import dev.cantina.translate.Handlers.Arm;
+import dev.cantina.translate.Handlers.HandlerMatch;
 import dev.cantina.translate.Lines;
-import dev.cantina.translate.Refusal;
 import dev.cantina.translate.Told;
+import dev.cantina.translate.UnsupportedConstructException;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -39,7 +39,7 @@ final class PostgresGuards {
     private boolean fresh;
 
     /** How many error arms the place being written stands in. */
-    private int arms;
+    private int matches;
 
     PostgresGuards(PostgresBody body, Effects effects, Lines out) {
         this.body = body;
@@ -49,7 +49,7 @@ final class PostgresGuards {
 
     /** Whether the place being written is in the handler of an exception. */
     boolean inHandler() {
-        return arms > 0;
+        return matches > 0;
     }
 
     /** Whether no statement has emptied the diagnostics area since the handler began. */
@@ -117,12 +117,12 @@ final class PostgresGuards {
 
     /** Whether a handler may have gone on after a statement that the server has counted. */
     private boolean isDisturbed(BoundStatement change, Handlers around) {
-        Optional<Arm> completion = body.data().completion(change, around);
+        Optional<HandlerMatch> completion = body.data().completion(change, around);
         return armsOf(change, around).stream().anyMatch(a -> !a.isExit())
                 || completion.filter(a -> effects.changes(a.handler().body())).isPresent();
     }
 
-    private List<Arm> armsOf(BoundStatement s, Handlers around) {
+    private List<HandlerMatch> armsOf(BoundStatement s, Handlers around) {
         return around.exceptions(effects.raises(s));
     }
 
@@ -132,33 +132,33 @@ final class PostgresGuards {
     private int groupEnd(List<BoundStatement> statements, int from, Handlers around) {
         boolean changed = false;
         int end = from;
-        List<Arm> all = new ArrayList<>();
+        List<HandlerMatch> all = new ArrayList<>();
         for (int i = from; i < statements.size(); i++) {
             BoundStatement s = statements.get(i);
-            List<Arm> arms = armsOf(s, around);
-            List<Arm> together = new ArrayList<>(all);
-            together.addAll(arms);
-            boolean exits = arms.stream().allMatch(Arm::isExit);
+            List<HandlerMatch> matches = armsOf(s, around);
+            List<HandlerMatch> together = new ArrayList<>(all);
+            together.addAll(matches);
+            boolean exits = matches.stream().allMatch(HandlerMatch::isExit);
             boolean undone = !together.isEmpty() && together.stream().allMatch(this::undoes);
             boolean changes = effects.changes(s);
             boolean leaf = Walker.children(s).isEmpty();
             boolean apart =
                     hasTransaction(s)
                             || !undone
-                                    && !arms.isEmpty()
+                                    && !matches.isEmpty()
                                     && s instanceof BoundStatement.Call call
                                     && callsApart(call)
                             || changes && !leaf && !undone
-                            || changed && !arms.isEmpty() && !undone
+                            || changed && !matches.isEmpty() && !undone
                             || completes(s, around, together);
-            if (!exits || apart || from == i && arms.isEmpty()) {
+            if (!exits || apart || from == i && matches.isEmpty()) {
                 break;
             }
-            if (!arms.isEmpty()) {
+            if (!matches.isEmpty()) {
                 callable(s, undone);
             }
             all = together;
-            if (!arms.isEmpty()) {
+            if (!matches.isEmpty()) {
                 end = i + 1;
             }
             changed |= changes;
@@ -177,23 +177,23 @@ final class PostgresGuards {
      * Whether a handler of a completion condition is run for the statement that can fail itself,
      * which an error block around it would catch wrongly.
      */
-    private boolean completes(BoundStatement s, Handlers around, List<Arm> arms) {
+    private boolean completes(BoundStatement s, Handlers around, List<HandlerMatch> matches) {
         boolean[] found = {false};
         Walker.statements(
                 s,
                 x -> {
-                    Optional<Arm> arm = body.data().completion(x, around);
-                    found[0] |= arm.isPresent() && standsApart(arm.get());
+                    Optional<HandlerMatch> match = body.data().completion(x, around);
+                    found[0] |= match.isPresent() && standsApart(match.get());
                 });
-        return found[0] && !arms.isEmpty();
+        return found[0] && !matches.isEmpty();
     }
 
     /**
      * Whether a handler of a completion condition must not run in an error block: what it raises
      * would be caught there, and no transaction can end there.
      */
-    private boolean standsApart(Arm arm) {
-        BoundStatement handler = arm.handler().body();
+    private boolean standsApart(HandlerMatch match) {
+        BoundStatement handler = match.handler().body();
         boolean[] ends = {hasTransaction(handler)};
         Walker.statements(
                 handler,
@@ -205,8 +205,8 @@ final class PostgresGuards {
     }
 
     /** Whether a handler takes back everything, so that it does not matter what fell with it. */
-    private boolean undoes(Arm arm) {
-        Handler handler = arm.handler();
+    private boolean undoes(HandlerMatch match) {
+        Handler handler = match.handler();
         if (handler.action() == HandlerAction.UNDO) {
             return true;
         }
@@ -220,7 +220,7 @@ final class PostgresGuards {
         boolean leaves =
                 raisesAlways(handler.body())
                         && !effects.changes(handler.body())
-                        && arm.level().isOutermost();
+                        && match.level().isOutermost();
         return back || leaves;
     }
 
@@ -230,7 +230,8 @@ final class PostgresGuards {
      */
     boolean passesOn(Handler handler, Handlers beyond) {
         return raisesAlways(handler.body())
-                && beyond.exceptions(effects.raises(handler.body())).stream().allMatch(Arm::isExit);
+                && beyond.exceptions(effects.raises(handler.body())).stream()
+                        .allMatch(HandlerMatch::isExit);
     }
 
     static boolean raisesAlways(BoundStatement s) {
@@ -245,7 +246,7 @@ final class PostgresGuards {
 
     private void group(
             List<BoundStatement> statements, int from, int to, Handlers around, String endOf) {
-        List<Arm> all = new ArrayList<>();
+        List<HandlerMatch> all = new ArrayList<>();
         Set<String> classes = new HashSet<>();
         for (BoundStatement s : statements.subList(from, to)) {
             classes.addAll(effects.raises(s));
@@ -258,7 +259,7 @@ final class PostgresGuards {
             single(statements.get(i), around.caughtAround(), "");
         }
         out.out();
-        arms(all, to == statements.size() ? endOf : "", Optional.empty());
+        matches(all, to == statements.size() ? endOf : "", Optional.empty());
         out.add("END;");
     }
 
@@ -266,15 +267,16 @@ final class PostgresGuards {
      * The arms of an error block that takes an ATOMIC block back: those that leave it.
      *
      * @param around what guards the block
-     * @throws Refusal where what another handler raises would be taken by one of them
+     * @throws UnsupportedConstructException where what another handler raises would be taken by one
+     *     of them
      */
-    List<Arm> leaving(Handlers around, Set<String> classes) {
-        List<Arm> all = around.exceptions(classes);
-        List<Arm> leaving = all.stream().filter(Arm::isExit).toList();
-        for (Arm arm : all) {
-            boolean runsInside = !arm.isExit() && !leaving.isEmpty();
+    List<HandlerMatch> leaving(Handlers around, Set<String> classes) {
+        List<HandlerMatch> all = around.exceptions(classes);
+        List<HandlerMatch> leaving = all.stream().filter(HandlerMatch::isExit).toList();
+        for (HandlerMatch match : all) {
+            boolean runsInside = !match.isExit() && !leaving.isEmpty();
             if (runsInside) {
-                apart(arm, leaving);
+                apart(match, leaving);
             }
         }
         return leaving;
@@ -285,31 +287,31 @@ final class PostgresGuards {
      *
      * @param inside what guards its statements
      */
-    List<Arm> undoing(Handlers inside) {
-        List<Arm> undoing = new ArrayList<>();
-        List<Arm> all = inside.exceptions(Set.of(Effects.ANY));
-        for (Arm arm : all) {
-            if (arm.level() == inside && arm.handler().action() == HandlerAction.UNDO) {
-                undoing.add(arm);
+    List<HandlerMatch> undoing(Handlers inside) {
+        List<HandlerMatch> undoing = new ArrayList<>();
+        List<HandlerMatch> all = inside.exceptions(Set.of(Effects.ANY));
+        for (HandlerMatch match : all) {
+            if (match.level() == inside && match.handler().action() == HandlerAction.UNDO) {
+                undoing.add(match);
             }
         }
-        for (Arm arm : all) {
-            if (!undoing.contains(arm)) {
-                apart(arm, undoing);
+        for (HandlerMatch match : all) {
+            if (!undoing.contains(match)) {
+                apart(match, undoing);
             }
         }
         return undoing;
     }
 
     /** Refuses a handler whose own exceptions another would take that stands beside it. */
-    void apart(Arm inside, List<Arm> leaving) {
+    void apart(HandlerMatch inside, List<HandlerMatch> leaving) {
         Set<String> raised = effects.raises(inside.handler().body());
         Set<Handler> beyond =
                 java.util.Collections.newSetFromMap(new java.util.IdentityHashMap<>());
         inside.level().beyond().exceptions(raised).forEach(a -> beyond.add(a.handler()));
-        for (Arm taken : leaving) {
+        for (HandlerMatch taken : leaving) {
             if (!beyond.contains(taken.handler()) && taken.canBe(raised)) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         inside.handler().span(),
                         "what this handler raises in an ATOMIC block would go to the handler beside it"
                                 + " on PostgreSQL");
@@ -318,18 +320,18 @@ final class PostgresGuards {
     }
 
     /** Writes the handlers that an error block leads to. */
-    void arms(List<Arm> all, String endOf, Optional<String> afterwards) {
+    void matches(List<HandlerMatch> all, String endOf, Optional<String> afterwards) {
         out.add("EXCEPTION").in();
-        Map<Handler, List<Arm>> byHandler = new java.util.LinkedHashMap<>();
+        Map<Handler, List<HandlerMatch>> byHandler = new java.util.LinkedHashMap<>();
         List<Handler> order = new ArrayList<>();
-        for (Arm arm : all) {
-            if (!order.isEmpty() && order.get(order.size() - 1) == arm.handler()) {
-                byHandler.get(arm.handler()).add(arm);
-            } else if (byHandler.containsKey(arm.handler())) {
-                byHandler.get(arm.handler()).add(arm);
+        for (HandlerMatch match : all) {
+            if (!order.isEmpty() && order.get(order.size() - 1) == match.handler()) {
+                byHandler.get(match.handler()).add(match);
+            } else if (byHandler.containsKey(match.handler())) {
+                byHandler.get(match.handler()).add(match);
             } else {
-                order.add(arm.handler());
-                byHandler.put(arm.handler(), new ArrayList<>(List.of(arm)));
+                order.add(match.handler());
+                byHandler.put(match.handler(), new ArrayList<>(List.of(match)));
             }
         }
         Map<Handler, Set<String>> states = new java.util.LinkedHashMap<>();
@@ -363,9 +365,9 @@ final class PostgresGuards {
                 // On to the error block that takes the ATOMIC block back.
                 out.add("RAISE;");
             } else {
-                arms++;
+                matches++;
                 handlerBody(byHandler.get(handler).get(0), endOf, afterwards);
-                arms--;
+                matches--;
             }
             out.out();
         }
@@ -404,20 +406,20 @@ final class PostgresGuards {
                     "PG_DATATYPE_NAME");
 
     /** The states of a handler's arms; that of every exception alone where it is among them. */
-    private static Set<String> statesOf(List<Arm> arms) {
+    private static Set<String> statesOf(List<HandlerMatch> matches) {
         Set<String> states = new java.util.LinkedHashSet<>();
-        for (Arm arm : arms) {
-            if (arm.condition().kind() == HandledKind.SQLEXCEPTION) {
+        for (HandlerMatch match : matches) {
+            if (match.condition().kind() == HandledKind.SQLEXCEPTION) {
                 return Set.of(Effects.ANY);
             }
-            states.addAll(PostgresConditions.raisedFor(arm.condition().sqlstate()));
+            states.addAll(PostgresConditions.raisedFor(match.condition().sqlstate()));
         }
         return states;
     }
 
-    private void handlerBody(Arm arm, String endOf, Optional<String> afterwards) {
-        Handlers beyond = arm.level().beyond();
-        BoundStatement handled = arm.handler().body();
+    private void handlerBody(HandlerMatch match, String endOf, Optional<String> afterwards) {
+        Handlers beyond = match.level().beyond();
+        BoundStatement handled = match.handler().body();
         fresh = true;
         int before = out.mark();
         // What a handler changes is not what is counted.
@@ -434,11 +436,12 @@ final class PostgresGuards {
             list(List.of(handled), beyond, "");
         }
         body.data().count(counter);
-        String label = arm.level().label();
-        boolean leaves = arm.isExit() && !label.equals(endOf) && !passesOn(arm.handler(), beyond);
+        String label = match.level().label();
+        boolean leaves =
+                match.isExit() && !label.equals(endOf) && !passesOn(match.handler(), beyond);
         if (leaves) {
             out.add("EXIT " + label + ";");
-        } else if (!arm.isExit() && afterwards.isPresent()) {
+        } else if (!match.isExit() && afterwards.isPresent()) {
             out.add(afterwards.get());
         } else if (out.mark() == before) {
             out.add("NULL;");
@@ -456,23 +459,23 @@ final class PostgresGuards {
     }
 
     void guarded(BoundStatement s, Handlers around, String endOf) {
-        List<Arm> arms = around.exceptions(effects.raises(s));
+        List<HandlerMatch> matches = around.exceptions(effects.raises(s));
         if (s instanceof BoundStatement.Signal signal
                 && signal.sqlstate().orElse("45000").matches("0[12].*")) {
             signalled(signal, around);
             return;
         }
-        if (arms.isEmpty()) {
+        if (matches.isEmpty()) {
             leaf(s, around, endOf);
             return;
         }
-        boolean undone = arms.stream().allMatch(this::undoes);
+        boolean undone = matches.stream().allMatch(this::undoes);
         callable(s, undone);
         if (s instanceof BoundStatement.Call call && !undone && callsApart(call)) {
-            call(call, arms);
+            call(call, matches);
             return;
         }
-        Optional<Arm> completion = body.data().completion(s, around);
+        Optional<HandlerMatch> completion = body.data().completion(s, around);
         boolean apart = completion.isPresent() && standsApart(completion.get());
         Optional<String> missing = Optional.empty();
         if (apart && completion.get().leavesAtomic()) {
@@ -487,7 +490,7 @@ final class PostgresGuards {
         leaf(s, around.caughtAround(), "");
         body.data().remember(Optional.empty());
         out.out();
-        arms(arms, missing.isEmpty() ? endOf : "", Optional.empty());
+        matches(matches, missing.isEmpty() ? endOf : "", Optional.empty());
         out.add("END;");
         if (apart) {
             out.add("IF " + missing.get() + " THEN").in();
@@ -502,19 +505,21 @@ final class PostgresGuards {
         List<RoutineSymbol> called =
                 s instanceof BoundStatement.Call call
                         ? List.of(call.routine())
-                        : s instanceof BoundStatement.Perform perform
+                        : s instanceof BoundStatement.ExecuteDynamic perform
                                 ? body.data().callable(perform)
                                 : List.of();
         for (RoutineSymbol routine : called) {
             if (effects.endsTransactions(routine)) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         body.span(s.at()),
                         routine.name()
                                 + " ends transactions, which PostgreSQL refuses where a handler"
                                 + " stands around the call");
             }
-            if (!undone && s instanceof BoundStatement.Perform && effects.leavesParts(routine)) {
-                throw new Refusal(
+            if (!undone
+                    && s instanceof BoundStatement.ExecuteDynamic
+                    && effects.leavesParts(routine)) {
+                throw new UnsupportedConstructException(
                         body.span(s.at()),
                         "a handler stands around this call, and "
                                 + routine.name()
@@ -531,7 +536,7 @@ final class PostgresGuards {
     }
 
     /** A call whose changes stay, whatever it raises, and whatever its caller does with that. */
-    private void call(BoundStatement.Call call, List<Arm> arms) {
+    private void call(BoundStatement.Call call, List<HandlerMatch> matches) {
         Span span = body.span(call.at());
         out.comments(span.start());
         boolean tells = effects.leavesParts(call.routine());
@@ -540,8 +545,8 @@ final class PostgresGuards {
         if (tells) {
             try {
                 copy = body.told().copy(call.routine());
-            } catch (Refusal e) {
-                throw new Refusal(
+            } catch (UnsupportedConstructException e) {
+                throw new UnsupportedConstructException(
                         span,
                         "a handler stands around this call, and "
                                 + call.routine().name()
@@ -557,7 +562,7 @@ final class PostgresGuards {
         PostgresStatements.Given given = body.statements().begin(call, copy, raised);
         out.add(ran + " := TRUE;");
         out.out();
-        arms(arms, "", Optional.empty());
+        matches(matches, "", Optional.empty());
         out.add("END;");
         out.pass(span.start(), span.end());
         if (!tells && given.isEmpty()) {
@@ -570,24 +575,24 @@ final class PostgresGuards {
         }
         body.statements().store(given, call.at());
         out.out();
-        arms(arms, "", Optional.empty());
+        matches(matches, "", Optional.empty());
         out.add("END;");
         out.out().add("END IF;");
     }
 
     /** Runs what a completion condition leads to. */
-    void completed(Optional<Arm> arm) {
-        if (arm.isPresent()) {
-            if (arm.get().leavesAtomic()) {
-                throw new Refusal(
-                        arm.get().handler().span(),
+    void completed(Optional<HandlerMatch> match) {
+        if (match.isPresent()) {
+            if (match.get().leavesAtomic()) {
+                throw new UnsupportedConstructException(
+                        match.get().handler().span(),
                         "this handler can leave an ATOMIC block inside, which is then taken back;"
                                 + " declare it in that block");
             }
-            int before = arms;
-            arms = 0;
-            handlerBody(arm.get(), "", Optional.empty());
-            arms = before;
+            int before = matches;
+            matches = 0;
+            handlerBody(match.get(), "", Optional.empty());
+            matches = before;
         }
     }
 
@@ -606,11 +611,11 @@ final class PostgresGuards {
     }
 
     private void signalled(BoundStatement.Signal signal, Handlers around) {
-        Optional<Arm> arm = around.completion(signal.sqlstate().orElseThrow());
-        if (arm.isEmpty()) {
-            out.add("NULL; -- nobody handles SQLSTATE '" + signal.sqlstate().get() + "'");
+        Optional<HandlerMatch> match = around.completion(signal.sqlstate().orElseThrow());
+        if (match.isEmpty()) {
+            out.add("NULL; -- no handler for SQLSTATE '" + signal.sqlstate().get() + "'");
         } else {
-            completed(arm);
+            completed(match);
         }
         out.pass(body.span(signal.at()).start(), body.span(signal.at()).end());
     }

@@ -36,7 +36,7 @@ public final class PostgresLanguage implements ServerLanguage {
     }
 
     @Override
-    public List<Problem> uncallable(Catalog catalog, Binder binder) {
+    public List<Problem> unsupportedCalls(Catalog catalog, Binder binder) {
         return List.of();
     }
 

@@ -6,8 +6,8 @@ import dev.cantina.database.ServerNames;
 import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit;
-import dev.cantina.translate.Refusal;
 import dev.cantina.translate.Told;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
@@ -66,7 +66,7 @@ public final class PostgresSignature {
                             .map(e -> left.isEmpty() ? " DEFAULT " + e.span().text() : "")
                             .orElse("");
             parameters.add(mode + name + " " + bare + initial);
-            if (parameter.mode().takes() || !symbol.isFunction()) {
+            if (parameter.mode().isInput() || !symbol.isFunction()) {
                 types.add((parameter.mode() == Unit.Mode.IN ? "" : parameter.mode() + " ") + bare);
             }
             if (!PostgresTypes.isBounded(parameter.type())) {
@@ -233,7 +233,7 @@ public final class PostgresSignature {
                 int before = results.size();
                 collect(inner, results, depth + 1);
                 if (results.size() > before) {
-                    throw new Refusal(
+                    throw new UnsupportedConstructException(
                             inner.span(),
                             "rows handed out in a loop: PostgreSQL wants to know how often");
                 }

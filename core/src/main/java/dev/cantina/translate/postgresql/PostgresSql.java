@@ -9,12 +9,12 @@ import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.DeltaTable;
 import dev.cantina.database.ServerNames;
-import dev.cantina.database.postgresql.PostgresWords;
+import dev.cantina.database.postgresql.PostgresStatementRewriter;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.translate.FixedVariables;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Splice;
+import dev.cantina.translate.TextEdits;
+import dev.cantina.translate.UnsupportedConstructException;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -37,18 +37,19 @@ final class PostgresSql {
         this.names = words.names();
     }
 
-    void ask(BoundExpression.Ask ask, Splice splice) {
-        Splice own = new Splice(ask.span());
+    void ask(BoundExpression.DatabaseExpression ask, TextEdits edits) {
+        TextEdits own = new TextEdits(ask.span());
         sql(ask.sql(), own);
         // A function of the database, or a comparison with a query, has values before its query.
         ask.sql().parameters().stream()
                 .filter(p -> own.holds(p.span()))
                 .forEach(p -> words.edit(p, own));
-        splice.put(ask.span(), PostgresWords.of(own.text(), catalog.tables()));
+        edits.put(ask.span(), PostgresStatementRewriter.of(own.text(), catalog.tables()));
     }
 
     /**
-     * @throws Refusal for the rows of a change that the server does not return
+     * @throws UnsupportedConstructException for the rows of a change that the server does not
+     *     return
      */
     private static void checkDelta(BoundSql sql) {
         Span span = sql.source().span();
@@ -56,7 +57,7 @@ final class PostgresSql {
                 .filter(d -> !d.isReturned())
                 .ifPresent(
                         d -> {
-                            throw new Refusal(
+                            throw new UnsupportedConstructException(
                                     span,
                                     "PostgreSQL does not give the rows of "
                                             + d.kind()
@@ -69,29 +70,29 @@ final class PostgresSql {
     /** A data statement in PostgreSQL's words. */
     String of(BoundSql sql) {
         checkDelta(sql);
-        Splice splice = new Splice(sql.source().span());
-        sql(sql, splice);
+        TextEdits edits = new TextEdits(sql.source().span());
+        sql(sql, edits);
         sql.source().edits().stream()
                 .filter(e -> !e.overlaps())
-                .forEach(e -> splice.put(e.span(), e.text()));
-        return PostgresWords.of(splice.text().stripTrailing(), catalog.tables());
+                .forEach(e -> edits.put(e.span(), e.text()));
+        return PostgresStatementRewriter.of(edits.text().stripTrailing(), catalog.tables());
     }
 
     /** The same, with its INTO clause naming other variables. */
     String of(BoundSql sql, String into) {
         checkDelta(sql);
-        Splice splice = new Splice(sql.source().span());
-        sql(sql, splice);
+        TextEdits edits = new TextEdits(sql.source().span());
+        sql(sql, edits);
         boolean found = false;
         for (SqlText.Edit edit : sql.source().edits()) {
             if (edit.overlaps()) {
                 continue;
             }
             boolean clause = edit.span().text().strip().regionMatches(true, 0, "INTO", 0, 4);
-            splice.put(edit.span(), clause ? into + trailing(edit.span().text()) : edit.text());
+            edits.put(edit.span(), clause ? into + trailing(edit.span().text()) : edit.text());
             found |= clause;
         }
-        String text = PostgresWords.of(splice.text().stripTrailing(), catalog.tables());
+        String text = PostgresStatementRewriter.of(edits.text().stripTrailing(), catalog.tables());
         return found ? text : withInto(text, into);
     }
 
@@ -106,35 +107,35 @@ final class PostgresSql {
     private static final Pattern LIMITED =
             Pattern.compile("(?is).*\\b(FIRST|NEXT|LIMIT|OFFSET)\\s+");
 
-    private void sql(BoundSql sql, Splice splice) {
-        words.among(words.rowNames(sql), () -> replace(sql, splice));
+    private void sql(BoundSql sql, TextEdits edits) {
+        words.among(words.rowNames(sql), () -> replace(sql, edits));
     }
 
-    private void replace(BoundSql sql, Splice splice) {
+    private void replace(BoundSql sql, TextEdits edits) {
         FixedVariables.of(sql).stream()
-                .filter(p -> splice.holds(p.span()))
-                .forEach(p -> splice.put(p.span(), words.text(p)));
+                .filter(p -> edits.holds(p.span()))
+                .forEach(p -> edits.put(p.span(), words.text(p)));
         for (BoundExpression parameter : sql.parameters()) {
-            if (parameter instanceof BoundExpression.Constant || !splice.holds(parameter.span())) {
+            if (parameter instanceof BoundExpression.Constant || !edits.holds(parameter.span())) {
                 continue;
             }
             Span span = parameter.span();
-            String before = splice.before(span);
+            String before = edits.before(span);
             if (LIMITED.matcher(before).matches()) {
-                splice.put(span, "(" + words.of(parameter) + ")");
+                edits.put(span, "(" + words.of(parameter) + ")");
             } else {
-                words.edit(parameter, splice);
+                words.edit(parameter, edits);
             }
         }
-        calls(sql.source().scope(), splice);
-        casts(sql, splice);
-        tables(sql.source().scope(), splice);
+        calls(sql.source().scope(), edits);
+        casts(sql, edits);
+        tables(sql.source().scope(), edits);
         WrittenNames.of(sql.source(), catalog, Map.of(), false, names::unreserved)
-                .forEach(s -> splice.put(s.span(), s.text()));
+                .forEach(s -> edits.put(s.span(), s.text()));
     }
 
     /** A function is found there by the types of its arguments. */
-    private void casts(BoundSql sql, Splice splice) {
+    private void casts(BoundSql sql, TextEdits edits) {
         for (ArgumentCasts.Cast cast :
                 ArgumentCasts.of(
                         sql.source(),
@@ -146,11 +147,11 @@ final class PostgresSql {
                                         .map(BoundExpression::type)
                                         .findFirst())) {
             String type = PostgresTypes.bare(cast.type(), cast.span());
-            splice.around(cast.span(), "CAST(", " AS " + type + ")");
+            edits.around(cast.span(), "CAST(", " AS " + type + ")");
         }
     }
 
-    private void calls(SqlText.Scope scope, Splice splice) {
+    private void calls(SqlText.Scope scope, TextEdits edits) {
         for (SqlText.NameUse use : scope.names()) {
             if (use.use() != SqlText.Use.CALL) {
                 continue;
@@ -158,26 +159,26 @@ final class PostgresSql {
             String key = catalog.keyOf(use.names(), module);
             List<RoutineSymbol> functions = catalog.functions(key);
             if (!functions.isEmpty()) {
-                splice.put(use.span(), words.callee(functions.get(0)));
+                edits.put(use.span(), words.callee(functions.get(0)));
             } else if (use.names().size() == 1) {
                 String own = use.names().get(0).key();
                 String name = PostgresBuiltIns.renamed(own);
                 if (!name.equals(own)) {
-                    splice.put(use.span(), name);
+                    edits.put(use.span(), name);
                 }
             }
         }
-        scope.children().forEach(child -> calls(child, splice));
+        scope.children().forEach(child -> calls(child, edits));
     }
 
     /** The tables of a block are named without the word MODULE. */
-    private void tables(SqlText.Scope scope, Splice splice) {
+    private void tables(SqlText.Scope scope, TextEdits edits) {
         for (SqlText.TableUse use : scope.tables()) {
             if (use.names().size() == 2 && use.names().get(0).key().equals("MODULE")) {
                 Span whole = use.names().get(0).span().to(use.names().get(1).span());
-                splice.put(whole, names.of(use.names().get(1)));
+                edits.put(whole, names.of(use.names().get(1)));
             }
         }
-        scope.children().forEach(child -> tables(child, splice));
+        scope.children().forEach(child -> tables(child, edits));
     }
 }

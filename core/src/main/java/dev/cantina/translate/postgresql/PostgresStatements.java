@@ -11,8 +11,8 @@ import dev.cantina.database.ServerNames;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement.TransactionVerb;
 import dev.cantina.translate.Lines;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
@@ -65,11 +65,12 @@ final class PostgresStatements {
     String target(Target target, int at) {
         Variable variable = target.variable();
         if (target instanceof Target.Whole && variable.kind() == Variable.Kind.NEW_ROW) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     body.span(at), "the whole new row is set, and it may be NULL; set its columns");
         }
         if (target instanceof Target.OfElement) {
-            throw new Refusal(body.span(at), "rows in arrays are not taken to PostgreSQL");
+            throw new UnsupportedConstructException(
+                    body.span(at), "rows in arrays are not taken to PostgreSQL");
         }
         if (target instanceof Target.OfModule) {
             return variable.name();
@@ -98,7 +99,7 @@ final class PostgresStatements {
                         && whole.variable().type() instanceof SqlType.Row
                         && whole.variable().kind() != Variable.Kind.NEW_ROW;
         if (!row
-                || !(Written.bare(a.value()) instanceof BoundExpression.Several values)
+                || !(SourceForm.bare(a.value()) instanceof BoundExpression.RowConstructor values)
                 || !(values.type() instanceof SqlType.Row)) {
             return assign;
         }
@@ -134,9 +135,10 @@ final class PostgresStatements {
             return;
         }
         BoundStatement.Assignment a = assign.assignments().get(0);
-        if (a.value() instanceof BoundExpression.Several several
+        if (a.value() instanceof BoundExpression.RowConstructor several
                 && several.type() instanceof SqlType.Row) {
-            throw new Refusal(body.span(assign.at()), "a whole row is set from values");
+            throw new UnsupportedConstructException(
+                    body.span(assign.at()), "a whole row is set from values");
         }
         Span value = a.value().span();
         String text = words.of(a.value());
@@ -151,7 +153,7 @@ final class PostgresStatements {
     /** A value on its way into a variable, where the server's own conversion is another. */
     String stored(BoundStatement.Assignment a, String text) {
         SqlType to = a.value().type();
-        SqlType from = Written.bare(a.value()).type();
+        SqlType from = SourceForm.bare(a.value()).type();
         if (to instanceof SqlType.Integral && from instanceof SqlType.Approximate) {
             return "CAST(" + text + " AS numeric)";
         }
@@ -215,7 +217,7 @@ final class PostgresStatements {
         BoundExpression value = give.value().get();
         Span span = value.span();
         SqlType wanted = routine.returns().orElseThrow();
-        SqlType given = Written.bare(value).type();
+        SqlType given = SourceForm.bare(value).type();
         out.pass(span.start(), span.end());
         if (PostgresTypes.isBounded(wanted) && !given.equals(wanted)) {
             String held = body.shared("result", PostgresTypes.of(wanted, span));
@@ -254,13 +256,14 @@ final class PostgresStatements {
 
     private void signal(BoundStatement.Signal signal) {
         if (signal.stateless()) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     body.span(signal.at()),
                     "a condition with no SQLSTATE can't be told from others there; declare it FOR"
                             + " SQLSTATE");
         }
         if (signal.resignal() && !body.guards().inHandler()) {
-            throw new Refusal(body.span(signal.at()), "RESIGNAL of a completion condition");
+            throw new UnsupportedConstructException(
+                    body.span(signal.at()), "RESIGNAL of a completion condition");
         }
         if (signal.resignal() && signal.sqlstate().isEmpty() && signal.items().isEmpty()) {
             out.add("RAISE;");
@@ -277,7 +280,8 @@ final class PostgresStatements {
                 said |= item.item().equals("MESSAGE_TEXT");
                 options.add(option.get() + " = " + words.text(item.value()));
             } else {
-                throw new Refusal(body.span(signal.at()), item.item() + " can't be given there");
+                throw new UnsupportedConstructException(
+                        body.span(signal.at()), item.item() + " can't be given there");
             }
         }
         if (!said && signal.resignal()) {
@@ -304,7 +308,8 @@ final class PostgresStatements {
         for (BoundExpression item : report.items()) {
             String text = words.text(item);
             boolean sure =
-                    Written.bare(item) instanceof BoundExpression.Constant c && c.value() != null;
+                    SourceForm.bare(item) instanceof BoundExpression.Constant c
+                            && c.value() != null;
             items.add(sure ? text : "COALESCE(" + text + ", 'NULL')");
         }
         out.add("RAISE NOTICE '%', " + String.join(" || ", items) + ";");
@@ -316,14 +321,14 @@ final class PostgresStatements {
             case ROLLBACK -> out.add(t.chain() ? "ROLLBACK AND CHAIN;" : "ROLLBACK;");
             case START -> {
                 if (!t.modes().isBlank()) {
-                    throw new Refusal(
+                    throw new UnsupportedConstructException(
                             body.span(t.at()),
                             "a procedure there can't choose the modes of its transaction");
                 }
                 out.add("PERFORM cantina.start_transaction();");
             }
             default ->
-                    throw new Refusal(
+                    throw new UnsupportedConstructException(
                             body.span(t.at()),
                             t.verb() == TransactionVerb.SET
                                     ? "a procedure there can't choose the modes of its transaction"
@@ -346,7 +351,7 @@ final class PostgresStatements {
                                                     body.guards().isFresh(),
                                                     body.data().afterData()));
             if (source.isEmpty()) {
-                throw new Refusal(
+                throw new UnsupportedConstructException(
                         body.span(get.at()),
                         item.item()
                                 + (item.item().equals("ROW_COUNT")
@@ -407,7 +412,7 @@ final class PostgresStatements {
                 && argument.result().get().target() instanceof Target.Whole whole
                 && PostgresTypes.bare(whole.variable().type(), body.span(call.at())).equals(bare)
                 && !PostgresTypes.isBounded(whole.variable().type())
-                && !parameter.mode().takes()
+                && !parameter.mode().isInput()
                 && timesSet(call, whole.variable()) == 1;
     }
 
@@ -419,7 +424,7 @@ final class PostgresStatements {
      */
     Given begin(BoundStatement.Call call, String copy, String raised) {
         if (!PostgresSignature.resultSets(call.routine()).isEmpty()) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     body.span(call.at()),
                     call.routine().name() + " hands out rows, and is called here");
         }
@@ -431,7 +436,7 @@ final class PostgresStatements {
         for (int i = 0; i < call.arguments().size(); i++) {
             BoundStatement.Argument argument = call.arguments().get(i);
             var parameter = call.routine().parameters().get(i);
-            if (!parameter.mode().gives()) {
+            if (!parameter.mode().isOutput()) {
                 String value = words.typed(argument.value().orElseThrow(), parameter.type());
                 arguments.add(
                         asksDatabase(argument.value().get())
@@ -472,7 +477,7 @@ final class PostgresStatements {
     /** Whether a query stands in an expression, which the server takes in no argument of CALL. */
     private static boolean asksDatabase(BoundExpression value) {
         boolean[] found = {false};
-        Walker.expressions(value, e -> found[0] |= e instanceof BoundExpression.Ask);
+        Walker.expressions(value, e -> found[0] |= e instanceof BoundExpression.DatabaseExpression);
         return found[0];
     }
 

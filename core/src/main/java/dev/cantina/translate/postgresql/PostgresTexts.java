@@ -1,9 +1,9 @@
 package dev.cantina.translate.postgresql;
 
 import dev.cantina.binding.BoundExpression;
-import dev.cantina.translate.Refusal;
-import dev.cantina.translate.Splice;
-import dev.cantina.translate.Written;
+import dev.cantina.translate.SourceForm;
+import dev.cantina.translate.TextEdits;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 
@@ -19,10 +19,10 @@ final class PostgresTexts {
     }
 
     /** {@code a || b}, in the server's words. */
-    void concatenate(BoundExpression.Concatenate both, Splice splice) {
+    void concatenate(BoundExpression.Concatenate both, TextEdits edits) {
         if (both.type() instanceof SqlType.Array) {
             // The server's own takes NULL for an array without elements.
-            splice.put(
+            edits.put(
                     both.span(),
                     "cantina.joined("
                             + words.of(both.left())
@@ -32,25 +32,25 @@ final class PostgresTexts {
             return;
         }
         if (both.type() instanceof SqlType.Bytes) {
-            words.parts(both, splice);
+            words.parts(both, edits);
             return;
         }
-        BoundExpression left = Written.bare(both.left());
-        BoundExpression right = Written.bare(both.right());
-        joined(both.left(), right, splice);
-        joined(both.right(), left, splice);
+        BoundExpression left = SourceForm.bare(both.left());
+        BoundExpression right = SourceForm.bare(both.right());
+        joined(both.left(), right, edits);
+        joined(both.right(), left, edits);
     }
 
-    private void joined(BoundExpression part, BoundExpression other, Splice splice) {
-        BoundExpression bare = Written.bare(part);
+    private void joined(BoundExpression part, BoundExpression other, TextEdits edits) {
+        BoundExpression bare = SourceForm.bare(part);
         boolean otherIsText =
                 other.type() instanceof SqlType.Text text && text.shape() != Shape.FIXED;
         if (bare.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED) {
-            splice.put(
+            edits.put(
                     bare.span(),
                     "rpad(" + words.of(bare) + ", " + Math.max(1, text.length()) + ")");
         } else if (bare.type() instanceof SqlType.Text || bare.type() instanceof SqlType.Unknown) {
-            words.edit(bare, splice);
+            words.edit(bare, edits);
         } else {
             boolean simple =
                     bare instanceof BoundExpression.Read
@@ -63,16 +63,16 @@ final class PostgresTexts {
                                     || bare.type() instanceof SqlType.Exact
                                     || bare.type() instanceof SqlType.Date);
             if (asItIs && simple) {
-                words.edit(bare, splice);
+                words.edit(bare, edits);
             } else {
-                splice.put(bare.span(), words.text(bare));
+                edits.put(bare.span(), words.text(bare));
             }
         }
     }
 
     /** What CAST AS VARCHAR makes of a value. */
     String shown(BoundExpression value) {
-        BoundExpression e = Written.bare(value);
+        BoundExpression e = SourceForm.bare(value);
         if (e.type() instanceof SqlType.Bool) {
             return "upper(CAST(" + words.of(e) + " AS text))";
         }
@@ -86,19 +86,20 @@ final class PostgresTexts {
                 e.type() instanceof SqlType.Timestamp stamp && stamp.zone()
                         || e.type() instanceof SqlType.Time time && time.zone();
         if (zoned || e.type() instanceof SqlType.Interval) {
-            throw new Refusal(e.span(), "the text of " + e.type().sql() + " is another there");
+            throw new UnsupportedConstructException(
+                    e.span(), "the text of " + e.type().sql() + " is another there");
         }
         if (e.type() instanceof SqlType.Approximate) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     e.span(), "an approximate number is written another way there; cast it first");
         }
         return e.type() instanceof SqlType.Text ? words.of(e) : "CAST(" + words.of(e) + " AS text)";
     }
 
     /** A comparison of values that are no rows. */
-    void compare(BoundExpression.Compare compare, Splice splice) {
-        BoundExpression left = words.held(Written.bare(compare.left()));
-        BoundExpression right = words.held(Written.bare(compare.right()));
+    void compare(BoundExpression.Compare compare, TextEdits edits) {
+        BoundExpression left = words.held(SourceForm.bare(compare.left()));
+        BoundExpression right = words.held(SourceForm.bare(compare.right()));
         boolean arrays =
                 left.type() instanceof SqlType.Array && right.type() instanceof SqlType.Array;
         if (arrays) {
@@ -110,9 +111,11 @@ final class PostgresTexts {
                             + words.of(compare.right())
                             + ")";
             switch (compare.operator()) {
-                case EQUAL -> splice.put(compare.span(), same);
-                case NOT_EQUAL -> splice.put(compare.span(), "(NOT " + same + ")");
-                default -> throw new Refusal(compare.span(), "the order of arrays");
+                case EQUAL -> edits.put(compare.span(), same);
+                case NOT_EQUAL -> edits.put(compare.span(), "(NOT " + same + ")");
+                default ->
+                        throw new UnsupportedConstructException(
+                                compare.span(), "the order of arrays");
             }
             return;
         }
@@ -126,25 +129,25 @@ final class PostgresTexts {
             boolean simple =
                     right instanceof BoundExpression.Constant
                             || right instanceof BoundExpression.Read;
-            splice.aroundOnce(
+            edits.aroundOnce(
                     right.span(), simple ? "(" : "((", (simple ? "" : ")") + " COLLATE \"C\")");
         }
         if (compare.fixed()) {
-            padded(left, right, splice);
-            padded(right, left, splice);
+            padded(left, right, edits);
+            padded(right, left, edits);
         }
-        words.parts(compare, splice);
+        words.parts(compare, edits);
     }
 
     /** A CHAR beside a VARCHAR: trailing blanks count on neither side. */
-    private void padded(BoundExpression e, BoundExpression other, Splice splice) {
+    private void padded(BoundExpression e, BoundExpression other, TextEdits edits) {
         boolean varying =
                 e.type() instanceof SqlType.Text text
                         && text.shape() != Shape.FIXED
                         && !(e instanceof BoundExpression.Constant);
         boolean fixed = other.type() instanceof SqlType.Text text && text.shape() == Shape.FIXED;
         if (varying && fixed) {
-            splice.put(e.span(), "CAST(" + words.of(e) + " AS bpchar)");
+            edits.put(e.span(), "CAST(" + words.of(e) + " AS bpchar)");
         }
     }
 }

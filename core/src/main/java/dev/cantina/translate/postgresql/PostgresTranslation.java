@@ -17,10 +17,10 @@ import dev.cantina.translate.BoundRoutines;
 import dev.cantina.translate.Effects;
 import dev.cantina.translate.Lines;
 import dev.cantina.translate.LongNames;
-import dev.cantina.translate.Losses;
-import dev.cantina.translate.Refusal;
 import dev.cantina.translate.ServerObject;
 import dev.cantina.translate.Translation;
+import dev.cantina.translate.UnsupportedConstructException;
+import dev.cantina.translate.UnsupportedReport;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -41,7 +41,7 @@ public final class PostgresTranslation {
     private final BoundRoutines routines;
     private final Effects effects;
     private final Optional<String> run;
-    private final Losses losses;
+    private final UnsupportedReport unsupported;
     private final List<ServerObject> objects = new ArrayList<>();
 
     /**
@@ -54,7 +54,7 @@ public final class PostgresTranslation {
         this.binder = binder;
         this.routines = new BoundRoutines(binder);
         this.effects = new Effects(routines);
-        this.losses = new Losses(RULE, catalog, routines);
+        this.unsupported = new UnsupportedReport(RULE, catalog, routines);
         this.run = run;
     }
 
@@ -66,15 +66,16 @@ public final class PostgresTranslation {
         for (RoutineSymbol routine : symbols) {
             try {
                 made.put(routine, routine(routine));
-            } catch (Refusal e) {
-                losses.lose(routine, e);
+            } catch (UnsupportedConstructException e) {
+                unsupported.add(routine, e);
             }
         }
-        losses.loseCallers(made);
+        unsupported.loseCallers(made);
         List<ServerObject> triggers = triggers();
         made.forEach((routine, object) -> objects.add(withCopy(routine, object)));
         objects.addAll(triggers);
-        Translation translation = new Translation(used(), List.copyOf(objects), losses.refused());
+        Translation translation =
+                new Translation(used(), List.copyOf(objects), unsupported.refused());
         return run.isEmpty() ? translation : marked(translation, "cantina" + run.get());
     }
 
@@ -117,7 +118,7 @@ public final class PostgresTranslation {
                                 name,
                                 signature.types(),
                                 tagged(rows ? create : create.replace("RETURN;", "RETURN NULL;"))));
-            } catch (Refusal e) {
+            } catch (UnsupportedConstructException e) {
                 // It is refused with its reason when it is translated whole.
                 continue;
             }
@@ -199,7 +200,7 @@ public final class PostgresTranslation {
             copies.put(routine, Optional.empty());
             try {
                 copies.put(routine, Optional.of(copy(routine, full, name)));
-            } catch (Refusal e) {
+            } catch (UnsupportedConstructException e) {
                 // What was made on the way may call this one.
                 copies.keySet().retainAll(before);
                 throw e;
@@ -230,7 +231,7 @@ public final class PostgresTranslation {
     private ServerObject routine(RoutineSymbol symbol) {
         Unit.Routine tree = symbol.tree();
         if (tree.body().isEmpty()) {
-            throw new Refusal(tree.name().span(), "PostgreSQL runs no Java");
+            throw new UnsupportedConstructException(tree.name().span(), "PostgreSQL runs no Java");
         }
         PostgresExpressions words = words(symbol.module());
         PostgresSignature signature = new PostgresSignature(symbol, words);
@@ -301,7 +302,7 @@ public final class PostgresTranslation {
         Optional<Unit.Rights> rights = tree.characteristics().rights();
         rights.ifPresent(whose -> out.add("SECURITY " + whose));
         if (rights.equals(Optional.of(Unit.Rights.DEFINER)) && effects.endsTransactions(symbol)) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     tree.name().span(),
                     "PostgreSQL ends no transaction in a routine with SQL SECURITY DEFINER");
         }
@@ -415,7 +416,7 @@ public final class PostgresTranslation {
 
     /** The text of a unit with the comments right above it. */
     private static Lines lines(Span unit) {
-        Span whole = Losses.withComments(unit);
+        Span whole = UnsupportedReport.withComments(unit);
         return new Lines(whole.source(), whole.start(), whole.end());
     }
 
@@ -437,15 +438,15 @@ public final class PostgresTranslation {
             for (int i = 0; i < group.size(); i++) {
                 TriggerSymbol trigger = group.get(i);
                 try {
-                    Optional<Refusal> missing =
-                            losses.missing(routines.of(trigger), Optional.empty());
+                    Optional<UnsupportedConstructException> missing =
+                            unsupported.missing(routines.of(trigger), Optional.empty());
                     if (missing.isPresent()) {
                         throw missing.get();
                     }
                     String prefix = ordered ? "" : String.format("t%02d_", i + 1);
                     made.add(trigger(trigger, prefix));
-                } catch (Refusal e) {
-                    losses.refuse(e);
+                } catch (UnsupportedConstructException e) {
+                    unsupported.refuse(e);
                 }
             }
         }
@@ -459,7 +460,7 @@ public final class PostgresTranslation {
         BoundRoutine bound = routines.of(symbol);
         boolean tables = tree.oldTable().isPresent() || tree.newTable().isPresent();
         if (tables && !tree.columns().isEmpty()) {
-            throw new Refusal(
+            throw new UnsupportedConstructException(
                     tree.name().span(), "a trigger UPDATE OF can't see transition tables there");
         }
         String name = names.of(tree.name());
@@ -481,7 +482,8 @@ public final class PostgresTranslation {
         PostgresSignature signature = new PostgresSignature(name, row);
         boolean inside = bound.condition().filter(PostgresTranslation::asks).isPresent();
         if (inside) {
-            throw new Refusal(bound.condition().get().span(), "a query in WHEN");
+            throw new UnsupportedConstructException(
+                    bound.condition().get().span(), "a query in WHEN");
         }
         body(bound, signature, words, out);
         StringBuilder create = new StringBuilder();
@@ -518,7 +520,8 @@ public final class PostgresTranslation {
 
     private static boolean asks(BoundExpression condition) {
         boolean[] found = {false};
-        Walker.expressions(condition, e -> found[0] |= e instanceof BoundExpression.Ask);
+        Walker.expressions(
+                condition, e -> found[0] |= e instanceof BoundExpression.DatabaseExpression);
         return found[0];
     }
 
@@ -542,8 +545,9 @@ public final class PostgresTranslation {
             ModuleSymbol.Shared variable = module.variables().get(i);
             try {
                 objects.add(variable(module, i, words, file));
-            } catch (Refusal e) {
-                losses.refuse(new Refusal(variable.name().span(), e.getMessage()));
+            } catch (UnsupportedConstructException e) {
+                unsupported.refuse(
+                        new UnsupportedConstructException(variable.name().span(), e.getMessage()));
             }
         }
     }

@@ -1,7 +1,7 @@
 package dev.cantina.translate.postgresql;
 
 import dev.cantina.syntax.Span;
-import dev.cantina.translate.Refusal;
+import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 
@@ -10,7 +10,7 @@ public final class PostgresTypes {
     private PostgresTypes() {}
 
     /**
-     * @throws Refusal for a type that the server has not got
+     * @throws UnsupportedConstructException for a type that the server has not got
      */
     public static String of(SqlType type, Span span) {
         if (type instanceof SqlType.Exact exact) {
@@ -36,13 +36,15 @@ public final class PostgresTypes {
             return of(array.element(), span) + "[]";
         }
         if (type instanceof SqlType.Row) {
-            throw new Refusal(span, "a row type of its own has no name on PostgreSQL");
+            throw new UnsupportedConstructException(
+                    span, "a row type of its own has no name on PostgreSQL");
         }
         if (type instanceof SqlType.Unknown) {
             return "text";
         }
         if (type instanceof SqlType.Interval) {
-            throw new Refusal(span, "an interval is kept and written another way there");
+            throw new UnsupportedConstructException(
+                    span, "an interval is kept and written another way there");
         }
         if (type instanceof SqlType.Timestamp stamp) {
             String digits = stamp.precision() >= 6 ? "" : "(" + stamp.precision() + ")";

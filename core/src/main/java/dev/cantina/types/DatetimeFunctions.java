@@ -14,10 +14,10 @@ import java.time.temporal.ChronoUnit;
 import java.time.temporal.Temporal;
 
 /** Arithmetic of dates and times (ISO 9075-2, 6.35): 22008 where a result is no date. */
-public final class Moments {
+public final class DatetimeFunctions {
     private static final BigInteger BILLION = BigInteger.valueOf(1_000_000_000);
 
-    private Moments() {}
+    private DatetimeFunctions() {}
 
     /** A moment so much later; a month's end stays within the month. */
     public static Object plus(Object moment, IntervalValue interval) {

@@ -20,7 +20,7 @@ import java.util.stream.Stream;
  * Data statements as PostgreSQL reads them. Its GREATEST and LEAST leave NULLs out, where those of
  * the other databases, and of expressions outside SQL, are NULL then; and NULL stands last there.
  */
-public final class PostgresWords {
+public final class PostgresStatementRewriter {
     private static final Pattern QUIET =
             Pattern.compile("'(?:[^']|'')*'|\"[^\"]*\"|--[^\\n]*|/\\*(?s:.*?)\\*/");
     private static final Pattern EXTREME =
@@ -29,7 +29,7 @@ public final class PostgresWords {
             Pattern.compile(
                     "(?i)\\b(COUNT|SUM|AVG|MIN|MAX|EVERY|ANY|SOME|\\w*_AGG|LISTAGG)\\s*\\(");
 
-    private PostgresWords() {}
+    private PostgresStatementRewriter() {}
 
     /**
      * The statement in PostgreSQL's words.
@@ -39,7 +39,11 @@ public final class PostgresWords {
     public static String of(String sql, Collection<Table> tables) {
         String known = plain(sql);
         return PostgresOrder.said(
-                extremes(DeltaTable.of(known).map(PostgresWords::returning).orElse(known)), tables);
+                extremes(
+                        DeltaTable.of(known)
+                                .map(PostgresStatementRewriter::returning)
+                                .orElse(known)),
+                tables);
     }
 
     private static final Set<String> WHOLE = Set.of("YEAR", "MONTH", "DAY", "HOUR", "MINUTE");

@@ -10,10 +10,10 @@ import java.util.List;
 import java.util.Optional;
 
 /** Binds what operators mean for dates, times and intervals (ISO 9075-2, 6.35 and 6.37). */
-final class MomentBinder {
+final class DatetimeBinder {
     private final Binding binding;
 
-    MomentBinder(Binding binding) {
+    DatetimeBinder(Binding binding) {
         this.binding = binding;
     }
 
@@ -73,7 +73,7 @@ final class MomentBinder {
         binding.error(
                 span,
                 "wrong-type",
-                "'" + operator.sign() + "' can't be worked out for " + a.sql() + " and " + b.sql(),
+                "'" + operator.sign() + "' can't be evaluated for " + a.sql() + " and " + b.sql(),
                 moments
                         ? "say what to count in: (" + span.text() + ") DAY"
                         : "add an interval, such as INTERVAL '1' DAY; for hours cast a DATE to TIMESTAMP");

@@ -16,7 +16,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 
 /** What a person has seen of a run: variables and rows as they were at the last stop. */
-final class Sights {
+final class LastSeenState {
     private static final int MOST_NAMED = 10_000;
 
     private final Map<Frame, Object[]> seen = new IdentityHashMap<>();

@@ -6,7 +6,7 @@ package dev.cantina.debugging;
  * @param statement the number of the statement that it is about: how many had begun with it
  * @param begun how many have begun by then; those that the statement set off are among them
  */
-public record Moment(long statement, Phase phase, long begun) {
+public record ExecutionPoint(long statement, Phase phase, long begun) {
     /** What stands still at a moment. */
     public enum Phase {
         /** The statement is about to begin. */
@@ -19,11 +19,11 @@ public record Moment(long statement, Phase phase, long begun) {
         END
     }
 
-    static Moment before(long statement) {
-        return new Moment(statement, Phase.BEFORE, statement);
+    static ExecutionPoint before(long statement) {
+        return new ExecutionPoint(statement, Phase.BEFORE, statement);
     }
 
-    boolean isAfter(Moment other) {
+    boolean isAfter(ExecutionPoint other) {
         return begun > other.begun || begun == other.begun && phase.compareTo(other.phase) > 0;
     }
 }

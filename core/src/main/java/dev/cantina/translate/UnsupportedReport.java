@@ -13,7 +13,7 @@ import java.util.Map;
 import java.util.Optional;
 
 /** What can't be taken to a server, and what for that reason can't be either. */
-public final class Losses {
+public final class UnsupportedReport {
     private final String rule;
     private final Catalog catalog;
     private final BoundRoutines routines;
@@ -23,7 +23,7 @@ public final class Losses {
     /**
      * @param rule what the problems are called
      */
-    public Losses(String rule, Catalog catalog, BoundRoutines routines) {
+    public UnsupportedReport(String rule, Catalog catalog, BoundRoutines routines) {
         this.rule = rule;
         this.catalog = catalog;
         this.routines = routines;
@@ -33,11 +33,11 @@ public final class Losses {
         return refused;
     }
 
-    public void refuse(Refusal reason) {
+    public void refuse(UnsupportedConstructException reason) {
         refused.add(Problem.error(reason.span(), rule, reason.getMessage()));
     }
 
-    public void lose(RoutineSymbol routine, Refusal reason) {
+    public void add(RoutineSymbol routine, UnsupportedConstructException reason) {
         Problem problem = Problem.error(reason.span(), rule, reason.getMessage());
         refused.add(problem);
         lost.put(routine, problem);
@@ -49,10 +49,11 @@ public final class Losses {
         while (more) {
             more = false;
             for (RoutineSymbol routine : List.copyOf(made.keySet())) {
-                Optional<Refusal> missing = missing(routines.of(routine), routine.module());
+                Optional<UnsupportedConstructException> missing =
+                        missing(routines.of(routine), routine.module());
                 if (missing.isPresent()) {
                     made.remove(routine);
-                    lose(routine, missing.get());
+                    add(routine, missing.get());
                     more = true;
                 }
             }
@@ -60,13 +61,14 @@ public final class Losses {
     }
 
     /** The first call in a routine, or a trigger, of something that can't be there. */
-    public Optional<Refusal> missing(BoundRoutine routine, Optional<ModuleSymbol> module) {
+    public Optional<UnsupportedConstructException> missing(
+            BoundRoutine routine, Optional<ModuleSymbol> module) {
         return Calls.of(routine, catalog, module).stream()
                 .filter(c -> lost.containsKey(c.routine()))
                 .findFirst()
                 .map(
                         c ->
-                                new Refusal(
+                                new UnsupportedConstructException(
                                         c.span(),
                                         "this calls "
                                                 + c.routine().name()

@@ -6,7 +6,7 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
-class MariaWordsTest {
+class MariaStatementRewriterTest {
     @ParameterizedTest
     @CsvSource(
             delimiter = '#',
@@ -24,7 +24,7 @@ class MariaWordsTest {
                         + "SELECT 'a' || (DATE '2024-01-01' - INTERVAL '1' DAY) || b",
             })
     void aSumBesideTheSignOfTextsStaysTogether(String written, String said) {
-        assertEquals(said, MariaWords.words(written));
+        assertEquals(said, MariaStatementRewriter.words(written));
     }
 
     @ParameterizedTest
@@ -37,6 +37,6 @@ class MariaWordsTest {
                 "SELECT *, a || b FROM t WHERE c + 1 > 2",
             })
     void whatIsOneValueStaysAsItWasWritten(String sql) {
-        assertEquals(sql, MariaWords.words(sql));
+        assertEquals(sql, MariaStatementRewriter.words(sql));
     }
 }

@@ -14,7 +14,7 @@ import java.util.regex.Pattern;
  * Statements in the standard's words as MariaDB reads them: types, moments, and the few clauses
  * that it says otherwise. What stands in quotes and comments is left alone.
  */
-public final class MariaWords {
+public final class MariaStatementRewriter {
     private static final Map<String, String> TYPES =
             Map.ofEntries(
                     Map.entry("CLOB", "longtext"),
@@ -69,7 +69,7 @@ public final class MariaWords {
                             + "|\\b(?<defaults>DEFAULT\\s+VALUES)\\b"
                             + "|\\bOVERRIDING\\s+(?<overriding>SYSTEM|USER)\\s+VALUE\\b");
 
-    private MariaWords() {}
+    private MariaStatementRewriter() {}
 
     /** A statement; the rows of a change are returned by it where the server can. */
     public static String of(String statement) {

@@ -25,8 +25,8 @@ import java.util.Locale;
 import java.util.Optional;
 
 /** Works out and changes what is asked for by text, in a frame that stands still. */
-final class Looking {
-    private Looking() {}
+final class FrameInspector {
+    private FrameInspector() {}
 
     static Expression readable(String text) throws DebugException {
         Parser.ParsedExpression parsed = Parser.parseExpression(new Source("input", text));
@@ -55,7 +55,7 @@ final class Looking {
                 boolean variable = problem.message().startsWith("there is no variable ");
                 throw new DebugException(
                         problem.message()
-                                + problem.mend()
+                                + problem.hint()
                                         .map(m -> "; " + m)
                                         .orElse(variable ? "; " + known(scope) : ""));
             }

@@ -22,7 +22,7 @@ import java.util.stream.Collectors;
  * What was seen of a case, as texts by place, so that it can be laid beside what was seen
  * elsewhere: {@code raises}, {@code out.moved}, {@code data.vessel}.
  */
-public final class Seen {
+public final class ObservedResult {
     /** As many digits of a quotient as every database keeps. */
     private static final MathContext SURE = new MathContext(16);
 
@@ -149,7 +149,8 @@ public final class Seen {
     }
 
     /** The places where the ways do not say the same, with what each says. */
-    static Map<String, Map<String, String>> differences(Map<String, Optional<Seen>> ways) {
+    static Map<String, Map<String, String>> differences(
+            Map<String, Optional<ObservedResult>> ways) {
         Map<String, Map<String, String>> all = new LinkedHashMap<>();
         ways.forEach(
                 (way, seen) ->

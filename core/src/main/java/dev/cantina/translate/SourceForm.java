@@ -9,8 +9,8 @@ import java.util.Optional;
 import java.util.function.Function;
 
 /** Tells what an author wrote from what the binder added. */
-public final class Written {
-    private Written() {}
+public final class SourceForm {
+    private SourceForm() {}
 
     /** Without the conversions that nobody wrote. */
     public static BoundExpression bare(BoundExpression e) {
@@ -74,7 +74,7 @@ public final class Written {
      * An expression that nobody wrote, in words that every server knows.
      *
      * @param written says what somebody wrote
-     * @throws Refusal for a bound that is no whole number
+     * @throws UnsupportedConstructException for a bound that is no whole number
      */
     public static String made(
             BoundExpression e,
@@ -86,7 +86,8 @@ public final class Written {
                     e.type() instanceof SqlType.Integral
                             || e.type() instanceof SqlType.Exact exact && exact.scale() == 0;
             if (!whole) {
-                throw new Refusal(e.span(), "a bound of FOR that is no whole number there");
+                throw new UnsupportedConstructException(
+                        e.span(), "a bound of FOR that is no whole number there");
             }
             return written.apply(e);
         } else if (e instanceof BoundExpression.Read read) {

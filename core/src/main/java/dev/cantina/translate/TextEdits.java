@@ -6,7 +6,7 @@ import java.util.Comparator;
 import java.util.List;
 
 /** A stretch of a source with some of it said in other words; the rest stays as it was written. */
-public final class Splice {
+public final class TextEdits {
     /**
      * @param rank the lower ones of those that begin at one place come first
      * @param order the same of equal rank
@@ -20,7 +20,7 @@ public final class Splice {
     private final Span whole;
     private final List<Change> changes = new ArrayList<>();
 
-    public Splice(Span whole) {
+    public TextEdits(Span whole) {
         this.whole = whole;
     }
 

@@ -10,9 +10,9 @@ import java.util.Optional;
  * What a person has changed in a run, and when: it is done again when the run is repeated up to a
  * later moment.
  */
-final class Story {
+final class ReplayLog {
     /** What was done. */
-    enum Deed {
+    enum UserAction {
         SET,
         SQL,
         EVAL
@@ -22,9 +22,9 @@ final class Story {
      * Something that was done while the run stood still.
      *
      * @param frame in which frame, counted from the innermost
-     * @param name the variable, for {@link Deed#SET}
+     * @param name the variable, for {@link UserAction#SET}
      */
-    record Step(Moment moment, Deed deed, int frame, String name, String text) {}
+    record Step(ExecutionPoint moment, UserAction deed, int frame, String name, String text) {}
 
     private final List<Step> steps = new ArrayList<>();
 
@@ -33,7 +33,7 @@ final class Story {
     }
 
     /** What is to be done again on the way to a moment, in order. */
-    Deque<Step> until(Moment moment) {
+    Deque<Step> until(ExecutionPoint moment) {
         Deque<Step> todo = new ArrayDeque<>();
         steps.stream().filter(s -> !s.moment().isAfter(moment)).forEach(todo::add);
         return todo;
@@ -44,14 +44,14 @@ final class Story {
      *
      * @return how much that was
      */
-    int forgetAfter(Moment moment) {
+    int forgetAfter(ExecutionPoint moment) {
         int before = steps.size();
         steps.removeIf(s -> s.moment().isAfter(moment));
         return before - steps.size();
     }
 
     /** The moment of the next step, if there is one. */
-    static Optional<Moment> next(Deque<Step> todo) {
+    static Optional<ExecutionPoint> next(Deque<Step> todo) {
         return Optional.ofNullable(todo.peek()).map(Step::moment);
     }
 }

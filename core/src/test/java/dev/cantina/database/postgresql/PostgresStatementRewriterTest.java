@@ -12,7 +12,7 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
-class PostgresWordsTest {
+class PostgresStatementRewriterTest {
     private static final Table TABLE =
             new Table(
                     "t",
@@ -40,7 +40,7 @@ class PostgresWordsTest {
                     false);
 
     private static String of(String sql) {
-        return PostgresWords.of(sql, List.of(TABLE));
+        return PostgresStatementRewriter.of(sql, List.of(TABLE));
     }
 
     private static String largest(String values) {
