@@ -101,6 +101,39 @@ class ArchitectureTest {
                 .check(CORE);
     }
 
+    /** SQL is read by the parser, and judged by its trees: never by patterns over its text. */
+    @Test
+    void noPatternJudgesSql() {
+        noClasses()
+                .that()
+                .resideInAnyPackage(
+                        "dev.cantina.syntax..",
+                        "dev.cantina.binding..",
+                        "dev.cantina.facts..",
+                        "dev.cantina.advice..",
+                        "dev.cantina.database.mariadb..",
+                        "dev.cantina.database.postgresql..",
+                        "dev.cantina.translate..")
+                .and()
+                .doNotHaveSimpleName("DeclarationParser")
+                // What a server says of itself and of errors is no SQL.
+                .and()
+                .doNotHaveSimpleName("MariaCatalog")
+                .and()
+                .doNotHaveSimpleName("MariaConditions")
+                // To go: the text of a whole routine while it is written.
+                .and()
+                .doNotHaveSimpleName("PostgresBody")
+                .and()
+                .doNotHaveSimpleName("PostgresData")
+                .and()
+                .doNotHaveSimpleName("PostgresSignature")
+                .should()
+                .dependOnClassesThat()
+                .resideInAPackage("java.util.regex..")
+                .check(CORE);
+    }
+
     @Test
     void onlyItsRoomKnowsTheEmbeddedEngine() {
         noClasses()

@@ -41,7 +41,7 @@ import org.junit.jupiter.params.provider.MethodSource;
  * -- rows: [1, 'a'] [2, NULL]        a result set
  * -- data: SELECT … : [1, 'a']       a query afterwards, and its rows
  * -- problem: unknown-name           instead of a call: what check says, then perhaps
- *                                    a part of "line:column message; mend"
+ *                                    a part of "line:column message; hint"
  * </pre>
  *
  * Several calls may follow each other; each sees what the ones before it committed. What a section

@@ -5,39 +5,39 @@ import dev.cantina.binding.BoundSql;
 import dev.cantina.binding.BoundStatement;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
-import java.util.LinkedHashMap;
+import dev.cantina.syntax.SqlWords;
 import java.util.List;
-import java.util.Map;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /** A data statement that only the embedded database takes, or only one of the servers. */
 final class BoundToOneDatabase implements Advice.Rule {
-    private static final Map<Pattern, String> WORDS = new LinkedHashMap<>();
+    private record Only(String database, String... words) {}
 
-    static {
-        String embedded = "the embedded database";
-        String servers = "PostgreSQL";
-        only(embedded, "LISTAGG\\s*\\(", "CASEWHEN\\s*\\(", "SYSTEM_RANGE\\s*\\(");
-        only(embedded, "CSVREAD\\s*\\(", "CSVWRITE\\s*\\(", "FORMATDATETIME\\s*\\(");
-        only(embedded, "PARSEDATETIME\\s*\\(", "RANDOM_UUID\\s*\\(", "DATEADD\\s*\\(");
-        only(embedded, "HISTOGRAM\\s*\\(", "QUALIFY\\b", "ROWNUM\\s*\\(", "_ROWID_");
-        only(embedded, "MERGE\\s+INTO\\s+[^;]*?\\bKEY\\s*\\(", "SELECT\\s+TOP\\s+\\d");
-        only(servers, "ON\\s+CONFLICT\\b", "DISTINCT\\s+ON\\s*\\(");
-        only("MariaDB", "ON\\s+DUPLICATE\\s+KEY\\b", "REPLACE\\s+INTO\\b", "INSERT\\s+IGNORE\\b");
-    }
+    private static final String EMBEDDED = "the embedded database";
 
-    private static void only(String database, String... patterns) {
-        for (String pattern : patterns) {
-            WORDS.put(
-                    Pattern.compile(
-                            (Character.isLetter(pattern.charAt(0)) ? "\\b" : "") + pattern,
-                            Pattern.CASE_INSENSITIVE),
-                    database);
-        }
-    }
+    /** Rows of words; a function's name has its bracket behind it. */
+    private static final List<Only> WORDS =
+            List.of(
+                    new Only(EMBEDDED, "LISTAGG", "("),
+                    new Only(EMBEDDED, "CASEWHEN", "("),
+                    new Only(EMBEDDED, "SYSTEM_RANGE", "("),
+                    new Only(EMBEDDED, "CSVREAD", "("),
+                    new Only(EMBEDDED, "CSVWRITE", "("),
+                    new Only(EMBEDDED, "FORMATDATETIME", "("),
+                    new Only(EMBEDDED, "PARSEDATETIME", "("),
+                    new Only(EMBEDDED, "RANDOM_UUID", "("),
+                    new Only(EMBEDDED, "DATEADD", "("),
+                    new Only(EMBEDDED, "HISTOGRAM", "("),
+                    new Only(EMBEDDED, "QUALIFY"),
+                    new Only(EMBEDDED, "ROWNUM", "("),
+                    new Only(EMBEDDED, "_ROWID_"),
+                    new Only(EMBEDDED, "SELECT", "TOP"),
+                    new Only("PostgreSQL", "ON", "CONFLICT"),
+                    new Only("PostgreSQL", "DISTINCT", "ON", "("),
+                    new Only("MariaDB", "ON", "DUPLICATE", "KEY"),
+                    new Only("MariaDB", "REPLACE", "INTO"),
+                    new Only("MariaDB", "INSERT", "IGNORE"));
 
     @Override
     public String name() {
@@ -103,31 +103,44 @@ final class BoundToOneDatabase implements Advice.Rule {
         if (!hasSign(sql.span())) {
             return;
         }
-        String text = withoutTexts(sql.span().text());
-        for (Map.Entry<Pattern, String> entry : WORDS.entrySet()) {
-            Matcher matcher = entry.getKey().matcher(text);
-            if (matcher.find()) {
-                int start = sql.span().start() + matcher.start();
-                Span place = new Span(sql.span().source(), start, start + matcher.group().length());
-                String words = matcher.group().replaceAll("[\\s(]+$", "");
-                advice.add(
-                        Problem.advice(
-                                place,
-                                name(),
-                                words.replaceAll("\\s+", " ")
-                                        + " is taken by "
-                                        + entry.getValue()
-                                        + " alone",
-                                "say it in words of the standard, or keep this routine for that"
-                                        + " database"));
+        SqlWords words = SqlWords.of(sql.span().text());
+        boolean merge = words.sees(0, "MERGE", "INTO");
+        for (int i = 0; i < words.all().size(); i++) {
+            if (merge && words.all().get(i).depth() == 0 && words.sees(i, "KEY", "(")) {
+                advice.add(advice(sql, words, 0, i + 1, EMBEDDED));
                 return;
+            }
+            for (Only only : WORDS) {
+                if (words.sees(i, only.words()) && !isOther(words, i, only)) {
+                    int end = i + only.words().length;
+                    boolean called = words.sees(end - 1, "(");
+                    advice.add(advice(sql, words, i, called ? end - 1 : end, only.database()));
+                    return;
+                }
             }
         }
     }
 
-    /** The same text at the same places, with blanks for what stands in quotes and comments. */
-    private static String withoutTexts(String text) {
-        Matcher matcher = Pattern.compile("'(?:[^']|'')*'|\"[^\"]*\"|--[^\\n]*").matcher(text);
-        return matcher.replaceAll(m -> " ".repeat(m.group().length()));
+    /** A name with something before it, or TOP as a column. */
+    private static boolean isOther(SqlWords words, int at, Only only) {
+        boolean qualified = words.sees(at - 1, ".");
+        boolean top = only.words().length == 2 && only.words()[1].equals("TOP");
+        boolean number =
+                at + 2 < words.all().size()
+                        && words.all().get(at + 2).kind() == SqlWords.Kind.LITERAL;
+        return qualified || top && !number;
+    }
+
+    private Problem advice(BoundSql sql, SqlWords words, int from, int to, String database) {
+        Span whole = sql.span();
+        int start = whole.start() + words.all().get(from).start();
+        int end = whole.start() + words.all().get(to - 1).end();
+        List<String> said =
+                words.all().subList(from, to).stream().map(SqlWords.Word::text).toList();
+        return Problem.advice(
+                new Span(whole.source(), start, end),
+                name(),
+                String.join(" ", said) + " is taken by " + database + " alone",
+                "say it in words of the standard, or keep this routine for that database");
     }
 }

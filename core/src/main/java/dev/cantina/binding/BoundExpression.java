@@ -186,9 +186,23 @@ public sealed interface BoundExpression {
         }
     }
 
-    /** A store into the type, or a cast to it. */
-    record Convert(Span span, BoundExpression operand, SqlType type, boolean store)
+    /** Why a value is converted. */
+    enum ConvertKind {
+        /** It is stored into a target of the type (ISO 9075-2, 9.2). */
+        STORED,
+        /** CAST is written. */
+        CAST,
+        /** It meets a value of another type. */
+        IMPLICIT
+    }
+
+    record Convert(Span span, BoundExpression operand, SqlType type, ConvertKind kind)
             implements BoundExpression {
+        /** Whether it is converted by the rules of storing. */
+        public boolean store() {
+            return kind == ConvertKind.STORED;
+        }
+
         @Override
         public List<BoundExpression> parts() {
             return List.of(operand);

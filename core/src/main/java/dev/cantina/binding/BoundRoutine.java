@@ -1,11 +1,11 @@
 package dev.cantina.binding;
 
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
 import java.util.List;
 import java.util.Optional;
-import java.util.regex.Pattern;
 
 /**
  * A routine, trigger or script block, ready to be compiled. It is equal to itself alone: whoever
@@ -86,9 +86,6 @@ public record BoundRoutine(
      * @param atomic whether an ATOMIC block is around it
      */
     public record Place(Span span, Scope scope, String what, boolean atomic) {
-        private static final Pattern POSITIONED =
-                Pattern.compile("\\bWHERE\\s+CURRENT\\s+OF\\b", Pattern.CASE_INSENSITIVE);
-
         /** The statement's code (ISO 9075-2, 23.1, and 9075-4, 22.1: COMMAND_FUNCTION). */
         public String command() {
             return switch (what) {
@@ -96,7 +93,10 @@ public record BoundRoutine(
                 case "SELECT INTO" -> "SELECT";
                 case "BEGIN" -> "BEGIN END";
                 case "UPDATE", "DELETE" ->
-                        what + (POSITIONED.matcher(span.text()).find() ? " CURSOR" : " WHERE");
+                        what
+                                + (SqlText.of(span.text()).positioned().isPresent()
+                                        ? " CURSOR"
+                                        : " WHERE");
                 case "CLOSE" -> "CLOSE CURSOR";
                 case "DEALLOCATE" -> "DEALLOCATE PREPARE";
                 case "COMMIT" -> "COMMIT WORK";

@@ -5,8 +5,8 @@ import dev.cantina.syntax.SqlText;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Set;
-import java.util.regex.Pattern;
 
 /**
  * An SQL statement with its variables taken out.
@@ -28,9 +28,24 @@ public record BoundSql(
         Set<String> tables,
         SqlText source,
         int counts) {
-    private static final Pattern END =
-            Pattern.compile(
-                    "(?i)\\s*(\\z|[),;]|(AND|OR|WHERE|GROUP|ORDER|FETCH|LIMIT|RETURNING)\\b)");
+    private static final Set<String> ENDS =
+            Set.of("AND", "OR", "WHERE", "GROUP", "ORDER", "FETCH", "LIMIT", "RETURNING");
+
+    /** Whether a value ends where a piece begins: no sign or word goes on with it. */
+    private static boolean ends(String piece) {
+        int at = 0;
+        while (at < piece.length() && Character.isWhitespace(piece.charAt(at))) {
+            at++;
+        }
+        if (at == piece.length() || "),;".indexOf(piece.charAt(at)) >= 0) {
+            return true;
+        }
+        int end = at;
+        while (end < piece.length() && isWordPart(piece.charAt(end))) {
+            end++;
+        }
+        return ENDS.contains(piece.substring(at, end).toUpperCase(Locale.ROOT));
+    }
 
     public SqlText.Scope scope() {
         return source.scope();
@@ -46,10 +61,7 @@ public record BoundSql(
         List<SqlType> types = new ArrayList<>();
         for (int i = 0; i < parameters.size(); i++) {
             SqlType type = parameters.get(i).type();
-            boolean seen =
-                    isPlain(type)
-                            && endsCompared(pieces.get(i))
-                            && END.matcher(pieces.get(i + 1)).lookingAt();
+            boolean seen = isPlain(type) && endsCompared(pieces.get(i)) && ends(pieces.get(i + 1));
             types.add(seen ? SqlType.NULL : type);
         }
         return types;

@@ -99,7 +99,11 @@ final class ConditionBinder {
             }
             BoundExpression value = expressions.bind(item.value(), scope);
             BoundExpression text =
-                    new BoundExpression.Convert(value.span(), value, SqlType.VARCHAR, false);
+                    new BoundExpression.Convert(
+                            value.span(),
+                            value,
+                            SqlType.VARCHAR,
+                            BoundExpression.ConvertKind.IMPLICIT);
             items.add(new BoundStatement.SignalItem(item.item().key(), text));
         }
         return new BoundStatement.Signal(at, signal.resignal(), state, name, stateless, items);

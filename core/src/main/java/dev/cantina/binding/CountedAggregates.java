@@ -29,6 +29,7 @@ public record CountedAggregates(int from, List<String> arguments) {
         for (Query.Item item : select.items()) {
             item.value()
                     .expression()
+                    .filter(ExpressionWalk::isKnown)
                     .ifPresent(e -> ExpressionWalk.each(e, part -> collect(part, arguments)));
         }
         return arguments.isEmpty()

@@ -3,6 +3,7 @@ package dev.cantina.binding;
 import dev.cantina.binding.BoundExpression.Choice;
 import dev.cantina.binding.BoundExpression.Constant;
 import dev.cantina.binding.BoundExpression.Convert;
+import dev.cantina.binding.BoundExpression.ConvertKind;
 import dev.cantina.binding.BoundExpression.Option;
 import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.ModuleSymbol;
@@ -198,7 +199,9 @@ public final class ExpressionBinder {
         if (bound instanceof Constant constant) {
             return storedConstant(constant, type, where);
         }
-        return bound.type().equals(type) ? bound : new Convert(bound.span(), bound, type, true);
+        return bound.type().equals(type)
+                ? bound
+                : new Convert(bound.span(), bound, type, ConvertKind.STORED);
     }
 
     private BoundExpression storedConstant(Constant constant, SqlType type, String where) {
@@ -217,7 +220,7 @@ public final class ExpressionBinder {
                                     + never.condition().sqlstate()
                                     + " where it is reached",
                             "store a value that fits"));
-            return new Convert(constant.span(), constant, type, true);
+            return new Convert(constant.span(), constant, type, ConvertKind.STORED);
         }
     }
 
@@ -230,10 +233,10 @@ public final class ExpressionBinder {
             try {
                 return new Constant(span, Conversion.cast(constant.value(), type), type);
             } catch (ConditionException never) {
-                return new Convert(span, e, type, false);
+                return new Convert(span, e, type, ConvertKind.IMPLICIT);
             }
         }
-        return new Convert(span, e, type, false);
+        return new Convert(span, e, type, ConvertKind.IMPLICIT);
     }
 
     private BoundExpression cast(BoundExpression operand, SqlType type, Span span) {
@@ -244,7 +247,7 @@ public final class ExpressionBinder {
                     "a value of type " + operand.type().sql() + " can't be cast to " + type.sql());
             return new Constant(span, null, type);
         }
-        return new Convert(span, operand, type, false);
+        return new Convert(span, operand, type, ConvertKind.CAST);
     }
 
     private BoundExpression literal(Expression.Literal literal) {

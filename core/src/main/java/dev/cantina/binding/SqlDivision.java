@@ -1,15 +1,21 @@
 package dev.cantina.binding;
 
 import dev.cantina.catalog.Catalog;
-import dev.cantina.syntax.SimpleCase;
+import dev.cantina.syntax.Expression;
+import dev.cantina.syntax.Expression.LiteralKind;
+import dev.cantina.syntax.Expression.Operator;
+import dev.cantina.syntax.Query;
 import dev.cantina.syntax.Span;
-import dev.cantina.syntax.SqlOperands;
+import dev.cantina.syntax.SqlValue;
+import dev.cantina.syntax.SqlWalk;
 import dev.cantina.syntax.SqlWords;
-import dev.cantina.syntax.SqlWords.Word;
+import dev.cantina.syntax.TypeSyntax;
 import dev.cantina.types.SqlType;
+import java.math.BigDecimal;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
-import java.util.Locale;
+import java.util.Optional;
 import java.util.Set;
 
 /**
@@ -17,10 +23,13 @@ import java.util.Set;
  * by the standard, and not by every server.
  *
  * @param place where the slash stands
- * @param left what is right before it: a name, a number, a call, or what stands in brackets
- * @param right what is right behind it
+ * @param left what is divided, without brackets around it
+ * @param right what it is divided by, without brackets around it
+ * @param name the name that is divided, its sign left out; empty where it is anything else
+ * @param safe whether what it is divided by is a number, and not zero
  */
-public record SqlDivision(Span place, Span left, Span right, Kind kind) {
+public record SqlDivision(
+        Span place, Span left, Span right, Optional<Span> name, boolean safe, Kind kind) {
     /** What comes of it. */
     public enum Kind {
         WHOLE,
@@ -38,6 +47,7 @@ public record SqlDivision(Span place, Span left, Span right, Kind kind) {
                     "CHARACTER_LENGTH",
                     "OCTET_LENGTH",
                     "POSITION",
+                    "SIGN",
                     "ROW_NUMBER",
                     "RANK",
                     "DENSE_RANK",
@@ -46,42 +56,123 @@ public record SqlDivision(Span place, Span left, Span right, Kind kind) {
     private static final Set<String> APPROXIMATE =
             Set.of("SQRT", "EXP", "LN", "LOG", "LOG10", "POWER", "PERCENT_RANK", "CUME_DIST");
 
+    /** Functions whose result is of the kind of all their arguments together. */
+    private static final Set<String> OF_ALL =
+            Set.of("COALESCE", "GREATEST", "LEAST", "MOD", "SUM", "MAX", "MIN");
+
+    /** Functions whose result is of the kind of their first argument. */
+    private static final Set<String> OF_FIRST =
+            Set.of(
+                    "NULLIF",
+                    "ABS",
+                    "FLOOR",
+                    "CEILING",
+                    "CEIL",
+                    "ROUND",
+                    "TRUNC",
+                    "TRUNCATE",
+                    "LAG",
+                    "LEAD",
+                    "FIRST_VALUE",
+                    "LAST_VALUE",
+                    "NTH_VALUE");
+
     /** All of a statement, in the order of its text. */
     public static List<SqlDivision> of(BoundSql sql, Catalog catalog) {
-        Span span = sql.source().span();
-        SqlWords words = SqlWords.of(span.text());
-        SqlOperands operands = new SqlOperands(words);
-        Operands kinds = new Operands(sql, catalog, words);
-        List<SqlDivision> all = new ArrayList<>();
-        for (int at = 0; at < words.all().size(); at++) {
-            if (!words.all().get(at).is("/")) {
-                continue;
-            }
-            int from = operands.before(at);
-            int first = at + 1;
-            while (words.sees(first, "-") || words.sees(first, "+")) {
-                first++;
-            }
-            int to = Math.max(at, operands.after(first));
-            all.add(
-                    new SqlDivision(
-                            part(span, words, at, at + 1),
-                            part(span, words, from, at),
-                            part(span, words, at + 1, to + 1),
-                            both(kinds.of(from, at), kinds.of(at + 1, to + 1))));
+        if (sql.source().span().text().indexOf('/') < 0) {
+            return List.of();
         }
+        Kinds kinds = new Kinds(sql, catalog);
+        List<SqlDivision> all = new ArrayList<>();
+        SqlWalk.each(
+                sql.source().tree(),
+                new SqlWalk.Visitor() {
+                    @Override
+                    public void found(SqlWalk.Found found) {
+                        if (found.expression() instanceof Expression.Binary binary
+                                && binary.operator() == Operator.DIVIDE) {
+                            all.add(division(binary, kinds));
+                        } else if (found.expression() instanceof Expression.Opaque opaque) {
+                            unknown(opaque).ifPresent(all::add);
+                        }
+                    }
+
+                    @Override
+                    public void unread(SqlValue value, SqlWalk.Place place) {
+                        slash(value.span()).map(SqlDivision::unknown).ifPresent(all::add);
+                    }
+                });
+        all.sort(Comparator.comparingInt(d -> d.place().start()));
         return all;
     }
 
-    /** The stretch of some words; of none it is empty. */
-    private static Span part(Span whole, SqlWords words, int from, int to) {
-        int last = words.all().size() - 1;
-        int start = words.all().get(Math.min(from, last)).start();
-        int end = from < to ? words.all().get(Math.min(to - 1, last)).end() : start;
-        return new Span(whole.source(), whole.start() + start, whole.start() + end);
+    private static SqlDivision division(Expression.Binary binary, Kinds kinds) {
+        Span left = binary.left().span();
+        Span right = binary.right().span();
+        Span between = new Span(left.source(), left.end(), right.start());
+        return new SqlDivision(
+                slash(between).orElseThrow(),
+                left,
+                right,
+                name(binary.left()),
+                isSafe(binary.right()),
+                both(kinds.of(binary.left()), kinds.of(binary.right())));
     }
 
+    private static SqlDivision unknown(Span slash) {
+        return new SqlDivision(slash, slash, slash, Optional.empty(), false, Kind.OPEN);
+    }
+
+    private static Optional<Span> name(Expression e) {
+        if (e instanceof Expression.Negation negation) {
+            return name(negation.operand());
+        }
+        return e instanceof Expression.Reference ? Optional.of(e.span()) : Optional.empty();
+    }
+
+    /** Whether it is a number, and not zero. */
+    public static boolean isSafe(Expression e) {
+        return e instanceof Expression.Literal literal
+                && (literal.kind() == LiteralKind.INTEGER || literal.kind() == LiteralKind.DECIMAL)
+                && new BigDecimal(literal.text()).signum() != 0;
+    }
+
+    /** A slash between the parts of what is not known. */
+    private static Optional<SqlDivision> unknown(Expression.Opaque opaque) {
+        int at = opaque.span().start();
+        for (Expression part : opaque.parts()) {
+            Optional<Span> slash =
+                    slash(new Span(opaque.span().source(), at, Math.max(at, part.span().start())));
+            if (slash.isPresent()) {
+                return slash.map(SqlDivision::unknown);
+            }
+            at = part.span().end();
+        }
+        return slash(new Span(opaque.span().source(), at, Math.max(at, opaque.span().end())))
+                .map(SqlDivision::unknown);
+    }
+
+    /** The first slash in a stretch that is one, and no part of a text or comment. */
+    private static Optional<Span> slash(Span stretch) {
+        if (stretch.text().indexOf('/') < 0) {
+            return Optional.empty();
+        }
+        return SqlWords.of(stretch.text()).all().stream()
+                .filter(w -> w.is("/"))
+                .findFirst()
+                .map(
+                        w ->
+                                new Span(
+                                        stretch.source(),
+                                        stretch.start() + w.start(),
+                                        stretch.start() + w.end()));
+    }
+
+    /** What comes of two kinds; null of one that says nothing. */
     private static Kind both(Kind a, Kind b) {
+        if (a == null || b == null) {
+            return a == null && b == null ? Kind.OPEN : a == null ? b : a;
+        }
         if (a == Kind.APPROXIMATE || b == Kind.APPROXIMATE) {
             return Kind.APPROXIMATE;
         }
@@ -91,152 +182,132 @@ public record SqlDivision(Span place, Span left, Span right, Kind kind) {
         return a == Kind.OPEN || b == Kind.OPEN ? Kind.OPEN : Kind.WHOLE;
     }
 
-    /** Tells what numbers a stretch of a statement comes to. */
-    private record Operands(BoundSql sql, Catalog catalog, SqlWords words) {
-        Kind of(int from, int to) {
+    /** Tells what numbers an expression comes to; null for NULL, which can be any. */
+    private record Kinds(BoundSql sql, Catalog catalog) {
+        Kind of(Expression e) {
+            Optional<Kind> variable = variable(e);
+            if (variable.isPresent()) {
+                return variable.get();
+            }
+            if (e instanceof Expression.Literal literal) {
+                return of(literal);
+            }
+            if (e instanceof Expression.Reference reference) {
+                return ColumnTypes.of(reference.span().text(), sql, catalog)
+                        .map(Kinds::of)
+                        .orElse(Kind.OPEN);
+            }
+            if (e instanceof Expression.Negation negation) {
+                return of(negation.operand());
+            }
+            if (e instanceof Expression.Binary binary) {
+                return binary.operator().isArithmetic()
+                        ? both(of(binary.left()), of(binary.right()))
+                        : Kind.OPEN;
+            }
+            if (e instanceof Expression.Case choice) {
+                return of(choice);
+            }
+            if (e instanceof Expression.Cast cast) {
+                return of(cast.type());
+            }
+            if (e instanceof Expression.Call call) {
+                List<Expression> given =
+                        call.arguments().stream().map(Expression.Argument::value).toList();
+                return called(call.key(), given);
+            }
+            if (e instanceof Expression.Aggregate aggregate) {
+                return called(aggregate.function().key(), aggregate.arguments());
+            }
+            if (e instanceof Expression.ScalarQuery query) {
+                return of(query);
+            }
+            return Kind.OPEN;
+        }
+
+        private Optional<Kind> variable(Expression e) {
+            return sql.parameters().stream()
+                    .filter(p -> p.span().start() == e.span().start())
+                    .filter(p -> p.span().end() == e.span().end())
+                    .map(BoundExpression::type)
+                    .findFirst()
+                    .map(Kinds::of);
+        }
+
+        private static Kind of(Expression.Literal literal) {
+            return switch (literal.kind()) {
+                case INTEGER -> Kind.WHOLE;
+                case DECIMAL -> Kind.EXACT;
+                case APPROXIMATE -> Kind.APPROXIMATE;
+                case NULL -> null;
+                default -> Kind.OPEN;
+            };
+        }
+
+        private Kind of(Expression.Case choice) {
             Kind kind = null;
-            int i = from;
-            while (i < to) {
-                int next = behind(i, to);
-                Kind one = one(i, next);
-                if (one != null) {
-                    kind = kind == null ? one : both(kind, one);
-                }
-                i = next;
+            for (Expression.When branch : choice.branches()) {
+                kind = joined(kind, of(branch.then()));
             }
-            return kind == null ? Kind.OPEN : kind;
+            if (choice.otherwise().isPresent()) {
+                kind = joined(kind, of(choice.otherwise().get()));
+            }
+            return kind;
         }
 
-        /** Where the value or word ends that begins at a place: what decides by itself is one. */
-        private int behind(int at, int to) {
-            Word word = words.all().get(at);
-            if (word.is("CASE")) {
-                // What it compares is no part of its value.
-                return SimpleCase.at(words, at).map(c -> c.operand().to()).orElse(at + 1);
-            }
-            if (word.is("WHEN") || word.is("OVER") || word.is("FILTER")) {
-                return Math.min(to, skipped(at));
-            }
-            boolean called = word.isName() || word.kind() == SqlWords.Kind.WORD;
-            if (called && words.sees(at + 1, "(") && decides(word.text(), at)) {
-                return Math.min(to, words.closing(at + 1) + 1);
-            }
-            int end = at + 1;
-            while (word.isName() && words.sees(end, ".") && end + 1 < to) {
-                end += 2;
-            }
-            return end;
+        private static Kind joined(Kind a, Kind b) {
+            return a == null ? b : b == null ? a : both(a, b);
         }
 
-        /** A condition up to its THEN, or a bracket: neither is a part of the value. */
-        private int skipped(int at) {
-            if (!words.sees(at, "WHEN")) {
-                return words.sees(at + 1, "(") ? words.closing(at + 1) + 1 : at + 1;
+        private Kind called(String name, List<Expression> given) {
+            List<Kind> results =
+                    catalog.functions(name).stream()
+                            .map(f -> f.returns().map(Kinds::of).orElse(Kind.OPEN))
+                            .distinct()
+                            .toList();
+            if (!results.isEmpty()) {
+                return results.size() == 1 ? results.get(0) : Kind.OPEN;
             }
-            int cases = 0;
-            for (int i = at + 1; i < words.all().size(); i++) {
-                cases += words.sees(i, "CASE") ? 1 : words.sees(i, "END") ? -1 : 0;
-                if (cases == 0 && words.sees(i, "THEN")) {
-                    return i + 1;
-                }
-            }
-            return words.all().size();
-        }
-
-        private boolean decides(String name, int at) {
-            return name.equals("CAST")
-                    || name.equals("EXTRACT")
-                    || COUNTING.contains(name)
-                    || APPROXIMATE.contains(name)
-                    || !catalog.functions(name).isEmpty();
-        }
-
-        /** What a word or call says; null where it says nothing. */
-        private Kind one(int at, int next) {
-            Word word = words.all().get(at);
-            if (word.kind() == SqlWords.Kind.LITERAL) {
-                return literal(words.between(at, at + 1));
-            }
-            if (word.is("SELECT") || word.is("WITH")) {
-                return Kind.OPEN;
-            }
-            boolean call = words.sees(at + 1, "(") && !isSaid(word);
-            if (call && next > at + 1) {
-                return called(word.text(), at);
-            }
-            if (call || !word.isName() || isSaid(word)) {
-                return word.is("AVG") ? Kind.EXACT : null;
-            }
-            return named(at, next);
-        }
-
-        private static boolean isSaid(Word word) {
-            return Set.of(
-                            "CASE",
-                            "WHEN",
-                            "THEN",
-                            "ELSE",
-                            "END",
-                            "NULL",
-                            "DISTINCT",
-                            "ALL",
-                            "OVER",
-                            "FILTER")
-                    .contains(word.text());
-        }
-
-        /** What a literal is as it is written; a text or bytes can't be told. */
-        private static Kind literal(String text) {
-            if (!Character.isDigit(text.charAt(0)) && text.charAt(0) != '.') {
-                return Kind.OPEN;
-            }
-            if (text.toUpperCase(Locale.ROOT).contains("E")) {
-                return Kind.APPROXIMATE;
-            }
-            return text.contains(".") ? Kind.EXACT : Kind.WHOLE;
-        }
-
-        private Kind called(String name, int at) {
             if (COUNTING.contains(name)) {
                 return Kind.WHOLE;
             }
             if (APPROXIMATE.contains(name)) {
                 return Kind.APPROXIMATE;
             }
-            if (name.equals("EXTRACT")) {
-                return words.sees(at + 2, "SECOND") ? Kind.EXACT : Kind.WHOLE;
+            if (name.startsWith("EXTRACT ")) {
+                return name.equals("EXTRACT SECOND") ? Kind.EXACT : Kind.WHOLE;
             }
-            if (name.equals("CAST")) {
-                int as = words.closing(at + 1) - 1;
-                while (as > at && !words.sees(as, "AS")) {
-                    as--;
-                }
-                return switch (words.all().get(as + 1).text()) {
-                    case "DECIMAL", "NUMERIC", "DEC", "DECFLOAT" -> Kind.EXACT;
-                    case "DOUBLE", "REAL", "FLOAT" -> Kind.APPROXIMATE;
-                    case "INTEGER", "INT", "BIGINT", "SMALLINT", "TINYINT" -> Kind.WHOLE;
-                    default -> Kind.OPEN;
-                };
+            if (name.equals("AVG") && given.size() == 1) {
+                return of(given.get(0)) == Kind.APPROXIMATE ? Kind.APPROXIMATE : Kind.EXACT;
             }
-            List<Kind> results =
-                    catalog.functions(name).stream()
-                            .map(f -> f.returns().map(Operands::of).orElse(Kind.OPEN))
-                            .distinct()
-                            .toList();
-            return results.size() == 1 ? results.get(0) : Kind.OPEN;
+            if (OF_FIRST.contains(name) && !given.isEmpty()) {
+                return of(given.get(0));
+            }
+            if (!OF_ALL.contains(name)) {
+                return Kind.OPEN;
+            }
+            Kind kind = null;
+            for (Expression e : given) {
+                kind = joined(kind, of(e));
+            }
+            return kind;
         }
 
-        private Kind named(int at, int next) {
-            Span whole = sql.source().span();
-            int start = whole.start() + words.all().get(at).start();
-            int end = whole.start() + words.all().get(next - 1).end();
-            return sql.parameters().stream()
-                    .filter(p -> p.span().start() == start && p.span().end() == end)
-                    .map(BoundExpression::type)
-                    .findFirst()
-                    .or(() -> ColumnTypes.of(words.between(at, next), sql, catalog))
-                    .map(Operands::of)
-                    .orElse(Kind.OPEN);
+        /** That of the one value that a query gives. */
+        private Kind of(Expression.ScalarQuery query) {
+            return query.query().tree() instanceof Query.Select select && select.items().size() == 1
+                    ? select.items().get(0).value().expression().map(this::of).orElse(Kind.OPEN)
+                    : Kind.OPEN;
+        }
+
+        private static Kind of(TypeSyntax type) {
+            String name = type instanceof TypeSyntax.Predefined known ? known.name() : "";
+            return switch (name) {
+                case "DECIMAL", "NUMERIC", "DEC", "DECFLOAT" -> Kind.EXACT;
+                case "DOUBLE PRECISION", "DOUBLE", "REAL", "FLOAT" -> Kind.APPROXIMATE;
+                case "INTEGER", "INT", "BIGINT", "SMALLINT", "TINYINT" -> Kind.WHOLE;
+                default -> Kind.OPEN;
+            };
         }
 
         private static Kind of(SqlType type) {

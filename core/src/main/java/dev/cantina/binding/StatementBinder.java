@@ -7,6 +7,7 @@ import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlStatement;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit.SqlAccess;
@@ -15,11 +16,10 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 
 /** Binds statements; one method a statement. */
 final class StatementBinder {
@@ -727,10 +727,6 @@ final class StatementBinder {
         return new BoundStatement.Fetch(at, fetch.orientation(), offset, cursor.get(), targets);
     }
 
-    private static final Pattern MAKING =
-            Pattern.compile(
-                    "(?i)^CREATE\\s+(?:[A-Z]+\\s+)*?(?:TABLE|VIEW)\\s+(?:IF\\s+NOT\\s+EXISTS\\s+)?\"?(\\w+)");
-
     private BoundStatement data(Statement.Data data, Scope scope) {
         Optional<SqlText.Positioned> positioned = data.sql().positioned();
         if (positioned.isPresent() && !position(data, positioned.get(), scope)) {
@@ -742,9 +738,12 @@ final class StatementBinder {
                         .flatMap(p -> binding.identityAfter(data.sql().scope().tables().get(0)))
                         .orElse(List.of("", ""));
         BoundSql text = sql.bind(data.sql(), scope, around.get(0), around.get(1));
-        Matcher making = MAKING.matcher(data.span().text());
-        if (making.find()) {
-            binding.made.put(making.group(1).toUpperCase(java.util.Locale.ROOT), making.group(1));
+        if (data.sql().tree() instanceof SqlStatement.Schema schema) {
+            schema.made()
+                    .ifPresent(
+                            name ->
+                                    binding.made.put(
+                                            name.text().toUpperCase(Locale.ROOT), name.text()));
         }
         int at = place(data, scope, data.sql().verb());
         if (!text.query()) {

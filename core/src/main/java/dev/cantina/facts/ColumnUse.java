@@ -6,12 +6,16 @@ import dev.cantina.binding.Variable;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
+import dev.cantina.syntax.Change;
+import dev.cantina.syntax.Expression;
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Query;
+import dev.cantina.syntax.SqlStatement;
+import dev.cantina.syntax.SqlValue;
+import dev.cantina.syntax.SqlWalk;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 
 /**
  * A value that a statement stores into a column as it is, or finds its rows by.
@@ -19,17 +23,7 @@ import java.util.regex.Pattern;
  * @param stored whether it is stored; otherwise it is compared with {@code =}
  */
 public record ColumnUse(BoundExpression value, Table table, Column column, boolean stored) {
-    private static final char MARK = '\u0001';
-    private static final String NAME = "\"?([\\p{L}_][\\p{L}\\p{N}_$]*)\"?";
-    private static final Pattern INSERT =
-            Pattern.compile(
-                    "(?is)\\s*INSERT\\s+INTO\\s+"
-                            + NAME
-                            + "\\s*(?:\\(([^()]*)\\))?\\s*VALUES\\s*\\((.*)\\)\\s*");
-    private static final Pattern AFTER =
-            Pattern.compile("(?i)\\s*(?:\\z|[,)]|(?:AND|WHERE|ORDER|FETCH)\\b)");
-
-    /** The uses in a statement on one table that can be told from its text. */
+    /** The uses in a statement on one table. */
     public static List<ColumnUse> of(BoundSql sql, Catalog catalog) {
         if (sql.tables().size() != 1) {
             return List.of();
@@ -38,102 +32,70 @@ public record ColumnUse(BoundExpression value, Table table, Column column, boole
         if (table.isEmpty()) {
             return List.of();
         }
-        return sql.verb().equals("INSERT")
-                ? inserted(sql, table.get())
-                : compared(sql, table.get());
+        Uses uses = new Uses(sql, table.get(), new ArrayList<>());
+        uses.stored(sql.source().tree());
+        uses.compared(sql.source().tree());
+        return uses.found();
     }
 
-    private static List<ColumnUse> inserted(BoundSql sql, Table table) {
-        StringBuilder text = new StringBuilder(sql.pieces().get(0));
-        for (int i = 0; i < sql.parameters().size(); i++) {
-            text.append(MARK).append(i).append(MARK).append(sql.pieces().get(i + 1));
-        }
-        Matcher insert = INSERT.matcher(text);
-        List<ColumnUse> uses = new ArrayList<>();
-        if (!insert.matches()) {
-            return uses;
-        }
-        List<String> values = split(insert.group(3));
-        List<String> columns =
-                insert.group(2) == null
-                        ? table.columns().stream().map(Column::key).toList()
-                        : split(insert.group(2));
-        for (int i = 0; i < Math.min(columns.size(), values.size()); i++) {
-            String value = values.get(i).strip();
-            String name = columns.get(i).strip();
-            Optional<Column> column =
-                    name.startsWith("\"")
-                            ? table.column(name.replace("\"", ""))
-                            : table.column(name.toUpperCase(Locale.ROOT));
-            if (column.isPresent() && isParameter(value)) {
-                int number = Integer.parseInt(value.substring(1, value.length() - 1));
-                uses.add(new ColumnUse(sql.parameters().get(number), table, column.get(), true));
+    /** Collects them. */
+    private record Uses(BoundSql sql, Table table, List<ColumnUse> found) {
+        void stored(SqlStatement tree) {
+            if (tree instanceof Change.Insert insert
+                    && insert.rows().orElse(null) instanceof Query.Values values) {
+                List<String> columns =
+                        insert.columns().isEmpty()
+                                ? table.columns().stream().map(Column::key).toList()
+                                : insert.columns().stream().map(Name::key).toList();
+                for (List<SqlValue> row : values.rows()) {
+                    for (int i = 0; i < Math.min(columns.size(), row.size()); i++) {
+                        add(columns.get(i), row.get(i).expression(), true);
+                    }
+                }
+            } else if (tree instanceof Change.Update update) {
+                update.assignments().stream()
+                        .filter(a -> a.columns().size() == 1)
+                        .forEach(a -> add(last(a.columns().get(0)), a.value().expression(), true));
             }
         }
-        return uses;
-    }
 
-    /** At the commas outside brackets. */
-    private static List<String> split(String list) {
-        List<String> parts = new ArrayList<>();
-        int depth = 0;
-        int start = 0;
-        boolean quoted = false;
-        for (int i = 0; i < list.length(); i++) {
-            char c = list.charAt(i);
-            quoted ^= c == '\'';
-            depth += quoted ? 0 : c == '(' ? 1 : c == ')' ? -1 : 0;
-            if (c == ',' && depth == 0 && !quoted) {
-                parts.add(list.substring(start, i));
-                start = i + 1;
+        void compared(SqlStatement tree) {
+            SqlWalk.each(
+                    tree,
+                    found -> {
+                        if (found.place() == SqlWalk.Place.CONDITION
+                                && found.expression() instanceof Expression.Binary binary
+                                && binary.operator() == Expression.Operator.EQUAL) {
+                            compared(binary.left(), binary.right());
+                            compared(binary.right(), binary.left());
+                        }
+                    });
+        }
+
+        private void compared(Expression side, Expression value) {
+            if (side instanceof Expression.Reference reference && parameter(side).isEmpty()) {
+                add(last(reference.names()), Optional.of(value), false);
             }
         }
-        parts.add(list.substring(start));
-        return parts;
-    }
 
-    private static List<ColumnUse> compared(BoundSql sql, Table table) {
-        List<ColumnUse> uses = new ArrayList<>();
-        boolean set = sql.verb().equals("UPDATE");
-        for (int i = 0; i < sql.parameters().size(); i++) {
-            String before = sql.pieces().get(i);
-            set &= !before.toUpperCase(Locale.ROOT).contains("WHERE");
-            Optional<Column> column = comparedColumn(before, table);
-            if (column.isPresent() && AFTER.matcher(sql.pieces().get(i + 1)).lookingAt()) {
-                BoundExpression value = sql.parameters().get(i);
-                uses.add(new ColumnUse(value, table, column.get(), set));
+        private void add(String column, Optional<Expression> value, boolean stored) {
+            Optional<Column> known = table.column(column);
+            Optional<BoundExpression> given = value.flatMap(this::parameter);
+            if (known.isPresent() && given.isPresent()) {
+                found.add(new ColumnUse(given.get(), table, known.get(), stored));
             }
         }
-        return uses;
-    }
 
-    /** The column that a text ends in, where it ends in a name and {@code =}. */
-    private static Optional<Column> comparedColumn(String before, Table table) {
-        if (!before.endsWith("=") && !before.endsWith("= ")) {
-            return Optional.empty();
+        private Optional<BoundExpression> parameter(Expression e) {
+            return sql.parameters().stream()
+                    .filter(p -> p.span().start() == e.span().start())
+                    .filter(p -> p.span().end() == e.span().end())
+                    .findFirst();
         }
-        int end = BoundSql.lastVisible(before, before.lastIndexOf('=')) + 1;
-        if (end > 0 && before.charAt(end - 1) == '"') {
-            end--;
-        }
-        int start = end;
-        while (start > 0 && isNamePart(before.charAt(start - 1))) {
-            start--;
-        }
-        return start == end
-                ? Optional.empty()
-                : table.column(before.substring(start, end).toUpperCase(Locale.ROOT));
-    }
 
-    private static boolean isNamePart(char c) {
-        return Character.isLetterOrDigit(c) || c == '_' || c == '$';
-    }
-
-    /** Whether a text is one marked value and no more. */
-    private static boolean isParameter(String value) {
-        return value.length() > 2
-                && value.charAt(0) == MARK
-                && value.indexOf(MARK, 1) == value.length() - 1;
+        private static String last(List<Name> names) {
+            return names.get(names.size() - 1).key();
+        }
     }
 
     /** Whether the column alone says which row is meant. */

@@ -135,17 +135,24 @@ public final class RowFacts {
         boolean unknown = false;
         for (Query.Item item : select.items()) {
             Optional<Expression> value = item.value().expression();
-            if (value.isPresent() && ExpressionWalk.any(value.get(), RowFacts::isAggregate)) {
+            if (item.isAll()) {
+                continue;
+            }
+            if (value.filter(RowFacts::aggregates).isPresent()) {
                 return Answer.YES;
             }
-            unknown |= value.isEmpty() && !item.isAll();
+            unknown |= value.filter(ExpressionWalk::isKnown).isEmpty();
         }
         return unknown ? Answer.UNKNOWN : Answer.NO;
     }
 
-    /** Whether it makes one row of many. */
-    private static boolean isAggregate(Expression e) {
-        return e instanceof Expression.Aggregate aggregate && aggregate.window().isEmpty();
+    /** Whether an aggregate in it makes one row of many. */
+    private static boolean aggregates(Expression e) {
+        if (e instanceof Expression.Opaque) {
+            return false;
+        }
+        return e instanceof Expression.Aggregate aggregate && aggregate.window().isEmpty()
+                || ExpressionWalk.parts(e).stream().anyMatch(RowFacts::aggregates);
     }
 
     /** Whether a function that is not known stands in a select list: it may give many rows. */
@@ -266,9 +273,10 @@ public final class RowFacts {
         }
         Set<Integer> fixed = new HashSet<>();
         fix(read.get(), table.get(), known, fixed);
-        return Answer.of(
+        boolean found =
                 table.get().uniqueKeys().stream()
-                        .anyMatch(key -> !key.isEmpty() && fixed.containsAll(key)));
+                        .anyMatch(key -> !key.isEmpty() && fixed.containsAll(key));
+        return found || ExpressionWalk.isKnown(read.get()) ? Answer.of(found) : Answer.UNKNOWN;
     }
 
     /** Collects the columns that a condition sets equal to one value. */

@@ -57,11 +57,11 @@ final class ChangeReader {
             rows = query.query();
             clauses.addAll(tail.clauses);
             if (rows.isEmpty()) {
-                clauses.add(new Clause.Opaque(query.span()));
+                clauses.add(sql.opaque(query.span()));
             }
         } else if (!reader.accept("DEFAULT", "VALUES")) {
             // Another form of some database's own.
-            clauses.add(new Clause.Opaque(reader.spanOf(reader.peek())));
+            clauses.add(sql.opaque(reader.spanOf(reader.peek())));
         }
         return new Change.Insert(reader.since(first), table, columns, rows, clauses);
     }
@@ -155,7 +155,7 @@ final class ChangeReader {
         sql.values.region(scope, Set.of("THEN"));
         int end = reader.position();
         if (!known || !conditional && end != from) {
-            unknown.add(new Clause.Opaque(reader.since(when)));
+            unknown.add(sql.opaque(reader.since(when)));
         }
         Optional<SqlValue> condition =
                 known && conditional ? Optional.of(sql.value(from + 1, end)) : Optional.empty();
@@ -178,7 +178,7 @@ final class ChangeReader {
             if (!reader.sees("WHEN") && !sql.atStop()) {
                 Token more = reader.peek();
                 sql.values.region(scope, Set.of("WHEN"), false, bracketed);
-                unknown.add(new Clause.Opaque(reader.since(more)));
+                unknown.add(sql.opaque(reader.since(more)));
             }
         } else if (reader.accept("DELETE")) {
             action = Change.Action.DELETE;
@@ -202,7 +202,7 @@ final class ChangeReader {
             reader.take();
         }
         List<Clause> clauses =
-                next == reader.peek() ? List.of() : List.of(new Clause.Opaque(reader.since(next)));
+                next == reader.peek() ? List.of() : List.of(sql.opaque(reader.since(next)));
         Span span = reader.since(first);
         return table.isEmpty()
                 ? new SqlStatement.Unread(span)

@@ -25,7 +25,11 @@ public sealed interface Clause extends Node {
     record Having(Span span, SqlValue condition) implements Clause {}
 
     /** {@code WINDOW name AS (…), …}. */
-    record Windows(Span span) implements Clause {}
+    record Windows(Span span, List<SqlValue> windows) implements Clause {
+        public Windows {
+            windows = List.copyOf(windows);
+        }
+    }
 
     /** Where the targets of a query stand. */
     record Into(Span span) implements Clause {}
@@ -69,8 +73,12 @@ public sealed interface Clause extends Node {
         }
     }
 
-    /** A clause that is not known. */
-    record Opaque(Span span) implements Clause {}
+    /**
+     * A clause that is not known.
+     *
+     * @param value what stands behind its first word
+     */
+    record Opaque(Span span, SqlValue value) implements Clause {}
 
     /** The one of a kind; empty where there is none, or more than one. */
     static <C extends Clause> Optional<C> only(List<Clause> clauses, Class<C> kind) {

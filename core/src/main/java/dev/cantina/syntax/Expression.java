@@ -169,6 +169,7 @@ public sealed interface Expression extends Node {
      * {@code SUM([DISTINCT] e) [FILTER (WHERE condition)] [OVER (…)]}: in data statements alone.
      *
      * @param all whether its argument is {@code *}
+     * @param keys what its values are sorted by
      * @param window what stands behind OVER
      */
     record Aggregate(
@@ -177,11 +178,42 @@ public sealed interface Expression extends Node {
             boolean distinct,
             boolean all,
             List<Expression> arguments,
+            List<Key> keys,
             Optional<Expression> filter,
-            Optional<Span> window)
+            Optional<Window> window)
             implements Expression {
         public Aggregate {
             arguments = List.copyOf(arguments);
+            keys = List.copyOf(keys);
+        }
+    }
+
+    /**
+     * {@code name}, or {@code ([PARTITION BY e, …] [ORDER BY e, …] [frame])}: in data statements
+     * alone.
+     *
+     * @param keys what rows are sorted by
+     */
+    record Window(Span span, List<Expression> partition, List<Key> keys) implements Expression {
+        public Window {
+            partition = List.copyOf(partition);
+            keys = List.copyOf(keys);
+        }
+    }
+
+    /** What the rows of a window, or the values of an aggregate, are sorted by. */
+    record Key(Span span, Expression value, boolean descending, boolean saysNulls)
+            implements Node {}
+
+    /**
+     * A stretch of a data statement that holds what is not known: another operator, or words that
+     * only one database has. Nothing may be concluded about it.
+     *
+     * @param parts what was read in it, in the order of the text
+     */
+    record Opaque(Span span, List<Expression> parts) implements Expression {
+        public Opaque {
+            parts = List.copyOf(parts);
         }
     }
 

@@ -39,8 +39,8 @@ final class ExpressionParser {
     private final TypeParser types;
     private final Queries sql;
 
-    /** Whether it reads what stands in a data statement, where there is more. */
-    private final boolean data;
+    /** What is read otherwise in a data statement; empty outside one. */
+    private final Optional<DataExpressionParser> data;
 
     ExpressionParser(TokenReader reader, TypeParser types, SqlReader sql) {
         this.reader = reader;
@@ -57,59 +57,28 @@ final class ExpressionParser {
                         return sql.query(")");
                     }
                 };
-        this.data = false;
+        this.data = Optional.empty();
     }
 
-    private ExpressionParser(TokenReader reader, Map<Integer, SqlText> known) {
+    /** For what stands in a data statement, whose queries are read already. */
+    ExpressionParser(TokenReader reader, Queries queries) {
         this.reader = reader;
         this.types = new TypeParser(reader);
-        SqlReader seeing = new SqlReader(reader);
-        this.sql =
-                new Queries() {
-                    @Override
-                    public boolean seesBracketedQuery() {
-                        return seeing.seesBracketedQuery();
-                    }
+        this.sql = queries;
+        this.data = Optional.of(new DataExpressionParser(reader, this, types));
+    }
 
-                    @Override
-                    public SqlText query() {
-                        SqlText query = known.get(reader.peek().start());
-                        if (query == null) {
-                            throw reader.expected("a query", "");
-                        }
-                        while (!reader.atEnd() && reader.peek().start() < query.span().end()) {
-                            reader.take();
-                        }
-                        return query;
-                    }
-                };
-        this.data = true;
+    /** What is read otherwise in a data statement. */
+    DataExpressionParser data() {
+        return data.orElseThrow();
     }
 
     /** Reads the queries in expressions. */
-    private interface Queries {
+    interface Queries {
         boolean seesBracketedQuery();
 
         /** The query here, up to the bracket that closes it. */
         SqlText query();
-    }
-
-    /**
-     * What stands in a stretch of a data statement; empty where that can't be read whole.
-     *
-     * @param queries the queries in the statement, by where they begin
-     */
-    static Optional<Expression> ofData(Span span, Map<Integer, SqlText> queries) {
-        TokenReader reader = new TokenReader(span.source(), Lexer.ofStretch(span));
-        if (reader.atEnd()) {
-            return Optional.empty();
-        }
-        try {
-            Expression read = new ExpressionParser(reader, queries).expression();
-            return reader.atEnd() ? Optional.of(read) : Optional.empty();
-        } catch (TokenReader.Failure e) {
-            return Optional.empty();
-        }
     }
 
     private int chain;
@@ -118,12 +87,13 @@ final class ExpressionParser {
     Expression expression() {
         int around = chain;
         chain = 0;
-        Expression expression = disjunction();
+        Expression expression = data.isPresent() ? data.get().value() : disjunction();
         chain = around;
         return expression;
     }
 
-    private Expression disjunction() {
+    /** An expression of which all must be known. */
+    Expression disjunction() {
         reader.enter();
         Token first = reader.peek();
         Expression left = conjunction();
@@ -281,17 +251,19 @@ final class ExpressionParser {
             } else if (reader.accept("/")) {
                 left = binary(first, Operator.DIVIDE, left, factor());
             } else if (reader.sees("%")) {
-                left = remainder(first, left);
+                left = called("MOD", first, left);
+            } else if (data.isPresent() && reader.sees("DIV")) {
+                left = called("DIV", first, left);
             } else {
                 return left;
             }
         }
     }
 
-    /** {@code a % b}, which is MOD(a, b). */
-    private Expression remainder(Token first, Expression left) {
+    /** {@code a % b}, which is MOD(a, b), and its like. */
+    private Expression called(String function, Token first, Expression left) {
         Token sign = reader.take();
-        Name mod = new Name("MOD", false, reader.spanOf(sign), "MOD");
+        Name mod = new Name(function, false, reader.spanOf(sign), function);
         Expression right = factor();
         return new Expression.Call(
                 reader.since(first),
@@ -335,11 +307,11 @@ final class ExpressionParser {
             reader.take();
             return literal(first);
         }
+        if (data.isPresent() && data.get().seesPrimary()) {
+            return data.get().primary();
+        }
         if (first.is("(")) {
             return bracketed();
-        }
-        if (data && reader.accept("?")) {
-            return new Expression.Parameter(reader.since(first));
         }
         if (first.kind() != Token.Kind.WORD) {
             return referenceOrCall();
@@ -507,7 +479,7 @@ final class ExpressionParser {
         reader.expect("(", "after CAST");
         Expression operand = expression();
         reader.expect("AS", "between the value and the type of CAST");
-        TypeSyntax type = types.type();
+        TypeSyntax type = data.map(DataExpressionParser::type).orElseGet(types::type);
         reader.expect(")", "to close CAST");
         return new Expression.Cast(reader.since(first), operand, type);
     }
@@ -527,76 +499,11 @@ final class ExpressionParser {
             names.add(anyName());
         }
         if (reader.sees("(")) {
-            return data && names.size() == 1 ? aggregateOrCall(first, names) : call(first, names);
+            return data.isPresent() && names.size() == 1
+                    ? data.get().aggregateOrCall(first, names)
+                    : call(first, names);
         }
         return new Expression.Reference(reader.since(first), names);
-    }
-
-    /** What aggregates are called, those that every database has (ISO 9075-2, 10.9). */
-    private static final Set<String> AGGREGATES = Set.of("AVG", "COUNT", "MAX", "MIN", "SUM");
-
-    /** {@code f([DISTINCT | ALL] {* | e, …}) [FILTER (WHERE …)] [OVER …]}, or a plain call. */
-    private Expression aggregateOrCall(Token first, List<Name> names) {
-        Name function = names.get(0);
-        int start = reader.position();
-        reader.take();
-        boolean distinct = reader.accept("DISTINCT");
-        boolean quantified = distinct || reader.accept("ALL");
-        boolean all = reader.accept("*", ")");
-        boolean plain =
-                !quantified && !all && (function.delimited() || !isAggregate(function.key()));
-        if (plain) {
-            reader.goTo(start);
-            Expression call = call(first, names);
-            boolean more = reader.sees("FILTER", "(") || reader.sees("OVER");
-            return more && call instanceof Expression.Call read
-                    ? aggregate(first, function, false, false, values(read))
-                    : call;
-        }
-        List<Expression> arguments = all ? List.of() : expressions();
-        if (!all) {
-            reader.expect(")", "after the arguments of " + function.text());
-        }
-        return aggregate(first, function, distinct, all, arguments);
-    }
-
-    private static boolean isAggregate(String name) {
-        return AGGREGATES.contains(name);
-    }
-
-    private static List<Expression> values(Expression.Call call) {
-        return call.arguments().stream().map(Expression.Argument::value).toList();
-    }
-
-    private Expression aggregate(
-            Token first, Name function, boolean distinct, boolean all, List<Expression> arguments) {
-        Optional<Expression> filter = Optional.empty();
-        if (reader.accept("FILTER", "(")) {
-            reader.expect("WHERE", "in FILTER");
-            filter = Optional.of(expression());
-            reader.expect(")", "to close FILTER");
-        }
-        Optional<Span> window = Optional.empty();
-        Token over = reader.peek();
-        if (reader.accept("OVER")) {
-            window();
-            window = Optional.of(reader.since(over));
-        }
-        return new Expression.Aggregate(
-                reader.since(first), function, distinct, all, arguments, filter, window);
-    }
-
-    /** A window's name, or its bracket: kept as it stands. */
-    private void window() {
-        if (!reader.sees("(")) {
-            reader.name("a window");
-            return;
-        }
-        int depth = 0;
-        do {
-            Token token = reader.take();
-            depth += token.is("(") ? 1 : token.is(")") ? -1 : 0;
-        } while (depth > 0 && !reader.atEnd());
     }
 
     /** A name after a dot: nothing needs to be kept free there. */
@@ -608,7 +515,7 @@ final class ExpressionParser {
         return reader.nameOf(reader.take());
     }
 
-    private Expression call(Token first, List<Name> names) {
+    Expression call(Token first, List<Name> names) {
         reader.expect("(", "");
         Name last = names.get(names.size() - 1);
         String key = names.size() == 1 ? last.key() : "";

@@ -21,6 +21,11 @@ public final class ExpressionWalk {
                 || parts(expression).stream().anyMatch(part -> any(part, sought));
     }
 
+    /** Whether all of it is known. */
+    public static boolean isKnown(Expression expression) {
+        return !any(expression, e -> e instanceof Expression.Opaque);
+    }
+
     /** The expressions right inside an expression, in the order in which they are written. */
     public static List<Expression> parts(Expression e) {
         if (e instanceof Expression.Literal
@@ -41,8 +46,18 @@ public final class ExpressionWalk {
         }
         if (e instanceof Expression.Aggregate aggregate) {
             List<Expression> all = new ArrayList<>(aggregate.arguments());
+            aggregate.keys().forEach(key -> all.add(key.value()));
             aggregate.filter().ifPresent(all::add);
+            aggregate.window().ifPresent(all::add);
             return all;
+        }
+        if (e instanceof Expression.Window window) {
+            List<Expression> all = new ArrayList<>(window.partition());
+            window.keys().forEach(key -> all.add(key.value()));
+            return all;
+        }
+        if (e instanceof Expression.Opaque opaque) {
+            return opaque.parts();
         }
         return isTest(e) ? ofTest(e) : ofValue(e);
     }

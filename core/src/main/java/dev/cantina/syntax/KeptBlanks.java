@@ -19,101 +19,42 @@ public final class KeptBlanks {
                     "LPAD",
                     "RPAD",
                     "LTRIM",
-                    "TRIM",
+                    "RTRIM",
                     "OVERLAY",
                     "CONCAT");
 
     private KeptBlanks() {}
 
-    /**
-     * Whether they count of a value.
-     *
-     * @param from its first word
-     * @param to the word behind its last
-     */
-    public static boolean at(SqlWords words, int from, int to) {
-        if (words.sees(to, "||") || words.sees(from - 1, "||") || words.sees(from - 1, "LIKE")) {
-            return true;
+    /** Whether they count of a value where it stands. */
+    public static boolean at(SqlWalk.Found found) {
+        if (found.around().isEmpty()) {
+            return found.place() == SqlWalk.Place.STORED || found.place() == SqlWalk.Place.ROW;
         }
-        if (words.sees(to, "LIKE") || words.sees(to, "NOT", "LIKE")) {
-            return true;
+        Expression around = found.around().get().expression();
+        if (around instanceof Expression.Binary binary) {
+            return binary.operator() == Expression.Operator.CONCATENATE;
         }
-        if (words.sees(from - 2, "CAST", "(")) {
-            return words.sees(to, "AS", "VARCHAR");
+        if (around instanceof Expression.Cast cast) {
+            return cast.type() instanceof TypeSyntax.Predefined type
+                    && (type.name().equals("VARCHAR") || type.name().endsWith(" VARYING"));
         }
-        boolean argument =
-                words.sees(from - 1, "(")
-                        || words.sees(from - 1, ",")
-                        || words.sees(from - 1, "IN")
-                        || words.sees(from - 1, "FROM");
-        int open = from - 1;
-        int depth = words.all().get(from).depth() - 1;
-        while (open > 0 && !(words.sees(open, "(") && words.all().get(open).depth() == depth)) {
-            open--;
+        if (around instanceof Expression.Call call) {
+            return KEEPING.contains(call.key()) || call.key().startsWith("TRIM ");
         }
-        return isStored(words, from)
-                || argument
-                        && open > 0
-                        && (KEEPING.contains(words.all().get(open - 1).text())
-                                || isOfValues(words, open));
+        return around instanceof Expression.Like;
     }
 
-    /** Whether a bracket holds a row of VALUES. */
-    private static boolean isOfValues(SqlWords words, int open) {
-        int depth = words.all().get(open).depth();
-        for (int i = open - 1; i >= 0; i--) {
-            if (words.all().get(i).depth() > depth) {
-                continue;
-            }
-            boolean between = words.sees(i, ",") || words.sees(i, "(") || words.sees(i, ")");
-            if (!between || words.all().get(i).depth() < depth) {
-                return words.sees(i, "VALUES");
-            }
-        }
-        return false;
-    }
-
-    /** Whether a value stands behind the sign of {@code SET column = value}. */
-    private static boolean isStored(SqlWords words, int from) {
-        if (!words.sees(from - 1, "=")) {
-            return false;
-        }
-        int depth = words.all().get(from - 1).depth();
-        for (int i = from - 2; i >= 0 && words.all().get(i).depth() >= depth; i--) {
-            boolean other =
-                    words.all().get(i).depth() == depth
-                            && ENDING.contains(words.all().get(i).text());
-            if (other || words.sees(i, "SET") && words.all().get(i).depth() == depth) {
-                return !other && isColumn(words, from - 2);
-            }
-        }
-        return false;
-    }
-
-    /** Words that SET is left by, or that a condition stands in. */
-    private static final Set<String> ENDING =
-            Set.of(
-                    "WHERE", "FROM", "SELECT", "ON", "WHEN", "THEN", "ELSE", "AND", "OR", "NOT",
-                    "CASE");
-
-    /** Whether a name stands at a place that a column of SET may stand at. */
-    private static boolean isColumn(SqlWords words, int last) {
-        int name = last;
-        while (words.sees(name - 1, ".")) {
-            name -= 2;
-        }
-        return words.sees(name - 1, "SET") || words.sees(name - 1, ",");
-    }
-
-    private static final Set<String> COMPARISONS = Set.of("=", "<>", "!=", "<", "<=", ">", ">=");
-
-    /** Whether a value stands beside a comparison, in which blanks at its end do not count. */
-    public static boolean isCompared(SqlWords words, int from, int to) {
-        boolean behind =
-                COMPARISONS.stream().anyMatch(c -> words.sees(from - 1, c))
-                        && !isStored(words, from);
-        return behind
-                || words.sees(from - 1, "BETWEEN")
-                || COMPARISONS.stream().anyMatch(c -> words.sees(to, c));
+    /** Whether a value is compared where it stands, with blanks at its end left out. */
+    public static boolean isCompared(SqlWalk.Found found) {
+        return found.around()
+                .map(SqlWalk.Found::expression)
+                .filter(
+                        e ->
+                                e instanceof Expression.Binary binary
+                                                && binary.operator().isComparison()
+                                        || e instanceof Expression.Between
+                                        || e instanceof Expression.InList
+                                        || e instanceof Expression.IsDistinct)
+                .isPresent();
     }
 }

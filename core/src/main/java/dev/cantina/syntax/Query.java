@@ -59,7 +59,8 @@ public sealed interface Query extends SqlStatement {
         /** Whether it is {@code *} or {@code t.*}. */
         public boolean isAll() {
             String text = value.span().text();
-            return text.endsWith("*") && value.expression().isEmpty();
+            String before = text.endsWith("*") ? text.substring(0, text.length() - 1).strip() : "-";
+            return before.isEmpty() || before.endsWith(".");
         }
     }
 

@@ -275,7 +275,7 @@ final class QueryReader {
         int behind = reader.position();
         sql.values.region(scope, AFTER_VALUES, false, true);
         if (reader.position() > behind) {
-            tail.clauses.add(new Clause.Opaque(reader.since(more)));
+            tail.clauses.add(sql.opaque(reader.since(more)));
         }
         return rows;
     }
@@ -328,8 +328,7 @@ final class QueryReader {
             } else if (reader.accept("FOR", "READ", "ONLY")) {
                 all.add(new Clause.Locking(reader.since(first)));
             } else if (reader.accept("WINDOW")) {
-                windows(scope);
-                all.add(new Clause.Windows(reader.since(first)));
+                all.add(windows(scope, first));
             } else if (reader.accept("ORDER")) {
                 all.add(orderBy(scope, first));
             } else if (reader.accept("WHERE")) {
@@ -423,7 +422,7 @@ final class QueryReader {
         // LIMIT with two numbers, or WITH TIES, is more than a count.
         return end - from == 1
                 ? new Clause.Fetch(span, Optional.of(sql.value(from, end)), true)
-                : new Clause.Opaque(span);
+                : sql.opaque(span);
     }
 
     private static boolean isRows(Token token) {
@@ -440,7 +439,7 @@ final class QueryReader {
                         && (ties || back(end, 1).is("ONLY"))
                         && (back(from + 1, 1).is("FIRST") || back(from + 1, 1).is("NEXT"));
         if (!known) {
-            return new Clause.Opaque(span);
+            return sql.opaque(span);
         }
         boolean percent = back(rows, 1).is("PERCENT");
         int stop = percent ? rows - 1 : rows;
@@ -467,23 +466,25 @@ final class QueryReader {
         if (first.is("FOR")) {
             return new Clause.Locking(span);
         }
-        return new Clause.Opaque(span);
+        return sql.opaque(span);
     }
 
-    private static boolean isClause(Token token) {
+    static boolean isClause(Token token) {
         return token.kind() == Token.Kind.WORD && ValueReader.CLAUSES.contains(token.text());
     }
 
     /** {@code WINDOW name AS (…) , …}. */
-    private void windows(SqlScope scope) {
+    private Clause windows(SqlScope scope, Token first) {
+        List<SqlValue> all = new ArrayList<>();
         do {
             if (TokenReader.isName(reader.peek()) && reader.peek(1).is("AS")) {
                 sql.notes().labels.add(reader.nameOf(reader.take()));
                 reader.take();
             }
             sql.values.window();
-            sql.values.region(scope, CLAUSE_OR_COMMA);
+            all.add(sql.values.value(scope, CLAUSE_OR_COMMA));
         } while (reader.accept(","));
+        return new Clause.Windows(reader.since(first), all);
     }
 
     /** A bracketed query with a scope of its own. */

@@ -90,6 +90,17 @@ final class SqlReader {
         }
     }
 
+    /** A statement in any server's words, whose INTO may name whatever it will. */
+    SqlText standalone() {
+        return queryInto(
+                () -> {
+                    while (!atStop() && !QueryReader.isClause(reader.peek())) {
+                        reader.take();
+                    }
+                    return true;
+                });
+    }
+
     private SqlText text(String stop) {
         String outer = end;
         Notes outerNotes = notes;
@@ -152,7 +163,7 @@ final class SqlReader {
         Span rest = reader.since(first);
         Span whole = read.span().to(rest);
         return read instanceof Query query
-                ? new Query.Ordered(whole, query, List.of(new Clause.Opaque(rest)))
+                ? new Query.Ordered(whole, query, List.of(opaque(rest)))
                 : new SqlStatement.Unread(whole);
     }
 
@@ -173,12 +184,36 @@ final class SqlReader {
 
     /** Statements of another kind, schema statements for one: nothing in them is resolved. */
     private SqlStatement anything(Token first) {
+        Optional<Name> made = made();
         int depth = 0;
         while (!reader.atEnd() && !(depth == 0 && atStop()) && !reader.sees(";")) {
             Token token = reader.take();
             depth += token.is("(") ? 1 : token.is(")") ? -1 : 0;
         }
-        return new SqlStatement.Schema(reader.since(first), first.text());
+        return new SqlStatement.Schema(reader.since(first), first.text(), made);
+    }
+
+    /** {@code CREATE … {TABLE | VIEW} [IF NOT EXISTS] name}; nothing is taken. */
+    private Optional<Name> made() {
+        int ahead = 1;
+        while (reader.sees("CREATE")
+                && reader.peek(ahead).kind() == Token.Kind.WORD
+                && !reader.peek(ahead).is("TABLE")
+                && !reader.peek(ahead).is("VIEW")) {
+            ahead++;
+        }
+        if (!reader.sees("CREATE") || reader.peek(ahead).kind() != Token.Kind.WORD) {
+            return Optional.empty();
+        }
+        ahead++;
+        if (reader.peek(ahead).is("IF")) {
+            ahead += 3;
+        }
+        while (reader.peek(ahead + 1).is(".")) {
+            ahead += 2;
+        }
+        Token name = reader.peek(ahead);
+        return TokenReader.isName(name) ? Optional.of(reader.nameOf(name)) : Optional.empty();
     }
 
     /** {@code WHERE CURRENT OF cursor}; WHERE is taken already. */
@@ -203,6 +238,11 @@ final class SqlReader {
         }
         into = Optional.of(reader.since(word));
         return new Clause.Into(reader.since(word));
+    }
+
+    /** A clause that is not known. */
+    Clause opaque(Span span) {
+        return new Clause.Opaque(span, new SqlValue(span, notes.queries));
     }
 
     /** A value that stands between two places. */

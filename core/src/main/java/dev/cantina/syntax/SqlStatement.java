@@ -8,13 +8,24 @@ import java.util.Optional;
  */
 public sealed interface SqlStatement extends Node
         permits Query, Change, SqlStatement.Schema, SqlStatement.Unread {
-    /** A statement that makes, changes or drops what the database holds, or sets how it works. */
-    record Schema(Span span, String verb) implements SqlStatement {}
+    /**
+     * A statement that makes, changes or drops what the database holds, or sets how it works.
+     *
+     * @param made the table or view that it makes, without its schema
+     */
+    record Schema(Span span, String verb, Optional<Name> made) implements SqlStatement {}
 
     /** A statement of a kind that is not known, or with something in it that is not. */
     record Unread(Span span) implements SqlStatement {}
 
-    /** The query that it is, without WITH and brackets around it; empty where it is none. */
+    /** Whether it is a query or a change, brackets around it left out. */
+    default boolean isData() {
+        return this instanceof Query.Bracketed bracketed
+                ? bracketed.inner().isData()
+                : this instanceof Query || this instanceof Change;
+    }
+
+    /** The query that it is; empty where it is none. */
     default Optional<Query> query() {
         return this instanceof Query query ? Optional.of(query) : Optional.empty();
     }

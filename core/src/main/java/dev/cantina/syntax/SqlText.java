@@ -103,11 +103,38 @@ public record SqlText(
         Source source = new Source("sql", text);
         TokenReader reader = new TokenReader(source, Lexer.ofStatement(text).tokens());
         try {
-            SqlText read = new SqlReader(reader).statement();
+            SqlText read = new SqlReader(reader).standalone();
             return reader.atEnd() ? read : unread(read);
         } catch (TokenReader.Failure e) {
             return plain(source.span(0, text.length()), "");
         }
+    }
+
+    /**
+     * Where a query begins in a statement that defines something by one, a view for instance; -1
+     * where none does.
+     */
+    public int queryInside() {
+        if (!verb.equals("CREATE")) {
+            return -1;
+        }
+        SqlWords words = SqlWords.of(span.source().text());
+        for (int i = 0; i + 1 < words.all().size(); i++) {
+            boolean begins =
+                    words.sees(i + 1, "SELECT")
+                            || words.sees(i + 1, "WITH")
+                            || words.sees(i + 1, "VALUES")
+                            || words.sees(i + 1, "(", "SELECT");
+            if (words.sees(i, "AS") && words.all().get(i).depth() == 0 && begins) {
+                return words.all().get(i + 1).start();
+            }
+        }
+        return -1;
+    }
+
+    /** All of the text that it stands in, what is before and behind it too. */
+    public Span whole() {
+        return span.source().span(0, span.source().text().length());
     }
 
     private static SqlText unread(SqlText read) {

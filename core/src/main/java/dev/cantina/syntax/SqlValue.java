@@ -28,7 +28,7 @@ public final class SqlValue implements Node {
     /** What it is; empty where it can't be read whole. */
     public synchronized Optional<Expression> expression() {
         if (expression == null) {
-            expression = ExpressionParser.ofData(span, queries);
+            expression = DataExpressionParser.of(span, queries);
         }
         return expression;
     }

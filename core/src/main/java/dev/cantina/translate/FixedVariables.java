@@ -3,11 +3,11 @@ package dev.cantina.translate;
 import dev.cantina.binding.BoundExpression;
 import dev.cantina.binding.BoundSql;
 import dev.cantina.syntax.KeptBlanks;
-import dev.cantina.syntax.Span;
-import dev.cantina.syntax.SqlWords;
+import dev.cantina.syntax.SqlWalk;
 import dev.cantina.types.SqlType;
-import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 
 /**
  * Variables of type CHAR, and fields of rows, in a data statement whose blanks count; both servers
@@ -31,25 +31,14 @@ public final class FixedVariables {
         if (fixed.isEmpty()) {
             return fixed;
         }
-        Span whole = sql.source().span();
-        SqlWords words = SqlWords.of(whole.text());
-        List<BoundExpression> kept = new ArrayList<>();
-        for (BoundExpression p : fixed) {
-            int from = word(words, p.span().start() - whole.start());
-            int to = word(words, p.span().end() - whole.start());
-            if (from < to && KeptBlanks.at(words, from, to)) {
-                kept.add(p);
-            }
-        }
-        return kept;
-    }
-
-    /** The first word that begins at a place or behind it. */
-    private static int word(SqlWords words, int place) {
-        int at = 0;
-        while (at < words.all().size() && words.all().get(at).start() < place) {
-            at++;
-        }
-        return at;
+        Set<Integer> places = new HashSet<>();
+        SqlWalk.each(
+                sql.source().tree(),
+                found -> {
+                    if (KeptBlanks.at(found)) {
+                        places.add(found.expression().span().start());
+                    }
+                });
+        return fixed.stream().filter(p -> places.contains(p.span().start())).toList();
     }
 }

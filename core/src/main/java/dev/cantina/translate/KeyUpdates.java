@@ -4,8 +4,11 @@ import dev.cantina.binding.BoundSql;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Table;
 import dev.cantina.facts.RowFacts;
+import dev.cantina.syntax.Change;
+import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
-import dev.cantina.syntax.SqlWords;
+import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.SqlValue;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -37,41 +40,42 @@ public final class KeyUpdates {
         if (RowFacts.changesAtMostOne(sql, catalog).isYes()) {
             return;
         }
-        SqlWords words = SqlWords.of(sql.source().span().text());
-        int set = words.find("SET");
-        int end =
-                words.findFrom(set, "WHERE") < 0
-                        ? words.all().size()
-                        : words.findFrom(set, "WHERE");
-        for (int start = set + 1; set >= 0 && start < end; ) {
-            int next = start;
-            while (next < end && !(words.all().get(next).depth() == 0 && words.sees(next, ","))) {
-                next++;
-            }
-            if (passesOn(words, start, next, table.get(), keys)) {
-                throw new UnsupportedConstructException(
-                        span,
-                        server
-                                + " checks keys row by row, so a change of many keys at once can"
-                                + " fail there");
-            }
-            start = next + 1;
+        boolean passesOn =
+                sql.source().tree() instanceof Change.Update update
+                        && update.assignments().stream()
+                                .filter(a -> a.columns().stream().anyMatch(c -> isKey(c, keys)))
+                                .anyMatch(a -> reads(sql, sql.scope(), a.value(), table.get()));
+        if (passesOn) {
+            throw new UnsupportedConstructException(
+                    span,
+                    server
+                            + " checks keys row by row, so a change of many keys at once can"
+                            + " fail there");
         }
     }
 
-    /** Whether {@code key = …} works the new key out from a column. */
-    private static boolean passesOn(
-            SqlWords words, int start, int end, Table table, Set<String> keys) {
-        int sign = start;
-        boolean key = false;
-        for (; sign < end && !words.sees(sign, "="); sign++) {
-            key |= keys.contains(words.all().get(sign).text());
-        }
-        for (int i = sign + 1; key && i < end; i++) {
-            if (words.all().get(i).isName() && table.position(words.all().get(i).text()) >= 0) {
-                return true;
-            }
-        }
-        return false;
+    private static boolean isKey(List<Name> column, Set<String> keys) {
+        return keys.contains(column.get(column.size() - 1).key());
+    }
+
+    /** Whether a value is worked out from a column of the table. */
+    private static boolean reads(BoundSql sql, SqlText.Scope scope, SqlValue value, Table table) {
+        Span within = value.span();
+        boolean here =
+                scope.names().stream()
+                        .filter(n -> n.use() == SqlText.Use.VALUE)
+                        .filter(n -> within.start() <= n.span().start())
+                        .filter(n -> n.span().end() <= within.end())
+                        .filter(n -> table.position(last(n)) >= 0)
+                        .anyMatch(n -> !isVariable(sql, n.span()));
+        return here || scope.children().stream().anyMatch(c -> reads(sql, c, value, table));
+    }
+
+    private static String last(SqlText.NameUse use) {
+        return use.names().get(use.names().size() - 1).key();
+    }
+
+    private static boolean isVariable(BoundSql sql, Span name) {
+        return sql.parameters().stream().anyMatch(p -> p.span().start() == name.start());
     }
 }

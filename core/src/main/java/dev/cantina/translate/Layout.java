@@ -1,15 +1,10 @@
 package dev.cantina.translate;
 
+import dev.cantina.syntax.SqlWords;
 import java.util.BitSet;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 
 /** Moves a text's lines, all but those that begin inside a literal, whose blanks are its own. */
 public final class Layout {
-    private static final Pattern QUIET =
-            Pattern.compile(
-                    "(?<literal>'[^']*'?|\"[^\"]*\"?|`[^`]*`?)|--[^\\n]*|/\\*(?s:.*?)(?:\\*/|\\z)");
-
     private Layout() {}
 
     /** The lines, counted from 0, that begin inside a literal or a quoted name. */
@@ -20,12 +15,11 @@ public final class Layout {
         }
         int line = 0;
         int at = 0;
-        Matcher quiet = QUIET.matcher(text);
-        while (quiet.find()) {
-            line += lines(text, at, quiet.start());
-            at = quiet.start();
-            if (quiet.group("literal") != null) {
-                inside.set(line + 1, line + 1 + lines(text, at, quiet.end()));
+        for (SqlWords.Word word : SqlWords.of(text).all()) {
+            line += lines(text, at, word.start());
+            at = word.start();
+            if (word.kind() == SqlWords.Kind.LITERAL || word.kind() == SqlWords.Kind.NAME) {
+                inside.set(line + 1, line + 1 + lines(text, at, word.end()));
             }
         }
         return inside;

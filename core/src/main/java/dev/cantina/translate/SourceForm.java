@@ -15,7 +15,8 @@ public final class SourceForm {
     /** Without the conversions that nobody wrote. */
     public static BoundExpression bare(BoundExpression e) {
         BoundExpression bare = e;
-        while (bare instanceof BoundExpression.Convert convert && !isCast(convert)) {
+        while (bare instanceof BoundExpression.Convert convert
+                && convert.kind() != BoundExpression.ConvertKind.CAST) {
             bare = convert.operand();
         }
         return bare;
@@ -114,29 +115,6 @@ public final class SourceForm {
             return part.apply(none.operand()) + " IS NULL";
         }
         throw new IllegalStateException("an expression that a loop over a range has not: " + e);
-    }
-
-    /** Whether it is a CAST that somebody wrote. */
-    public static boolean isCast(BoundExpression.Convert convert) {
-        if (convert.span().equals(convert.operand().span())) {
-            return false;
-        }
-        // The whole of it is CAST(…), and not only its beginning.
-        String text = convert.span().text();
-        if (!text.matches("(?is)CAST\\s*\\(.*")) {
-            return false;
-        }
-        int depth = 0;
-        boolean quoted = false;
-        for (int i = 0; i < text.length(); i++) {
-            char c = text.charAt(i);
-            quoted ^= c == '\'';
-            depth += quoted ? 0 : c == '(' ? 1 : c == ')' ? -1 : 0;
-            if (c == ')' && !quoted && depth == 0) {
-                return i == text.length() - 1;
-            }
-        }
-        return false;
     }
 
     /** Whether it is a text of one character for certain. */

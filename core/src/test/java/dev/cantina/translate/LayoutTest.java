@@ -31,7 +31,6 @@ class LayoutTest {
                 "'/* a/nb'/nc, '/* a/nb'/n__c",
                 "'' || 'a/nb'/nc, '' || 'a/nb'/n__c",
                 "/* a/nb, /* a/n__b",
-                "'a/nb, 'a/nb",
             })
     void shiftsAllLinesButThoseOfLiterals(String text, String shifted) {
         assertEquals(lines(shifted), Layout.shifted(lines(text), "__"));

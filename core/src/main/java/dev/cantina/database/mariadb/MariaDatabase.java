@@ -13,12 +13,15 @@ import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.runtime.AccessPath;
 import dev.cantina.runtime.RowChange;
 import dev.cantina.runtime.Session;
+import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.KeptBlanks;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
-import dev.cantina.syntax.SqlWords;
+import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.SqlWalk;
+import dev.cantina.syntax.TextEdits;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.Conversion;
@@ -307,18 +310,18 @@ public final class MariaDatabase implements ServerDatabase {
         if (!statement.contains(FIXED)) {
             return statement;
         }
-        SqlWords words = SqlWords.of(statement);
-        StringBuilder text = new StringBuilder();
-        int at = 0;
-        for (int i = 0; i < words.all().size(); i++) {
-            int start = words.all().get(i).start();
-            if (start >= at && statement.startsWith(FIXED, start)) {
-                boolean compared = KeptBlanks.isCompared(words, i, words.closing(i + 1) + 1);
-                text.append(statement, at, start).append(compared ? "RTRIM(?)" : "?");
-                at = start + FIXED.length();
-            }
-        }
-        return text.append(statement, at, statement.length()).toString();
+        SqlText text = SqlText.of(statement);
+        TextEdits edits = new TextEdits(text.span());
+        SqlWalk.each(
+                text.tree(),
+                found -> {
+                    Span span = found.expression().span();
+                    if (found.expression() instanceof Expression.Cast
+                            && span.text().equals(FIXED)) {
+                        edits.put(span, KeptBlanks.isCompared(found) ? "RTRIM(?)" : "?");
+                    }
+                });
+        return edits.text();
     }
 
     @Override
@@ -668,7 +671,7 @@ public final class MariaDatabase implements ServerDatabase {
             text.append(pieces.get(i + 1));
         }
         String words = words(text.toString());
-        if (MariaSearched.isLeft(words)) {
+        if (MariaStatementRewriter.hasNullCases(words)) {
             return new Answer.Refused(
                     new Condition(
                             "0A000",

@@ -1,75 +1,47 @@
 package dev.cantina.database.mariadb;
 
 import dev.cantina.database.DeltaTable;
+import dev.cantina.syntax.Change;
+import dev.cantina.syntax.Clause;
+import dev.cantina.syntax.Expression;
+import dev.cantina.syntax.Expression.Operator;
+import dev.cantina.syntax.KeptBlanks;
+import dev.cantina.syntax.NullCases;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlStatement;
+import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.SqlWalk;
 import dev.cantina.syntax.SqlWords;
+import dev.cantina.syntax.TableSource;
+import dev.cantina.syntax.TextEdits;
+import dev.cantina.syntax.TypeSyntax;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 
 /**
- * Statements in the standard's words as MariaDB reads them: types, moments, and the few clauses
- * that it says otherwise. What stands in quotes and comments is left alone.
+ * Statements in the standard's words as MariaDB reads them. What stands in quotes and comments is
+ * left alone.
  */
 public final class MariaStatementRewriter {
-    private static final Map<String, String> TYPES =
-            Map.ofEntries(
-                    Map.entry("CLOB", "longtext"),
-                    Map.entry("CHARACTER LARGE OBJECT", "longtext"),
-                    Map.entry("BLOB", "longblob"),
-                    Map.entry("BINARY LARGE OBJECT", "longblob"),
-                    Map.entry("BINARY VARYING", "varbinary"),
-                    Map.entry("CHARACTER VARYING", "varchar"),
-                    Map.entry("DECFLOAT", "decimal(65, 30)"),
-                    Map.entry("REAL", "float"),
-                    Map.entry("DOUBLE PRECISION", "double"),
-                    Map.entry("TIMESTAMP WITHOUT TIME ZONE", "datetime(6)"),
-                    Map.entry("TIMESTAMP", "datetime(6)"));
+    /** Functions of the server whose bracket must follow their name at once. */
+    private static final Set<String> TIGHT =
+            Set.of(
+                    ("BIT_AND BIT_OR BIT_XOR CAST COUNT EXTRACT GROUP_CONCAT MAX MID MIN NOW POSITION"
+                                    + " STD STDDEV STDDEV_POP STDDEV_SAMP SUBSTR SUBSTRING SUM SYSDATE TRIM"
+                                    + " VARIANCE VAR_POP VAR_SAMP AVG")
+                            .split(" "));
 
-    /** What CAST takes: it has fewer types than a column. */
-    private static final Map<String, String> CASTS =
-            Map.ofEntries(
-                    Map.entry("BIGINT", "signed"),
-                    Map.entry("SMALLINT", "signed"),
-                    Map.entry("TINYINT", "signed"),
-                    Map.entry("BOOLEAN", "signed"),
-                    Map.entry("NUMERIC", "decimal"),
-                    Map.entry("REAL", "double"),
-                    Map.entry("CLOB", "char"),
-                    Map.entry("CHARACTER LARGE OBJECT", "char"),
-                    Map.entry("TEXT", "char"),
-                    Map.entry("VARBINARY", "binary"),
-                    Map.entry("BLOB", "binary"));
+    private static final Set<String> MOMENTS =
+            Set.of("CURRENT_TIMESTAMP", "LOCALTIMESTAMP", "LOCALTIME", "CURRENT_TIME");
 
-    private static final String QUIET =
-            "'(?:[^']|'')*'|\"[^\"]*\"|`[^`]*`|--[^\\n]*|/\\*(?s:.*?)\\*/";
+    private final SqlText text;
 
-    private static final Pattern TOKEN =
-            Pattern.compile(
-                    "(?i)"
-                            + QUIET
-                            + "|\\bTIMESTAMP\\s*(?='|\")"
-                            + "|\\bTIMESTAMP\\s*\\(\\s*(?<digits>\\d)\\s*\\)(?:\\s+WITHOUT\\s+TIME\\s+ZONE)?"
-                            + "|\\bAS\\s+(?<cast>BIGINT|SMALLINT|TINYINT|BOOLEAN|NUMERIC|REAL|CLOB"
-                            + "|CHARACTER\\s+LARGE\\s+OBJECT|TEXT|VARBINARY|BLOB)\\b(?=\\s*[(),])"
-                            + "|\\bAS\\s+(?<open>DECIMAL|NUMERIC|VARCHAR)\\s*(?=\\))"
-                            + "|\\b(?<type>CHARACTER\\s+LARGE\\s+OBJECT|BINARY\\s+LARGE\\s+OBJECT"
-                            + "|BINARY\\s+VARYING|CHARACTER\\s+VARYING|CLOB|BLOB|DECFLOAT|REAL"
-                            + "|DOUBLE\\s+PRECISION|TIMESTAMP\\s+WITHOUT\\s+TIME\\s+ZONE|TIMESTAMP)\\b"
-                            + "(?!\\s*[.=])(?<bracket>\\s*\\(\\s*\\d+\\s*\\))?"
-                            + "|\\bGENERATED\\s+(?:ALWAYS|BY\\s+DEFAULT)\\s+AS\\s+(?<identity>IDENTITY)\\b"
-                            + "(?:\\s*\\([^)]*\\))?(?<key>\\s+(?:PRIMARY\\s+KEY|UNIQUE))?"
-                            + "|\\b(?<moment>CURRENT_TIMESTAMP|LOCALTIMESTAMP|LOCALTIME|CURRENT_TIME)\\b"
-                            + "(?:\\s*\\(\\s*(?<precision>\\d?)\\s*\\))?"
-                            + "|\\b(?<schema>CURRENT_SCHEMA)\\b(?:\\s*\\(\\s*\\))?"
-                            + "|\\bIS\\s+(?<same>NOT)\\s+DISTINCT\\s+FROM\\b"
-                            + "|\\b(?<defaults>DEFAULT\\s+VALUES)\\b"
-                            + "|\\bOVERRIDING\\s+(?<overriding>SYSTEM|USER)\\s+VALUE\\b");
-
-    private MariaStatementRewriter() {}
+    private MariaStatementRewriter(SqlText text) {
+        this.text = text;
+    }
 
     /** A statement; the rows of a change are returned by it where the server can. */
     public static String of(String statement) {
@@ -103,139 +75,294 @@ public final class MariaStatementRewriter {
         return plain.append(list, at, list.length()).toString();
     }
 
-    /** Functions of the server whose bracket must follow their name at once. */
-    private static final Pattern LOOSE =
-            Pattern.compile(
-                    QUIET
-                            + "|(?i)\\b(?<call>BIT_AND|BIT_OR|BIT_XOR|CAST|COUNT|EXTRACT|GROUP_CONCAT|MAX|MID|MIN"
-                            + "|NOW|POSITION|STD|STDDEV|STDDEV_POP|STDDEV_SAMP|SUBSTR|SUBSTRING|SUM"
-                            + "|SYSDATE|TRIM|VARIANCE|VAR_POP|VAR_SAMP|AVG)\\s+(?=\\()");
-
     /** A text in which no blank stands between such a function's name and its bracket. */
     public static String tight(String text) {
-        Matcher loose = LOOSE.matcher(text);
+        SqlWords words = SqlWords.of(text);
         StringBuilder tight = new StringBuilder();
-        while (loose.find()) {
-            String call = loose.group("call");
-            loose.appendReplacement(
-                    tight, Matcher.quoteReplacement(call == null ? loose.group() : call));
+        int at = 0;
+        for (int i = 0; i + 1 < words.all().size(); i++) {
+            SqlWords.Word word = words.all().get(i);
+            int next = words.all().get(i + 1).start();
+            boolean loose =
+                    word.kind() == SqlWords.Kind.WORD
+                            && TIGHT.contains(word.text())
+                            && words.sees(i + 1, "(")
+                            && next > word.end()
+                            && text.substring(word.end(), next).isBlank();
+            if (loose) {
+                tight.append(text, at, word.end());
+                at = next;
+            }
         }
-        return loose.appendTail(tight).toString();
+        return tight.append(text, at, text.length()).toString();
     }
-
-    /** A cursor's query without FOR READ ONLY, which every cursor there is. */
-    private static String withoutReadOnly(String statement) {
-        SqlWords words = SqlWords.of(statement);
-        int at = words.find("FOR", "READ", "ONLY");
-        return at <= 0
-                ? statement
-                : statement.substring(0, words.all().get(at - 1).end())
-                        + statement.substring(words.all().get(at + 2).end());
-    }
-
-    /** {@code DELETE FROM t AS x …}: the server wants to hear first what the rows are called. */
-    private static String aliasFirst(String statement) {
-        SqlWords words = SqlWords.of(statement);
-        if (!words.sees(0, "DELETE", "FROM")) {
-            return statement;
-        }
-        int at = 3;
-        while (words.sees(at, ".")) {
-            at += 2;
-        }
-        at += words.sees(at, "AS") ? 1 : 0;
-        boolean alias =
-                at < words.all().size()
-                        && words.all().get(at).isName()
-                        && AFTER_DELETED.stream().noneMatch(words.all().get(at)::is);
-        if (!alias) {
-            return statement;
-        }
-        int behind = words.all().get(0).end();
-        return statement.substring(0, behind)
-                + " "
-                + words.between(at, at + 1)
-                + statement.substring(behind);
-    }
-
-    private static final List<String> AFTER_DELETED =
-            List.of("WHERE", "RETURNING", "ORDER", "LIMIT", "USING", "PARTITION");
 
     /** A statement, its delta tables left as they are. */
     public static String words(String statement) {
-        String given = MariaDerivedTables.named(aliasFirst(withoutReadOnly(statement)));
-        String plain =
-                tight(
-                        MariaConcatenation.bracketed(
-                                MariaCasts.narrowed(
-                                        MariaSearched.replaced(MariaSearched.of(given)))));
-        boolean data = isData(plain);
-        List<MariaCasts.Cast> casts = data ? MariaCasts.of(plain) : List.of();
-        Matcher token = TOKEN.matcher(plain);
-        StringBuilder text = new StringBuilder();
-        while (token.find()) {
-            int at = token.start();
-            boolean type = token.group("type") != null || token.group("digits") != null;
-            // Elsewhere in a data statement it is a name.
-            boolean name =
-                    type && data && casts.stream().noneMatch(c -> c.as() < at && at < c.end());
-            token.appendReplacement(
-                    text, Matcher.quoteReplacement(name ? token.group() : put(token)));
+        SqlText read = SqlText.of(statement);
+        if (read.tree().isData()) {
+            return tight(new MariaStatementRewriter(read).rewritten(read.whole()));
         }
-        return token.appendTail(text).toString();
+        int query = read.queryInside();
+        return query < 0
+                ? tight(MariaDefinitions.of(statement))
+                : tight(MariaDefinitions.of(statement.substring(0, query)))
+                        + words(statement.substring(query));
     }
 
-    private static boolean isData(String statement) {
-        List<SqlWords.Word> words = SqlWords.of(statement).all();
-        int first = 0;
-        while (first < words.size() && words.get(first).is("(")) {
-            first++;
-        }
-        return first < words.size() && DATA.contains(words.get(first).text());
+    /** Whether a CASE is left that may find nothing behind a NULL. */
+    static boolean hasNullCases(String statement) {
+        boolean[] found = {false};
+        SqlWalk.each(SqlText.of(statement).tree(), f -> found[0] |= NullCases.is(f.expression()));
+        return found[0];
     }
 
-    private static final Set<String> DATA =
-            Set.of("SELECT", "INSERT", "UPDATE", "DELETE", "WITH", "VALUES", "REPLACE");
+    private String rewritten(Span span) {
+        TextEdits edits = new TextEdits(span);
+        if (span.equals(text.whole())) {
+            statement(text.tree(), edits);
+        }
+        SqlWalk.each(
+                text.tree(),
+                new SqlWalk.Visitor() {
+                    @Override
+                    public void clause(Clause clause) {
+                        locking(clause, edits);
+                    }
 
-    private static String put(Matcher token) {
-        if (token.group("digits") != null) {
-            return "datetime(" + token.group("digits") + ")";
-        }
-        if (token.group("cast") != null) {
-            return "AS " + CASTS.get(plain(token.group("cast")));
-        }
-        if (token.group("open") != null) {
-            return plain(token.group("open")).equals("VARCHAR") ? "AS char" : "AS decimal(65, 30)";
-        }
-        if (token.group("type") != null) {
-            String type = TYPES.get(plain(token.group("type")));
-            String bracket = token.group("bracket");
-            boolean bounded = type.equals("varchar") || type.equals("varbinary");
-            return bounded && bracket != null ? type + bracket.strip() : type;
-        }
-        if (token.group("identity") != null) {
-            // The server numbers the columns of a key alone.
-            String key = token.group("key");
-            return "AUTO_INCREMENT" + (key == null ? " UNIQUE" : key);
-        }
-        if (token.group("moment") != null) {
-            String precision = token.group("precision");
-            return moment(token.group("moment"), precision == null ? "" : precision);
-        }
-        if (token.group("schema") != null) {
-            return "DATABASE()";
-        }
-        if (token.group("same") != null) {
-            return "<=>";
-        }
-        if (token.group("overriding") != null) {
-            return "";
-        }
-        return token.group("defaults") != null ? "() VALUES ()" : token.group();
+                    @Override
+                    public void table(TableSource table) {
+                        if (table instanceof TableSource.Derived derived) {
+                            derived(derived, edits);
+                        } else if (table instanceof TableSource.Delta delta) {
+                            statement(delta.change(), edits);
+                        }
+                    }
+
+                    @Override
+                    public void found(SqlWalk.Found found) {
+                        if (edits.holds(found.expression().span())) {
+                            edit(found, edits);
+                        }
+                    }
+                });
+        return edits.text();
     }
 
-    private static String plain(String words) {
-        return words.toUpperCase(Locale.ROOT).replaceAll("\\s+", " ");
+    // ---------------------------------------------------------------- statements and clauses
+
+    private static void statement(SqlStatement tree, TextEdits edits) {
+        if (tree instanceof Change.Delete delete && delete.alias().isPresent()) {
+            // The server wants to hear first what the rows are called.
+            Span word =
+                    new Span(
+                            delete.span().source(),
+                            delete.span().start(),
+                            delete.span().start() + "DELETE".length());
+            edits.behind(word, " " + delete.alias().get().span().text());
+        } else if (tree instanceof Change.Insert insert) {
+            insert(insert, edits);
+        }
+    }
+
+    private static void insert(Change.Insert insert, TextEdits edits) {
+        Span whole = insert.span();
+        int end = insert.rows().map(r -> r.span().start()).orElse(whole.end());
+        SqlWords words = SqlWords.of(whole.source().text().substring(whole.start(), end));
+        int defaults = words.find("DEFAULT", "VALUES");
+        if (defaults >= 0 && insert.rows().isEmpty()) {
+            edits.put(part(whole, words, defaults, defaults + 2), "() VALUES ()");
+        }
+        int overriding = words.find("OVERRIDING");
+        if (overriding >= 0 && words.sees(overriding + 2, "VALUE")) {
+            edits.put(part(whole, words, overriding, overriding + 3), "");
+        }
+    }
+
+    private static Span part(Span whole, SqlWords words, int from, int to) {
+        return new Span(
+                whole.source(),
+                whole.start() + words.all().get(from).start(),
+                whole.start() + words.all().get(to - 1).end());
+    }
+
+    /** FOR READ ONLY, which every cursor there is, goes with the blanks before it. */
+    private static void locking(Clause clause, TextEdits edits) {
+        if (!(clause instanceof Clause.Locking)
+                || !SqlWords.of(clause.span().text()).sees(0, "FOR", "READ", "ONLY")) {
+            return;
+        }
+        String source = clause.span().source().text();
+        int start = clause.span().start();
+        while (start > 0 && Character.isWhitespace(source.charAt(start - 1))) {
+            start--;
+        }
+        edits.put(new Span(clause.span().source(), start, clause.span().end()), "");
+    }
+
+    /**
+     * {@code (query) AS x (a, b)} (ISO 9075-2, 7.6): only a common table expression can name the
+     * columns of a query there.
+     */
+    private static void derived(TableSource.Derived table, TextEdits edits) {
+        if (table.alias().isEmpty() || table.columns().isEmpty()) {
+            return;
+        }
+        String name = table.alias().get().span().text();
+        String columns =
+                table.columns().stream()
+                        .map(c -> c.span().text())
+                        .collect(Collectors.joining(", ", "(", ")"));
+        SqlWords words = SqlWords.of(table.span().text());
+        int open = 0;
+        while (!words.sees(open, "(")) {
+            open++;
+        }
+        int close = words.closing(open);
+        Span query = part(table.span(), words, open, close + 1);
+        Span behind = new Span(query.source(), query.end(), table.span().end());
+        edits.around(query, "(WITH " + name + " " + columns + " AS ", "");
+        edits.put(behind, " SELECT * FROM " + name + ") AS " + name);
+    }
+
+    // ---------------------------------------------------------------- expressions
+
+    private void edit(SqlWalk.Found found, TextEdits edits) {
+        Expression e = found.expression();
+        if (e instanceof Expression.Cast cast) {
+            cast(found, cast, edits);
+        } else if (e instanceof Expression.Case choice && NullCases.is(e)) {
+            searched(choice, edits);
+        } else if (e instanceof Expression.Call call) {
+            call(call, edits);
+        } else if (e instanceof Expression.IsDistinct test && test.negated()) {
+            same(test, edits);
+        } else if (e instanceof Expression.Binary binary
+                && binary.operator() == Operator.CONCATENATE) {
+            bracketed(binary.left(), edits);
+            bracketed(binary.right(), edits);
+        } else if (e instanceof Expression.Reference reference) {
+            reference(reference, edits);
+        }
+    }
+
+    private static void reference(Expression.Reference reference, TextEdits edits) {
+        if (reference.names().size() == 1
+                && !reference.names().get(0).delimited()
+                && reference.names().get(0).key().equals("CURRENT_SCHEMA")) {
+            edits.put(reference.span(), "DATABASE()");
+        }
+    }
+
+    private void call(Expression.Call call, TextEdits edits) {
+        if (call.name().size() > 1 || call.name().get(0).delimited()) {
+            return;
+        }
+        if (MOMENTS.contains(call.key())) {
+            SqlWords words = SqlWords.of(call.span().text());
+            String digits = words.sees(1, "(") ? words.all().get(2).text() : "";
+            edits.put(call.span(), moment(call.key(), digits.equals(")") ? "" : digits));
+        } else if (call.key().equals("REPLACE") && call.arguments().size() == 3) {
+            Expression by = call.arguments().get(2).value();
+            // REPLACE by NULL is NULL there only where something is replaced.
+            if (!(by instanceof Expression.Literal) && by.span().text().indexOf('?') < 0) {
+                edits.around(call.span(), "IF((" + rewritten(by.span()) + ") IS NULL, NULL, ", ")");
+            }
+        }
+    }
+
+    /** Comparisons written out, since the server finds nothing behind a value that is NULL. */
+    private void searched(Expression.Case choice, TextEdits edits) {
+        Span operand = choice.operand().orElseThrow().span();
+        if (operand.text().indexOf('?') >= 0) {
+            return;
+        }
+        String said = rewritten(operand);
+        edits.put(operand, "");
+        for (Expression.When branch : choice.branches()) {
+            edits.around(branch.when().span(), "(" + said + ") = (", ")");
+        }
+    }
+
+    private static void same(Expression.IsDistinct test, TextEdits edits) {
+        Span left = test.left().span();
+        Span gap = new Span(left.source(), left.end(), test.right().span().start());
+        SqlWords words = SqlWords.of(gap.text());
+        int is = words.find("IS");
+        if (is >= 0) {
+            edits.put(part(gap, words, is, is + 4), "<=>");
+        }
+    }
+
+    /**
+     * A sum or product beside {@code ||}, which binds more there than both, and less here and on
+     * other servers.
+     */
+    private static void bracketed(Expression e, TextEdits edits) {
+        boolean sum =
+                e instanceof Expression.Binary binary && binary.operator().isArithmetic()
+                        || e instanceof Expression.Call call && isOperator(call);
+        if (sum && !isBracketed(e.span())) {
+            edits.around(e.span(), "(", ")");
+        }
+    }
+
+    /** {@code a % b} and {@code a DIV b}. */
+    private static boolean isOperator(Expression.Call call) {
+        return call.name().size() == 1
+                && call.arguments().size() == 2
+                && call.arguments().get(0).span().start() < call.name().get(0).span().start();
+    }
+
+    private static boolean isBracketed(Span span) {
+        String source = span.source().text();
+        int before = span.start() - 1;
+        while (before >= 0 && Character.isWhitespace(source.charAt(before))) {
+            before--;
+        }
+        int behind = span.end();
+        while (behind < source.length() && Character.isWhitespace(source.charAt(behind))) {
+            behind++;
+        }
+        return before >= 0
+                && source.charAt(before) == '('
+                && behind < source.length()
+                && source.charAt(behind) == ')';
+    }
+
+    /**
+     * A CAST to a smaller whole type is an error where it does not fit, and one to a shorter text
+     * is none, in a change neither; the server has one whole type to cast to, of 64 bits.
+     */
+    private static void cast(SqlWalk.Found found, Expression.Cast cast, TextEdits edits) {
+        if (!(cast.type() instanceof TypeSyntax.Predefined type)) {
+            return;
+        }
+        String name = type.name();
+        List<Integer> arguments = type.arguments();
+        boolean text = name.equals("VARCHAR") || name.equals("CHAR");
+        if (text && arguments.size() == 1) {
+            boolean padded = name.equals("CHAR") && KeptBlanks.at(found);
+            edits.around(
+                    cast.span(),
+                    padded ? "RPAD(" : "LEFT(",
+                    ", " + arguments.get(0) + (padded ? ", ' ')" : ")"));
+            edits.put(type.span(), "CHAR");
+            return;
+        }
+        long most =
+                switch (name) {
+                    case "SMALLINT" -> Short.MAX_VALUE;
+                    case "INTEGER" -> Integer.MAX_VALUE;
+                    default -> 0;
+                };
+        if (most > 0) {
+            // What is beyond the type is beyond 64 bits with this added or taken away.
+            long far = Long.MAX_VALUE - most;
+            edits.around(
+                    cast.span(), "(", " + " + far + " - " + far + " - " + far + " + " + far + ")");
+        }
+        MariaTypeNames.cast(type).ifPresent(own -> edits.put(type.span(), own));
     }
 
     /**
@@ -244,7 +371,7 @@ public final class MariaStatementRewriter {
      * @param precision as written, or empty
      */
     public static String moment(String name, String precision) {
-        return switch (plain(name)) {
+        return switch (name.toUpperCase(Locale.ROOT)) {
             case "CURRENT_TIMESTAMP", "LOCALTIMESTAMP" ->
                     "CURRENT_TIMESTAMP(" + (precision.isEmpty() ? "6" : precision) + ")";
             case "CURRENT_TIME", "LOCALTIME" ->

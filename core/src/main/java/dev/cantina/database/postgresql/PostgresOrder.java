@@ -2,114 +2,65 @@ package dev.cantina.database.postgresql;
 
 import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
+import dev.cantina.syntax.Clause;
+import dev.cantina.syntax.Expression;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.SqlWords.Word;
+import dev.cantina.syntax.TextEdits;
 import java.util.Collection;
 import java.util.List;
-import java.util.Set;
-import java.util.TreeMap;
+import java.util.Optional;
 
 /**
  * Where NULL stands among the rows of ORDER BY. The standard lets each database choose (ISO 9075-2,
  * 10.10): it comes before every value on the embedded database and on MariaDB, and after them on
- * PostgreSQL, which is told here.
+ * PostgreSQL, which is told here: in sort keys that can be NULL, since for the others the server
+ * could no longer go along an index.
  */
 final class PostgresOrder {
-    /** What ends a list of sort keys, at its own depth. */
-    private static final Set<String> ENDS =
-            Set.of(
-                    "LIMIT",
-                    "OFFSET",
-                    "FETCH",
-                    "FOR",
-                    "ROWS",
-                    "RANGE",
-                    "GROUPS",
-                    "UNION",
-                    "EXCEPT",
-                    "INTERSECT",
-                    "INTO",
-                    "WITH",
-                    ";");
-
-    private final SqlWords words;
     private final List<Word> all;
-    private final TreeMap<Integer, String> put = new TreeMap<>();
-
+    private final int start;
     private final Collection<Table> tables;
     private final boolean outer;
 
-    private PostgresOrder(String sql, Collection<Table> tables) {
-        words = SqlWords.of(sql);
-        all = words.all();
+    /**
+     * @param tables that the statement may be about
+     */
+    PostgresOrder(SqlText text, Collection<Table> tables) {
+        all = SqlWords.of(text.span().text()).all();
+        start = text.span().start();
         this.tables = tables;
         outer = all.stream().anyMatch(w -> w.is("LEFT") || w.is("RIGHT") || w.is("FULL"));
     }
 
-    /**
-     * A statement that says where NULL stands, in sort keys that can be NULL: for the others the
-     * server could no longer go along an index.
-     *
-     * @param tables that the statement may be about
-     */
-    static String said(String sql, Collection<Table> tables) {
-        if (!sql.toUpperCase(java.util.Locale.ROOT).contains("ORDER")) {
-            return sql;
-        }
-        PostgresOrder order = new PostgresOrder(sql, tables);
-        for (int i = 0; i + 2 < order.all.size(); i++) {
-            if (order.words.sees(i, "ORDER", "BY")) {
-                order.keys(i + 2);
-            }
-        }
-        StringBuilder text = new StringBuilder(sql);
-        order.put.descendingMap().forEach(text::insert);
-        return text.toString();
-    }
-
-    /** Goes over the sort keys from a place on. */
-    private void keys(int from) {
-        int depth = all.get(from).depth();
-        int start = from;
-        for (int i = from; i <= all.size(); i++) {
-            boolean over =
-                    i == all.size()
-                            || all.get(i).depth() < depth
-                            || all.get(i).is(")") && all.get(i).depth() <= depth - 1
-                            || all.get(i).depth() == depth
-                                    && ENDS.stream().anyMatch(all.get(i)::is);
-            if (over || all.get(i).depth() == depth && all.get(i).is(",")) {
-                key(start, i);
-                start = i + 1;
-            }
-            if (over) {
-                return;
-            }
+    void sorted(Clause.SortKey key, TextEdits edits) {
+        if (key.nullsFirst().isEmpty()) {
+            say(key.span(), key.value().expression(), key.descending(), edits);
         }
     }
 
-    private void key(int from, int to) {
-        if (from >= to) {
-            return;
+    void sorted(Expression.Key key, TextEdits edits) {
+        if (!key.saysNulls()) {
+            say(key.span(), Optional.of(key.value()), key.descending(), edits);
         }
-        boolean said = to - from > 2 && all.get(to - 2).is("NULLS");
-        if (!said && !isNeverNull(from, to)) {
-            boolean falls = all.get(to - 1).is("DESC");
-            put.put(all.get(to - 1).end(), falls ? " NULLS LAST" : " NULLS FIRST");
+    }
+
+    private void say(Span key, Optional<Expression> value, boolean descending, TextEdits edits) {
+        if (value.filter(this::isNeverNull).isEmpty()) {
+            edits.behind(key, descending ? " NULLS LAST" : " NULLS FIRST");
         }
     }
 
     /** Whether a sort key is a column that is NOT NULL in every table here that has one. */
-    private boolean isNeverNull(int from, int to) {
-        boolean directed = all.get(to - 1).is("DESC") || all.get(to - 1).is("ASC");
-        int last = to - 1 - (directed ? 1 : 0);
-        boolean plain =
-                last == from && all.get(from).isName()
-                        || last == from + 2 && all.get(from + 1).is(".") && all.get(last).isName();
-        if (!plain || outer) {
+    private boolean isNeverNull(Expression value) {
+        if (outer
+                || !(value instanceof Expression.Reference reference)
+                || reference.names().size() > 2) {
             return false;
         }
-        String name = all.get(last).text();
+        String name = reference.names().get(reference.names().size() - 1).text();
         List<Column> columns =
                 tables.stream()
                         .filter(t -> all.stream().anyMatch(w -> isNamed(w, t.name())))
@@ -118,7 +69,7 @@ final class PostgresOrder {
                         .toList();
         return !columns.isEmpty()
                 && columns.stream().noneMatch(Column::nullable)
-                && !isMade(last, name);
+                && !isMade(reference.span(), name);
     }
 
     private static boolean isNamed(Word word, String name) {
@@ -126,9 +77,11 @@ final class PostgresOrder {
     }
 
     /** Whether the statement gives this name to something of its own. */
-    private boolean isMade(int at, String name) {
+    private boolean isMade(Span at, String name) {
         for (int i = 1; i < all.size(); i++) {
-            boolean same = i != at && all.get(i).text().equalsIgnoreCase(name);
+            boolean same =
+                    start + all.get(i).end() != at.end()
+                            && all.get(i).text().equalsIgnoreCase(name);
             if (same && all.get(i - 1).is("AS")) {
                 return true;
             }

@@ -2,17 +2,21 @@ package dev.cantina.database.postgresql;
 
 import dev.cantina.catalog.Table;
 import dev.cantina.database.DeltaTable;
+import dev.cantina.syntax.Clause;
+import dev.cantina.syntax.Expression;
+import dev.cantina.syntax.Expression.LiteralKind;
+import dev.cantina.syntax.ExpressionWalk;
 import dev.cantina.syntax.KeptBlanks;
+import dev.cantina.syntax.Query;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.SqlWalk;
 import dev.cantina.syntax.SqlWords;
-import java.util.ArrayList;
+import dev.cantina.syntax.TextEdits;
+import dev.cantina.syntax.TypeSyntax;
 import java.util.Collection;
 import java.util.List;
-import java.util.Locale;
-import java.util.Optional;
 import java.util.Set;
-import java.util.TreeMap;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
@@ -21,15 +25,25 @@ import java.util.stream.Stream;
  * the other databases, and of expressions outside SQL, are NULL then; and NULL stands last there.
  */
 public final class PostgresStatementRewriter {
-    private static final Pattern QUIET =
-            Pattern.compile("'(?:[^']|'')*'|\"[^\"]*\"|--[^\\n]*|/\\*(?s:.*?)\\*/");
-    private static final Pattern EXTREME =
-            Pattern.compile("(?i)" + QUIET + "|(?<![\\w.])(?<name>GREATEST|LEAST)\\s*\\(");
-    private static final Pattern AGGREGATE =
-            Pattern.compile(
-                    "(?i)\\b(COUNT|SUM|AVG|MIN|MAX|EVERY|ANY|SOME|\\w*_AGG|LISTAGG)\\s*\\(");
+    private static final Set<String> WHOLE =
+            Set.of(
+                    "EXTRACT YEAR",
+                    "EXTRACT MONTH",
+                    "EXTRACT DAY",
+                    "EXTRACT HOUR",
+                    "EXTRACT MINUTE");
 
-    private PostgresStatementRewriter() {}
+    private static final String HEAD = "SELECT ";
+
+    private final SqlText text;
+    private final PostgresOrder order;
+    private final boolean divides;
+
+    private PostgresStatementRewriter(SqlText text, Collection<Table> tables) {
+        this.text = text;
+        this.order = new PostgresOrder(text, tables);
+        this.divides = text.span().text().indexOf('/') >= 0;
+    }
 
     /**
      * The statement in PostgreSQL's words.
@@ -37,75 +51,143 @@ public final class PostgresStatementRewriter {
      * @param tables that it may be about
      */
     public static String of(String sql, Collection<Table> tables) {
-        String known = plain(sql);
-        return PostgresOrder.said(
-                extremes(
-                        DeltaTable.of(known)
-                                .map(PostgresStatementRewriter::returning)
-                                .orElse(known)),
-                tables);
+        String known = DeltaTable.of(sql).map(PostgresStatementRewriter::returning).orElse(sql);
+        boolean plain =
+                Stream.of(
+                                "X'",
+                                "TRUNCATE",
+                                "EXTRACT",
+                                "SIGN",
+                                "CAST",
+                                "BPCHAR",
+                                "GREATEST",
+                                "LEAST",
+                                "ORDER")
+                        .noneMatch(w -> SqlWords.mayHold(known, w));
+        if (plain) {
+            return known;
+        }
+        SqlText read = SqlText.of(known);
+        if (read.tree().isData()) {
+            return new PostgresStatementRewriter(read, tables).rewritten(read.whole());
+        }
+        int query = read.queryInside();
+        if (query >= 0) {
+            return known.substring(0, query) + of(known.substring(query), tables);
+        }
+        // A value by itself.
+        SqlText value = SqlText.of(HEAD + known);
+        return value.tree() instanceof Query.Select select && select.items().size() == 1
+                ? new PostgresStatementRewriter(value, tables)
+                        .rewritten(value.whole())
+                        .substring(HEAD.length())
+                : known;
     }
 
-    private static final Set<String> WHOLE = Set.of("YEAR", "MONTH", "DAY", "HOUR", "MINUTE");
+    private String rewritten(Span span) {
+        TextEdits edits = new TextEdits(span);
+        SqlWalk.each(
+                text.tree(),
+                new SqlWalk.Visitor() {
+                    @Override
+                    public void clause(Clause clause) {
+                        if (clause instanceof Clause.OrderBy by) {
+                            by.keys().forEach(key -> order.sorted(key, edits));
+                        }
+                    }
 
-    /**
-     * {@code X'41'} is a string of bits there, TRUNCATE is called TRUNC, what EXTRACT gives keeps
-     * decimals where it is divided, and SIGN gives an approximate number.
-     */
-    private static String plain(String sql) {
-        if (Stream.of("X'", "TRUNCATE", "EXTRACT", "SIGN", "CAST", "BPCHAR")
-                .noneMatch(w -> SqlWords.mayHold(sql, w))) {
-            return sql;
+                    @Override
+                    public void found(SqlWalk.Found found) {
+                        if (edits.holds(found.expression().span())) {
+                            edit(found, edits);
+                        }
+                    }
+                });
+        return edits.text();
+    }
+
+    private void edit(SqlWalk.Found found, TextEdits edits) {
+        Expression e = found.expression();
+        if (e instanceof Expression.Literal literal && literal.kind() == LiteralKind.BYTES) {
+            String written = literal.span().text();
+            String digits =
+                    written.substring(1)
+                            .codePoints()
+                            .filter(c -> Character.digit(c, 16) >= 0)
+                            .mapToObj(Character::toString)
+                            .collect(Collectors.joining());
+            edits.put(literal.span(), "CAST('\\x" + digits + "' AS bytea)");
+        } else if (e instanceof Expression.Cast cast) {
+            cast(found, cast, edits);
+        } else if (e instanceof Expression.Call call) {
+            call(call, edits);
+        } else if (e instanceof Expression.Window window) {
+            window.keys().forEach(key -> order.sorted(key, edits));
+        } else if (e instanceof Expression.Aggregate aggregate) {
+            aggregate.keys().forEach(key -> order.sorted(key, edits));
         }
-        SqlWords words = SqlWords.of(sql);
-        boolean divides = words.all().stream().anyMatch(w -> w.is("/"));
-        TreeMap<Integer, String> behind = new TreeMap<>();
-        StringBuilder text = new StringBuilder();
-        int at = 0;
-        for (int i = 0; i < words.all().size(); i++) {
-            SqlWords.Word word = words.all().get(i);
-            String written = sql.substring(word.start(), word.end());
-            text.append(sql, at, word.start());
-            if (word.kind() == SqlWords.Kind.LITERAL && written.matches("(?is)X'.*")) {
-                String digits = written.substring(1).replaceAll("[^0-9A-Fa-f]", "");
-                written = "CAST('\\x" + digits + "' AS bytea)";
-            } else if (words.sees(i, "TRUNCATE", "(")) {
-                written = "TRUNC";
-            } else if (divides && words.sees(i, "EXTRACT", "(") && isWhole(words, i + 2)) {
-                written = "CAST(" + written;
-                behind.merge(words.closing(i + 1), " AS integer)", String::concat);
-            } else if (words.sees(i, "CAST", "(") && fixed(words, i).isPresent()) {
-                // Beside a text it would lose the blanks at its end.
-                written = "rpad(" + written;
-                behind.merge(
-                        words.closing(i + 1), ", " + fixed(words, i).get() + ")", String::concat);
-            } else if (words.sees(i, "BPCHAR", ")")
-                    && words.sees(i - 4, "CAST", "(", "?", "AS")
-                    && !KeptBlanks.isCompared(words, i - 4, i + 2)) {
-                written = "TEXT";
-            } else if (words.sees(i, "SIGN", "(")) {
-                written = "CAST(" + written;
-                behind.merge(words.closing(i + 1), " AS integer)", String::concat);
+    }
+
+    private static void cast(SqlWalk.Found found, Expression.Cast cast, TextEdits edits) {
+        if (!(cast.type() instanceof TypeSyntax.Predefined type)) {
+            return;
+        }
+        boolean fixed = type.name().equals("CHAR") || type.name().equals("CHARACTER");
+        if (fixed && type.arguments().size() == 1 && KeptBlanks.at(found)) {
+            // Beside a text it would lose the blanks at its end.
+            edits.around(cast.span(), "rpad(", ", " + type.arguments().get(0) + ")");
+        } else if (type.name().equals("BPCHAR")
+                && type.arguments().isEmpty()
+                && cast.operand() instanceof Expression.Parameter
+                && !KeptBlanks.isCompared(found)) {
+            edits.put(type.span(), "TEXT");
+        }
+    }
+
+    /** What EXTRACT gives keeps decimals where it is divided; SIGN gives an approximate number. */
+    private void call(Expression.Call call, TextEdits edits) {
+        if (call.name().size() > 1 || call.name().get(0).delimited()) {
+            return;
+        }
+        switch (call.key()) {
+            case "TRUNCATE" -> edits.put(call.name().get(0).span(), "TRUNC");
+            case "SIGN" -> edits.around(call.span(), "CAST(", " AS integer)");
+            case "GREATEST", "LEAST" -> extreme(call, edits);
+            default -> {
+                if (divides && WHOLE.contains(call.key())) {
+                    edits.around(call.span(), "CAST(", " AS integer)");
+                }
             }
-            text.append(written).append(behind.getOrDefault(i, ""));
-            at = word.end();
         }
-        return text.append(sql, at, sql.length()).toString();
     }
 
-    /** The length of what a CAST makes a CHAR whose blanks count. */
-    private static Optional<String> fixed(SqlWords words, int cast) {
-        int close = words.closing(cast + 1);
-        boolean ends = words.sees(close - 1, ")") && words.sees(close - 3, "(");
-        boolean fixed =
-                words.sees(close - 5, "AS", "CHAR") || words.sees(close - 5, "AS", "CHARACTER");
-        return ends && fixed && KeptBlanks.at(words, cast, close + 1)
-                ? Optional.of(words.all().get(close - 2).text())
-                : Optional.empty();
+    /** A subquery that names each value once. */
+    private void extreme(Expression.Call call, TextEdits edits) {
+        List<Expression> values =
+                call.arguments().stream().map(Expression.Argument::value).toList();
+        // An aggregate in a subquery would count the subquery's rows.
+        boolean aggregates =
+                values.stream()
+                        .anyMatch(
+                                v -> ExpressionWalk.any(v, PostgresStatementRewriter::isAggregate));
+        if (aggregates || values.isEmpty()) {
+            return;
+        }
+        edits.put(
+                call.span(),
+                "(SELECT CASE WHEN count(v) = count(*) THEN "
+                        + (call.key().equals("GREATEST") ? "max" : "min")
+                        + "(v) END FROM (VALUES "
+                        + values.stream()
+                                .map(value -> "(" + rewritten(value.span()) + ")")
+                                .collect(Collectors.joining(", "))
+                        + ") AS among (v))");
     }
 
-    private static boolean isWhole(SqlWords words, int field) {
-        return field < words.all().size() && WHOLE.contains(words.all().get(field).text());
+    private static boolean isAggregate(Expression e) {
+        return e instanceof Expression.Aggregate
+                || e instanceof Expression.Call call
+                        && (call.key().endsWith("_AGG") || call.key().equals("EVERY"));
     }
 
     /** The rows of a change, by a common table expression that returns them. */
@@ -128,62 +210,5 @@ public final class PostgresStatementRewriter {
                         + delta.known()
                         + " "
                         + delta.after();
-    }
-
-    /** The statement, its extremes by subqueries that name each value once. */
-    private static String extremes(String sql) {
-        Matcher call = EXTREME.matcher(sql);
-        StringBuilder text = new StringBuilder();
-        int at = 0;
-        while (call.find(at)) {
-            text.append(sql, at, call.start());
-            at = call.end();
-            List<String> values = new ArrayList<>();
-            int close = call.group("name") == null ? -1 : values(sql, at, values);
-            // An aggregate in a subquery would count the subquery's rows.
-            if (close < 0 || AGGREGATE.matcher(sql.substring(at, close)).find()) {
-                text.append(call.group());
-                continue;
-            }
-            String largest = call.group("name").toUpperCase(Locale.ROOT);
-            text.append("(SELECT CASE WHEN count(v) = count(*) THEN ")
-                    .append(largest.equals("GREATEST") ? "max" : "min")
-                    .append("(v) END FROM (VALUES ");
-            text.append(
-                            values.stream()
-                                    .map(value -> "(" + extremes(value.strip()) + ")")
-                                    .collect(Collectors.joining(", ")))
-                    .append(") AS among (v))");
-            at = close + 1;
-        }
-        return text.append(sql, at, sql.length()).toString();
-    }
-
-    /**
-     * Reads what stands between brackets.
-     *
-     * @param values gets what commas part there
-     * @return where the bracket closes; -1 where it does not
-     */
-    private static int values(String sql, int from, List<String> values) {
-        int depth = 1;
-        int start = from;
-        Matcher quiet = QUIET.matcher(sql);
-        for (int i = from; i < sql.length(); i++) {
-            if (quiet.region(i, sql.length()).lookingAt()) {
-                i = quiet.end() - 1;
-                continue;
-            }
-            char c = sql.charAt(i);
-            depth += c == '(' ? 1 : c == ')' ? -1 : 0;
-            if (depth == 0 || depth == 1 && c == ',') {
-                values.add(sql.substring(start, i));
-                start = i + 1;
-            }
-            if (depth == 0) {
-                return i;
-            }
-        }
-        return -1;
     }
 }

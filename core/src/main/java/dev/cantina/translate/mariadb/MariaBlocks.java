@@ -21,8 +21,6 @@ import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 
 /** Blocks with their declarations and handlers, and the statements that hold others. */
 final class MariaBlocks {
@@ -129,10 +127,9 @@ final class MariaBlocks {
             return;
         }
         body.statements().label(label.get());
-        Matcher end =
-                Pattern.compile("(?i)\\b" + label.get().text() + "\\s*$")
-                        .matcher(tree.span().text());
-        if (end.find()) {
+        SqlWords text = SqlWords.of(tree.span().text());
+        SqlWords.Word end = text.all().get(text.all().size() - 1);
+        if (end.kind() == SqlWords.Kind.WORD && end.text().equals(label.get().key())) {
             body.edits()
                     .put(
                             part(tree.span(), end.start(), end.end()),
@@ -246,16 +243,15 @@ final class MariaBlocks {
 
     /** Puts a statement that does nothing behind a word. */
     private void after(String word, int from, Span whole) {
-        Matcher found =
-                Pattern.compile("(?i)--[^\\n]*|/\\*(?s:.*?)\\*/|(?<word>\\b" + word + "\\b)")
-                        .matcher(whole.source().text())
-                        .region(from, whole.end());
-        while (found.find()) {
-            if (found.group("word") != null) {
-                body.edits().put(new Span(whole.source(), found.end(), found.end()), " BEGIN END;");
-                return;
-            }
-        }
+        SqlWords words = SqlWords.of(whole.source().text().substring(from, whole.end()));
+        words.all().stream()
+                .filter(w -> w.is(word))
+                .findFirst()
+                .ifPresent(
+                        w -> {
+                            int end = from + w.end();
+                            body.edits().put(new Span(whole.source(), end, end), " BEGIN END;");
+                        });
     }
 
     private void tests(BoundStatement s) {
@@ -503,10 +499,13 @@ final class MariaBlocks {
 
     private void handler(Declaration.Handler written, Handler handler, Handlers inside) {
         if (handler.action() == HandlerAction.UNDO) {
-            Matcher undo = Pattern.compile("(?i)\\bUNDO\\b").matcher(written.span().text());
-            if (undo.find()) {
-                body.edits().put(part(written.span(), undo.start(), undo.end()), "EXIT");
-            }
+            SqlWords.of(written.span().text()).all().stream()
+                    .filter(w -> w.is("UNDO"))
+                    .findFirst()
+                    .ifPresent(
+                            w ->
+                                    body.edits()
+                                            .put(part(written.span(), w.start(), w.end()), "EXIT"));
         }
         for (int i = 0; i < handler.conditions().size(); i++) {
             declarations.condition(written.conditions().get(i), handler.conditions().get(i));

@@ -2,11 +2,13 @@ package dev.cantina.translate.mariadb;
 
 import dev.cantina.binding.BoundExpression;
 import dev.cantina.binding.Walker;
-import dev.cantina.syntax.SimpleCase;
+import dev.cantina.syntax.Expression;
+import dev.cantina.syntax.NullCases;
+import dev.cantina.syntax.Query;
 import dev.cantina.syntax.Span;
-import dev.cantina.syntax.SqlWords;
+import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.TextEdits;
 import dev.cantina.translate.SourceForm;
-import dev.cantina.translate.TextEdits;
 import dev.cantina.translate.UnsupportedConstructException;
 import java.util.Optional;
 
@@ -32,8 +34,28 @@ final class MariaCases {
                 || !e.span().text().regionMatches(true, 0, "CASE", 0, 4)) {
             return Optional.empty();
         }
-        SqlWords written = SqlWords.of(e.span().text());
-        return SimpleCase.at(written, 0).filter(c -> c.mayMeetNull(written)).map(c -> choice);
+        return written(e.span()).filter(NullCases::is).map(c -> choice);
+    }
+
+    /** How the text that a CASE is read in begins. */
+    private static final String HEAD = "SELECT ";
+
+    /** The CASE as it is written; its places are those in a text with {@link #HEAD} before it. */
+    private static Optional<Expression.Case> written(Span span) {
+        return SqlText.of(HEAD + span.text()).tree() instanceof Query.Select select
+                        && select.items().size() == 1
+                ? select.items()
+                        .get(0)
+                        .value()
+                        .expression()
+                        .filter(Expression.Case.class::isInstance)
+                        .map(Expression.Case.class::cast)
+                : Optional.empty();
+    }
+
+    private static Span place(Span whole, Span part) {
+        int from = whole.start() - HEAD.length();
+        return new Span(whole.source(), from + part.start(), from + part.end());
     }
 
     /**
@@ -47,17 +69,16 @@ final class MariaCases {
                             + " a variable, or write CASE WHEN … = …");
         }
         Span whole = e.span();
-        SqlWords written = SqlWords.of(whole.text());
-        SimpleCase simple = SimpleCase.at(written, 0).orElseThrow();
-        edits.put(part(whole, written, simple.operand()), "");
-        for (int i = 0; i < simple.values().size(); i++) {
+        Expression.Case simple = written(whole).orElseThrow();
+        edits.put(place(whole, simple.operand().orElseThrow().span()), "");
+        for (int i = 0; i < simple.branches().size(); i++) {
             if (!(choice.options().get(i).condition() instanceof BoundExpression.Compare compare)) {
                 throw new UnsupportedConstructException(whole, "CASE over rows");
             }
             BoundExpression left =
                     e instanceof BoundExpression.Let let ? let.value() : compare.left();
             edits.put(
-                    part(whole, written, simple.values().get(i)),
+                    place(whole, simple.branches().get(i).when().span()),
                     "("
                             + words.side(SourceForm.bare(left), compare.fixed())
                             + ") = ("
@@ -76,10 +97,5 @@ final class MariaCases {
                                 x instanceof BoundExpression.Invoke
                                         || x instanceof BoundExpression.DatabaseExpression);
         return found[0];
-    }
-
-    private static Span part(Span whole, SqlWords words, SimpleCase.Words part) {
-        return MariaBlocks.part(
-                whole, words.all().get(part.from()).start(), words.all().get(part.to() - 1).end());
     }
 }

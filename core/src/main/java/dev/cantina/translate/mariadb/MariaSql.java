@@ -11,22 +11,25 @@ import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.database.ServerNames;
-import dev.cantina.database.mariadb.MariaCasts;
 import dev.cantina.database.mariadb.MariaStatementRewriter;
+import dev.cantina.syntax.CastParts;
+import dev.cantina.syntax.Change;
+import dev.cantina.syntax.Clause;
+import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
-import dev.cantina.syntax.SqlOperands;
 import dev.cantina.syntax.SqlText;
-import dev.cantina.syntax.SqlWords;
+import dev.cantina.syntax.SqlWalk;
+import dev.cantina.syntax.TableSource;
+import dev.cantina.syntax.TextEdits;
+import dev.cantina.syntax.TypeSyntax;
 import dev.cantina.syntax.Unit;
 import dev.cantina.translate.FixedVariables;
-import dev.cantina.translate.TextEdits;
 import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 
 /** Data statements as MariaDB reads them. */
@@ -55,12 +58,6 @@ final class MariaSql {
         SqlText source = sql.source();
         refuse(sql);
         refuseFromItself(sql);
-        if (NULLS.matcher(source.span().text()).find()
-                && SqlWords.of(source.span().text()).all().stream().anyMatch(w -> w.is("NULLS"))) {
-            throw new UnsupportedConstructException(
-                    source.span(),
-                    "MariaDB has no NULLS FIRST and NULLS LAST; sort by (x IS NULL) before x");
-        }
         if (sql.query() && sql.changes() && into.isEmpty()) {
             throw new UnsupportedConstructException(
                     source.span(), "MariaDB gives the rows of a change to its caller alone");
@@ -85,34 +82,72 @@ final class MariaSql {
         return into.isPresent() && !put ? text + "\n" + into.get() : text;
     }
 
-    private static final java.util.regex.Pattern QUIET =
-            java.util.regex.Pattern.compile("'(?:[^']|'')*'|\"[^\"]*\"|--[^\\n]*|/\\*(?s:.*?)\\*/");
-
     /** What the server has not got, or means otherwise. */
     private static void refuse(BoundSql sql) {
-        Span span = sql.source().span();
-        String text = QUIET.matcher(span.text()).replaceAll(m -> " ".repeat(m.group().length()));
-        for (Map.Entry<String, String> word :
-                Map.of(
-                                "\\bMERGE\\s+INTO\\b", "MariaDB has no MERGE",
-                                "\\bIS\\s+DISTINCT\\s+FROM\\b",
-                                        "MariaDB has no IS DISTINCT FROM; say NOT (… IS NOT DISTINCT FROM …)",
-                                "\\bBETWEEN\\s+SYMMETRIC\\b", "MariaDB has no BETWEEN SYMMETRIC",
-                                "\\bFULL\\s+(?:OUTER\\s+)?JOIN\\b", "MariaDB has no FULL JOIN",
-                                "\\bCURRENT\\s+OF\\b",
-                                        "MariaDB has no changes WHERE CURRENT OF a cursor",
-                                "\\bFILTER\\s*\\(", "MariaDB has no FILTER for aggregates")
-                        .entrySet()) {
-            java.util.regex.Matcher found =
-                    java.util.regex.Pattern.compile("(?i)" + word.getKey()).matcher(text);
-            if (found.find()) {
-                Span place =
-                        new Span(
-                                span.source(),
-                                span.start() + found.start(),
-                                span.start() + found.end());
-                throw new UnsupportedConstructException(place, word.getValue());
+        SqlText source = sql.source();
+        if (source.tree() instanceof Change.Merge) {
+            throw new UnsupportedConstructException(source.span(), "MariaDB has no MERGE");
+        }
+        if (source.positioned().isPresent()) {
+            throw new UnsupportedConstructException(
+                    source.positioned().get().span(),
+                    "MariaDB has no changes WHERE CURRENT OF a cursor");
+        }
+        SqlWalk.each(
+                source.tree(),
+                new SqlWalk.Visitor() {
+                    @Override
+                    public void table(TableSource table) {
+                        if (table instanceof TableSource.Join join
+                                && join.kind() == TableSource.JoinKind.FULL) {
+                            throw new UnsupportedConstructException(
+                                    join.span(), "MariaDB has no FULL JOIN");
+                        }
+                    }
+
+                    @Override
+                    public void clause(Clause clause) {
+                        if (clause instanceof Clause.OrderBy order) {
+                            order.keys().stream()
+                                    .filter(k -> k.nullsFirst().isPresent())
+                                    .forEach(k -> refuseNulls(source.span()));
+                        }
+                    }
+
+                    @Override
+                    public void found(SqlWalk.Found found) {
+                        refuse(found.expression(), source.span());
+                    }
+                });
+    }
+
+    private static void refuseNulls(Span span) {
+        throw new UnsupportedConstructException(
+                span, "MariaDB has no NULLS FIRST and NULLS LAST; sort by (x IS NULL) before x");
+    }
+
+    private static void refuse(Expression e, Span whole) {
+        if (e instanceof Expression.IsDistinct test && !test.negated()) {
+            throw new UnsupportedConstructException(
+                    e.span(),
+                    "MariaDB has no IS DISTINCT FROM; say NOT (… IS NOT DISTINCT FROM …)");
+        }
+        if (e instanceof Expression.Between between && between.symmetric()) {
+            throw new UnsupportedConstructException(e.span(), "MariaDB has no BETWEEN SYMMETRIC");
+        }
+        if (e instanceof Expression.Aggregate aggregate) {
+            if (aggregate.filter().isPresent()) {
+                throw new UnsupportedConstructException(
+                        e.span(), "MariaDB has no FILTER for aggregates");
             }
+            aggregate.keys().stream()
+                    .filter(Expression.Key::saysNulls)
+                    .forEach(k -> refuseNulls(whole));
+        }
+        if (e instanceof Expression.Window window) {
+            window.keys().stream()
+                    .filter(Expression.Key::saysNulls)
+                    .forEach(k -> refuseNulls(whole));
         }
     }
 
@@ -146,9 +181,6 @@ final class MariaSql {
         return here || scope.children().stream().anyMatch(c -> isRead(key, c, change));
     }
 
-    private static final java.util.regex.Pattern NULLS =
-            java.util.regex.Pattern.compile("(?i)\\bNULLS\\s+(FIRST|LAST)\\b");
-
     /** Says a stretch of a statement in the server's words. */
     private void render(BoundSql sql, TextEdits edits) {
         FixedVariables.of(sql).stream()
@@ -163,140 +195,95 @@ final class MariaSql {
         WrittenNames.of(sql.source(), catalog, words.declared(), true, names::unreserved)
                 .forEach(s -> edits.put(s.span(), s.text()));
         tables(sql.source().scope(), edits);
-        rests(sql, edits);
         divisions(sql, edits);
-        casts(sql, edits);
+        SqlWalk.each(sql.source().tree(), found -> expression(found.expression(), sql, edits));
+    }
+
+    private void expression(Expression e, BoundSql sql, TextEdits edits) {
+        if (e instanceof Expression.Cast cast) {
+            cast(cast, sql, edits);
+        } else if (e instanceof Expression.Call call
+                && call.key().equals("MOD")
+                && call.arguments().size() == 2) {
+            rest(call, sql, edits);
+        }
     }
 
     /** A CAST to a number is an error where there is none, or none that fits; the server's is 0. */
-    private void casts(BoundSql sql, TextEdits edits) {
-        Span whole = sql.source().span();
-        for (MariaCasts.Cast cast : MariaCasts.of(whole.text())) {
-            Span word = at(whole, cast.start(), cast.operand());
-            Optional<SqlType> type =
-                    number(cast.type())
-                            .or(
-                                    () ->
-                                            moment(cast.type())
-                                                    .filter(
-                                                            t ->
-                                                                    isText(
-                                                                            at(
-                                                                                    whole,
-                                                                                    cast.operand(),
-                                                                                    cast.as()),
-                                                                            sql)));
-            if (type.isPresent() && edits.holds(word) && !isInValue(word, sql)) {
-                edits.put(word, words.caster(type.get(), word) + "(CONCAT(");
-                edits.put(at(whole, cast.as(), cast.end()), "))");
-            }
+    private void cast(Expression.Cast cast, BoundSql sql, TextEdits edits) {
+        Optional<SqlType> type =
+                number(cast.type())
+                        .or(() -> moment(cast.type()).filter(t -> isText(cast.operand(), sql)));
+        CastParts parts = CastParts.of(cast);
+        if (type.isPresent() && edits.holds(cast.span()) && !isInValue(parts.head(), sql)) {
+            edits.put(parts.head(), words.caster(type.get(), parts.head()) + "(CONCAT(");
+            edits.put(parts.tail(), "))");
         }
     }
 
-    private static final java.util.regex.Pattern MOMENT =
-            java.util.regex.Pattern.compile(
-                    "(DATE|TIME|TIMESTAMP)(?: \\( (\\d) \\))?(?: WITHOUT TIME ZONE)?");
-
-    private static Optional<SqlType> moment(String type) {
-        java.util.regex.Matcher moment = MOMENT.matcher(type);
-        if (!moment.matches()) {
+    private static Optional<SqlType> moment(TypeSyntax type) {
+        if (!(type instanceof TypeSyntax.Predefined known)) {
             return Optional.empty();
         }
-        Optional<Integer> digits = Optional.ofNullable(moment.group(2)).map(Integer::valueOf);
-        return Optional.of(
-                switch (moment.group(1)) {
-                    case "DATE" -> SqlType.DATE;
-                    case "TIME" -> new SqlType.Time(digits.orElse(0), false);
-                    default -> new SqlType.Timestamp(digits.orElse(6), false);
-                });
+        int digits = known.arguments().isEmpty() ? -1 : known.arguments().get(0);
+        return switch (known.name()) {
+            case "DATE" -> Optional.of(SqlType.DATE);
+            case "TIME" -> Optional.of(new SqlType.Time(Math.max(0, digits), false));
+            case "TIMESTAMP" -> Optional.of(new SqlType.Timestamp(digits < 0 ? 6 : digits, false));
+            default -> Optional.empty();
+        };
     }
 
     /** Whether it is a text for certain: a literal, a variable, a column, or texts put together. */
-    private boolean isText(Span operand, BoundSql sql) {
-        SqlWords parts = SqlWords.of(operand.text());
-        if (parts.all().isEmpty()) {
-            return false;
+    private boolean isText(Expression e, BoundSql sql) {
+        if (e instanceof Expression.Literal literal) {
+            return literal.kind() == Expression.LiteralKind.TEXT;
         }
-        if (parts.find("||") > 0) {
-            return true;
+        if (e instanceof Expression.Binary binary) {
+            return binary.operator() == Expression.Operator.CONCATENATE;
         }
-        if (parts.all().size() == 1 && parts.all().get(0).kind() == SqlWords.Kind.LITERAL) {
-            return operand.text().strip().startsWith("'");
-        }
-        int start = operand.start() + parts.all().get(0).start();
-        String name = parts.between(0, parts.all().size());
         return sql.parameters().stream()
-                .filter(p -> p.span().start() == start && p.span().text().equals(name))
+                .filter(p -> p.span().start() == e.span().start())
+                .filter(p -> p.span().end() == e.span().end())
                 .map(BoundExpression::type)
                 .findFirst()
-                .or(() -> ColumnTypes.of(name, sql, catalog))
+                .or(() -> ColumnTypes.of(e.span().text(), sql, catalog))
                 .filter(SqlType.Text.class::isInstance)
                 .isPresent();
     }
 
-    private static Span at(Span whole, int start, int end) {
-        return new Span(whole.source(), whole.start() + start, whole.start() + end);
-    }
-
-    private static final java.util.regex.Pattern EXACT =
-            java.util.regex.Pattern.compile(
-                    "(?:DECIMAL|DEC|NUMERIC) \\( (\\d{1,2})(?: , (\\d{1,2}))? \\)");
-
     /** The type of numbers that a CAST names. */
-    private static Optional<SqlType> number(String type) {
-        java.util.regex.Matcher exact = EXACT.matcher(type);
-        if (exact.matches()) {
-            int scale = exact.group(2) == null ? 0 : Integer.parseInt(exact.group(2));
-            return Optional.of(new SqlType.Exact(Integer.parseInt(exact.group(1)), scale));
+    private static Optional<SqlType> number(TypeSyntax type) {
+        if (!(type instanceof TypeSyntax.Predefined known)) {
+            return Optional.empty();
         }
-        return switch (type) {
-            case "INTEGER", "INT" -> Optional.of(SqlType.INTEGER);
+        List<Integer> arguments = known.arguments();
+        return switch (known.name()) {
+            case "INTEGER" -> Optional.of(SqlType.INTEGER);
             case "SMALLINT" -> Optional.of(SqlType.SMALLINT);
             case "BIGINT" -> Optional.of(SqlType.BIGINT);
-            case "DOUBLE PRECISION", "DOUBLE" -> Optional.of(SqlType.DOUBLE);
+            case "DOUBLE PRECISION" -> Optional.of(SqlType.DOUBLE);
+            case "DECIMAL", "NUMERIC" ->
+                    arguments.isEmpty() || arguments.get(0) > 99
+                            ? Optional.empty()
+                            : Optional.of(
+                                    new SqlType.Exact(
+                                            arguments.get(0),
+                                            arguments.size() > 1 ? arguments.get(1) : 0));
             default -> Optional.empty();
         };
     }
 
     /** The rest of a division by zero is an error too; the server's is NULL in a query. */
-    private void rests(BoundSql sql, TextEdits edits) {
-        Span whole = sql.source().span();
-        if (whole.text().indexOf('%') < 0 && !SqlWords.mayHold(whole.text(), "MOD")) {
-            return;
-        }
-        SqlWords all = SqlWords.of(whole.text());
-        SqlOperands operands = new SqlOperands(all);
-        for (int i = 0; i < all.all().size(); i++) {
-            int from = -1;
-            int to = -1;
-            if (all.sees(i, "MOD", "(")) {
-                to = all.closing(i + 1);
-                int depth = all.all().get(i).depth() + 1;
-                for (int k = i + 2; k < to && from < 0; k++) {
-                    from = all.sees(k, ",") && all.all().get(k).depth() == depth ? k + 1 : -1;
-                }
-            } else if (all.sees(i, "%") && i > 0) {
-                from = i + 1;
-                int first = from;
-                while (all.sees(first, "-") || all.sees(first, "+")) {
-                    first++;
-                }
-                to = operands.after(first) + 1;
-            }
-            if (from < 0 || to <= from || to > all.all().size()) {
-                continue;
-            }
-            Span divisor = at(whole, all.all().get(from).start(), all.all().get(to - 1).end());
-            boolean sure = divisor.text().matches("[0-9.]*[1-9][0-9.]*");
-            boolean inside = edits.holds(divisor) && !edits.isAll(divisor);
-            if (!sure && inside && !isInValue(divisor, sql)) {
-                TextEdits inner = new TextEdits(divisor);
-                render(sql, inner);
-                String value = inner.text();
-                edits.put(
-                        divisor,
-                        "IF((" + value + ") = 0, cantina_whole_divisor(0), " + value + ")");
-            }
+    private void rest(Expression.Call call, BoundSql sql, TextEdits edits) {
+        Expression divisor = call.arguments().get(1).value();
+        Span span = divisor.span();
+        boolean inside = edits.holds(span) && !edits.isAll(span);
+        if (!SqlDivision.isSafe(divisor) && inside && !isInValue(span, sql)) {
+            TextEdits inner = new TextEdits(span);
+            render(sql, inner);
+            String value = inner.text();
+            edits.put(span, "IF((" + value + ") = 0, cantina_whole_divisor(0), " + value + ")");
         }
     }
 
@@ -311,7 +298,6 @@ final class MariaSql {
             if (!edits.holds(division.place()) || isInValue(division.place(), sql)) {
                 continue;
             }
-            boolean sure = division.right().text().matches("[0-9.]*[1-9][0-9.]*");
             switch (division.kind()) {
                 case OPEN ->
                         throw new UnsupportedConstructException(
@@ -323,22 +309,25 @@ final class MariaSql {
                 case EXACT -> edits.around(division.left(), "CAST(", " AS DECIMAL(65, 30))");
                 default -> {}
             }
-            if (!sure) {
+            if (!division.safe()) {
                 String check =
                         switch (division.kind()) {
                             case WHOLE -> "cantina_whole_divisor(";
                             case EXACT -> "cantina_divisor(";
                             default -> "cantina_double_divisor(";
                         };
-                boolean column =
-                        division.left().text().matches("[A-Za-z_]\\w*(\\.[A-Za-z_]\\w*)?")
-                                && sql.parameters().stream()
-                                        .noneMatch(
-                                                p -> p.span().start() == division.left().start());
-                String beside = column ? "IF(" + division.left().text() + " IS NULL, NULL, " : "";
-                edits.around(division.right(), check + beside, column ? "))" : ")");
+                String beside =
+                        division.name()
+                                .filter(n -> isColumn(n, sql))
+                                .map(n -> "IF(" + n.text() + " IS NULL, NULL, ")
+                                .orElse("");
+                edits.around(division.right(), check + beside, beside.isEmpty() ? ")" : "))");
             }
         }
+    }
+
+    private static boolean isColumn(Span name, BoundSql sql) {
+        return sql.parameters().stream().noneMatch(p -> p.span().start() == name.start());
     }
 
     private static boolean isInValue(Span place, BoundSql sql) {

@@ -1,9 +1,9 @@
 package dev.cantina.translate.postgresql;
 
 import dev.cantina.binding.BoundExpression;
+import dev.cantina.syntax.TextEdits;
 import dev.cantina.translate.FixedTexts;
 import dev.cantina.translate.SourceForm;
-import dev.cantina.translate.TextEdits;
 import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
@@ -23,7 +23,7 @@ public final class PostgresConversions {
 
     /** A conversion, in the server's words. */
     void convert(BoundExpression.Convert convert, TextEdits edits) {
-        if (SourceForm.isCast(convert)) {
+        if (convert.kind() == BoundExpression.ConvertKind.CAST) {
             edits.put(convert.span(), cast(convert));
             return;
         }

@@ -12,13 +12,15 @@ import dev.cantina.database.ServerNames;
 import dev.cantina.database.postgresql.PostgresStatementRewriter;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.SqlWalk;
+import dev.cantina.syntax.TextEdits;
 import dev.cantina.translate.FixedVariables;
-import dev.cantina.translate.TextEdits;
 import dev.cantina.translate.UnsupportedConstructException;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.regex.Pattern;
+import java.util.Set;
 
 /** Data statements as PostgreSQL reads them. */
 final class PostgresSql {
@@ -104,24 +106,34 @@ final class PostgresSql {
         return "SELECT * " + into + " FROM (" + text + ") AS got";
     }
 
-    private static final Pattern LIMITED =
-            Pattern.compile("(?is).*\\b(FIRST|NEXT|LIMIT|OFFSET)\\s+");
-
     private void sql(BoundSql sql, TextEdits edits) {
         words.among(words.rowNames(sql), () -> replace(sql, edits));
+    }
+
+    /** Where the numbers of rows begin that are passed over, or left. */
+    private static Set<Integer> counts(BoundSql sql) {
+        Set<Integer> counts = new HashSet<>();
+        SqlWalk.each(
+                sql.source().tree(),
+                found -> {
+                    if (found.place() == SqlWalk.Place.COUNT && found.around().isEmpty()) {
+                        counts.add(found.expression().span().start());
+                    }
+                });
+        return counts;
     }
 
     private void replace(BoundSql sql, TextEdits edits) {
         FixedVariables.of(sql).stream()
                 .filter(p -> edits.holds(p.span()))
                 .forEach(p -> edits.put(p.span(), words.text(p)));
+        Set<Integer> counts = counts(sql);
         for (BoundExpression parameter : sql.parameters()) {
             if (parameter instanceof BoundExpression.Constant || !edits.holds(parameter.span())) {
                 continue;
             }
             Span span = parameter.span();
-            String before = edits.before(span);
-            if (LIMITED.matcher(before).matches()) {
+            if (counts.contains(span.start())) {
                 edits.put(span, "(" + words.of(parameter) + ")");
             } else {
                 words.edit(parameter, edits);

@@ -111,7 +111,8 @@ final class PostgresStatements {
             BoundExpression stored =
                     part.type().equals(wanted)
                             ? part
-                            : new BoundExpression.Convert(part.span(), part, wanted, true);
+                            : new BoundExpression.Convert(
+                                    part.span(), part, wanted, BoundExpression.ConvertKind.STORED);
             fields.add(
                     new BoundStatement.Assignment(
                             new Target.OfRow(a.target().variable(), i), stored));

@@ -1,8 +1,8 @@
 package dev.cantina.translate.postgresql;
 
 import dev.cantina.binding.BoundExpression;
+import dev.cantina.syntax.TextEdits;
 import dev.cantina.translate.SourceForm;
-import dev.cantina.translate.TextEdits;
 import dev.cantina.translate.UnsupportedConstructException;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;

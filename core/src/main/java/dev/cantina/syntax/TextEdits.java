@@ -1,6 +1,5 @@
-package dev.cantina.translate;
+package dev.cantina.syntax;
 
-import dev.cantina.syntax.Span;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;

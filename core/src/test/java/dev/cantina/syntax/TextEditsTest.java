@@ -1,11 +1,9 @@
-package dev.cantina.translate;
+package dev.cantina.syntax;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import dev.cantina.syntax.Source;
-import dev.cantina.syntax.Span;
 import org.junit.jupiter.api.Test;
 
 class TextEditsTest {
