@@ -10,11 +10,13 @@ import dev.cantina.syntax.SqlValue;
 import dev.cantina.syntax.SqlWalk;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.TypeSyntax;
+import dev.cantina.types.Functions;
 import dev.cantina.types.SqlType;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -39,43 +41,22 @@ public record SqlDivision(
         OPEN
     }
 
-    /** Functions whose result is a whole number, whatever they are given. */
-    private static final Set<String> COUNTING =
-            Set.of(
-                    "COUNT",
-                    "CHAR_LENGTH",
-                    "CHARACTER_LENGTH",
-                    "OCTET_LENGTH",
-                    "POSITION",
-                    "SIGN",
-                    "ROW_NUMBER",
-                    "RANK",
-                    "DENSE_RANK",
-                    "NTILE");
-
-    private static final Set<String> APPROXIMATE =
-            Set.of("SQRT", "EXP", "LN", "LOG", "LOG10", "POWER", "PERCENT_RANK", "CUME_DIST");
-
-    /** Functions whose result is of the kind of all their arguments together. */
-    private static final Set<String> OF_ALL =
-            Set.of("COALESCE", "GREATEST", "LEAST", "MOD", "SUM", "MAX", "MIN");
+    /** Functions of windows whose result is a whole number, or an approximate one. */
+    private static final Map<String, Kind> WINDOWS =
+            Map.of(
+                    "COUNT", Kind.WHOLE,
+                    "ROW_NUMBER", Kind.WHOLE,
+                    "RANK", Kind.WHOLE,
+                    "DENSE_RANK", Kind.WHOLE,
+                    "NTILE", Kind.WHOLE,
+                    "PERCENT_RANK", Kind.APPROXIMATE,
+                    "CUME_DIST", Kind.APPROXIMATE);
 
     /** Functions whose result is of the kind of their first argument. */
     private static final Set<String> OF_FIRST =
-            Set.of(
-                    "NULLIF",
-                    "ABS",
-                    "FLOOR",
-                    "CEILING",
-                    "CEIL",
-                    "ROUND",
-                    "TRUNC",
-                    "TRUNCATE",
-                    "LAG",
-                    "LEAD",
-                    "FIRST_VALUE",
-                    "LAST_VALUE",
-                    "NTH_VALUE");
+            Set.of("NULLIF", "LAG", "LEAD", "FIRST_VALUE", "LAST_VALUE", "NTH_VALUE");
+
+    private static final Set<String> OF_ALL = Set.of("COALESCE", "SUM", "MAX", "MIN");
 
     /** All of a statement, in the order of its text. */
     public static List<SqlDivision> of(BoundSql sql, Catalog catalog) {
@@ -268,14 +249,8 @@ public record SqlDivision(
             if (!results.isEmpty()) {
                 return results.size() == 1 ? results.get(0) : Kind.OPEN;
             }
-            if (COUNTING.contains(name)) {
-                return Kind.WHOLE;
-            }
-            if (APPROXIMATE.contains(name)) {
-                return Kind.APPROXIMATE;
-            }
-            if (name.startsWith("EXTRACT ")) {
-                return name.equals("EXTRACT SECOND") ? Kind.EXACT : Kind.WHOLE;
+            if (WINDOWS.containsKey(name)) {
+                return WINDOWS.get(name);
             }
             if (name.equals("AVG") && given.size() == 1) {
                 return of(given.get(0)) == Kind.APPROXIMATE ? Kind.APPROXIMATE : Kind.EXACT;
@@ -283,14 +258,32 @@ public record SqlDivision(
             if (OF_FIRST.contains(name) && !given.isEmpty()) {
                 return of(given.get(0));
             }
-            if (!OF_ALL.contains(name)) {
-                return Kind.OPEN;
+            if (OF_ALL.contains(name)) {
+                Kind kind = null;
+                for (Expression e : given) {
+                    kind = joined(kind, of(e));
+                }
+                return kind;
             }
-            Kind kind = null;
-            for (Expression e : given) {
-                kind = joined(kind, of(e));
+            // ISO 9075-2, 6.29 and 6.30: the type of the result, of arguments of these kinds.
+            return Functions.find(name)
+                    .filter(f -> f.least() <= given.size() && given.size() <= f.most())
+                    .map(f -> of(f.result().apply(given.stream().map(this::example).toList())))
+                    .orElse(Kind.OPEN);
+        }
+
+        /** A type of the kind of an expression. */
+        private SqlType example(Expression e) {
+            Kind kind = of(e);
+            if (kind == null) {
+                return SqlType.NULL;
             }
-            return kind;
+            return switch (kind) {
+                case WHOLE -> SqlType.INTEGER;
+                case EXACT -> SqlType.DECIMAL;
+                case APPROXIMATE -> SqlType.DOUBLE;
+                case OPEN -> SqlType.VARCHAR;
+            };
         }
 
         /** That of the one value that a query gives. */

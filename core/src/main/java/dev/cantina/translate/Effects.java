@@ -386,10 +386,7 @@ public final class Effects {
                         && apply.arguments().size() > 1
                         && !(SourceForm.bare(apply.arguments().get(1))
                                 instanceof BoundExpression.Constant);
-        return trimsGiven
-                || !Set.of("CHAR_LENGTH", "UPPER", "LOWER", "LTRIM", "RTRIM", "REPLACE", "POSITION")
-                                .contains(function)
-                        && !function.startsWith("TRIM ");
+        return trimsGiven || apply.function().canRaise();
     }
 
     private static boolean fits(BoundExpression.Constant constant, SqlType to) {

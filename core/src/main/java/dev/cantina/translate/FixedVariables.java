@@ -2,7 +2,7 @@ package dev.cantina.translate;
 
 import dev.cantina.binding.BoundExpression;
 import dev.cantina.binding.BoundSql;
-import dev.cantina.syntax.KeptBlanks;
+import dev.cantina.facts.KeptBlanks;
 import dev.cantina.syntax.SqlWalk;
 import dev.cantina.types.SqlType;
 import java.util.HashSet;

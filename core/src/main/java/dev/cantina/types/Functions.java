@@ -17,6 +17,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.function.UnaryOperator;
 
 /**
  * The functions that Cantina works out itself (language profile, "Expressions"). A NULL argument
@@ -30,9 +31,12 @@ public final class Functions {
     }
 
     /**
-     * A function.
+     * A function: all that is to be known of it, but for what a server has to be told by statements
+     * of its own.
      *
      * @param result the result's type, of the types of the arguments
+     * @param strict whether it is NULL where an argument is
+     * @param traits what else is true of it
      */
     public record BuiltIn(
             String name,
@@ -40,7 +44,25 @@ public final class Functions {
             int most,
             Function<List<SqlType>, SqlType> result,
             boolean strict,
-            Body body) {
+            Body body,
+            Traits traits) {
+        /** Whether its result is an approximate number whatever numbers it is given. */
+        public boolean isApproximate() {
+            List<SqlType> whole =
+                    java.util.Collections.nCopies(Math.max(1, least), SqlType.INTEGER);
+            return result.apply(whole) instanceof SqlType.Approximate;
+        }
+
+        /** Whether it can raise a condition, given arguments of its types. */
+        public boolean canRaise() {
+            return !traits.safe();
+        }
+
+        /** What a server calls it, where it means the same there; empty where it has none. */
+        public Optional<String> on(String server) {
+            return Optional.ofNullable(traits.names().get(server));
+        }
+
         /** The value; for a strict function NULL where an argument is. */
         public Object call(Object[] arguments) {
             for (Object argument : arguments) {
@@ -51,6 +73,85 @@ public final class Functions {
             return body.apply(arguments);
         }
     }
+
+    /**
+     * What is true of a function.
+     *
+     * @param safe whether it never raises
+     * @param keepsBlanks whether the blanks at the end of a CHAR count in it (ISO 9075-2, 6.29)
+     * @param texts the places, from 0, of the arguments that are taken as texts
+     * @param whole the places of the arguments that are taken as whole numbers
+     * @param names what servers call it, by the names of their kinds
+     */
+    public record Traits(
+            boolean safe,
+            boolean keepsBlanks,
+            Set<Integer> texts,
+            Set<Integer> whole,
+            Map<String, String> names) {
+        static final Traits NONE = new Traits(false, false, Set.of(), Set.of(), Map.of());
+    }
+
+    /** A row of the table that is being written. */
+    private static final class Row {
+        private final String key;
+
+        Row(String key) {
+            this.key = key;
+        }
+
+        private Row set(UnaryOperator<Traits> change) {
+            ALL.computeIfPresent(
+                    key,
+                    (k, f) ->
+                            new BuiltIn(
+                                    f.name,
+                                    f.least,
+                                    f.most,
+                                    f.result,
+                                    f.strict,
+                                    f.body,
+                                    change.apply(f.traits)));
+            return this;
+        }
+
+        Row safe() {
+            return set(t -> new Traits(true, t.keepsBlanks, t.texts, t.whole, t.names));
+        }
+
+        Row keepsBlanks() {
+            return set(t -> new Traits(t.safe, true, t.texts, t.whole, t.names));
+        }
+
+        Row texts(Integer... places) {
+            return set(t -> new Traits(t.safe, t.keepsBlanks, Set.of(places), t.whole, t.names));
+        }
+
+        Row whole(Integer... places) {
+            return set(t -> new Traits(t.safe, t.keepsBlanks, t.texts, Set.of(places), t.names));
+        }
+
+        /** Servers that have it by its own name. */
+        Row on(String... servers) {
+            for (String server : servers) {
+                called(server, key);
+            }
+            return this;
+        }
+
+        Row called(String server, String name) {
+            return set(
+                    t -> {
+                        Map<String, String> names = new HashMap<>(t.names);
+                        names.put(server, name);
+                        return new Traits(
+                                t.safe, t.keepsBlanks, t.texts, t.whole, Map.copyOf(names));
+                    });
+        }
+    }
+
+    private static final String POSTGRESQL = "postgresql";
+    private static final String MARIADB = "mariadb";
 
     private static final Map<String, BuiltIn> ALL = new HashMap<>();
 
@@ -69,7 +170,8 @@ public final class Functions {
                     4,
                     always(SqlType.BOOLEAN),
                     false,
-                    a -> DatetimeFunctions.overlaps(a[0], a[1], a[2], a[3]));
+                    a -> DatetimeFunctions.overlaps(a[0], a[1], a[2], a[3]),
+                    new Traits(false, false, Set.of(), Set.of(), Map.of(POSTGRESQL, "OVERLAPS")));
 
     private Functions() {}
 
@@ -102,9 +204,10 @@ public final class Functions {
         return ALL.get(name);
     }
 
-    private static void add(
+    private static Row add(
             String name, int least, int most, Function<List<SqlType>, SqlType> result, Body body) {
-        ALL.put(name, new BuiltIn(name, least, most, result, true, body));
+        ALL.put(name, new BuiltIn(name, least, most, result, true, body, Traits.NONE));
+        return new Row(name);
     }
 
     private static Function<List<SqlType>, SqlType> always(SqlType type) {
@@ -123,55 +226,90 @@ public final class Functions {
         Function<List<SqlType>, SqlType> varchar = always(SqlType.VARCHAR);
         Function<List<SqlType>, SqlType> integer = always(SqlType.INTEGER);
         for (String name : List.of("CHAR_LENGTH", "CHARACTER_LENGTH")) {
-            add(name, 1, 1, integer, a -> (long) Texts.length(text(a[0])));
+            add(name, 1, 1, integer, a -> (long) Texts.length(text(a[0])))
+                    .safe()
+                    .keepsBlanks()
+                    .texts(0)
+                    .on(POSTGRESQL, MARIADB);
         }
         add(
-                "OCTET_LENGTH",
-                1,
-                1,
-                integer,
-                a ->
-                        a[0] instanceof byte[] bytes
-                                ? (long) bytes.length
-                                : (long) text(a[0]).getBytes(StandardCharsets.UTF_8).length);
-        add("POSITION", 2, 2, integer, a -> Texts.position(text(a[0]), text(a[1])));
+                        "OCTET_LENGTH",
+                        1,
+                        1,
+                        integer,
+                        a ->
+                                a[0] instanceof byte[] bytes
+                                        ? (long) bytes.length
+                                        : (long) text(a[0]).getBytes(StandardCharsets.UTF_8).length)
+                .keepsBlanks()
+                .on(POSTGRESQL, MARIADB);
+        add("POSITION", 2, 2, integer, a -> Texts.position(text(a[0]), text(a[1])))
+                .safe()
+                .keepsBlanks()
+                .texts(0, 1)
+                .on(POSTGRESQL, MARIADB);
         add(
-                "SUBSTRING",
-                2,
-                3,
-                varchar,
-                a ->
-                        a.length == 2
-                                ? Texts.substring(text(a[0]), whole(a[1]))
-                                : Texts.substring(text(a[0]), whole(a[1]), whole(a[2])));
+                        "SUBSTRING",
+                        2,
+                        3,
+                        varchar,
+                        a ->
+                                a.length == 2
+                                        ? Texts.substring(text(a[0]), whole(a[1]))
+                                        : Texts.substring(text(a[0]), whole(a[1]), whole(a[2])))
+                .keepsBlanks()
+                .texts(0)
+                .whole(1, 2)
+                .on(POSTGRESQL);
         // ISO 9075-2, 6.32: the type of what is folded.
         Function<List<SqlType>, SqlType> folded =
                 types -> types.get(0) instanceof SqlType.Text text ? text : SqlType.VARCHAR;
-        add("UPPER", 1, 1, folded, a -> Texts.cased(text(a[0]), Character::toUpperCase));
-        add("LOWER", 1, 1, folded, a -> Texts.cased(text(a[0]), Character::toLowerCase));
-        trim("TRIM BOTH", true, true);
-        trim("TRIM LEADING", true, false);
-        trim("TRIM TRAILING", false, true);
-        trim("LTRIM", true, false);
-        trim("RTRIM", false, true);
-        add("LPAD", 2, 3, varchar, a -> pad(a, true));
-        add("RPAD", 2, 3, varchar, a -> pad(a, false));
+        add("UPPER", 1, 1, folded, a -> Texts.cased(text(a[0]), Character::toUpperCase))
+                .safe()
+                .texts(0)
+                .on(POSTGRESQL, MARIADB);
+        add("LOWER", 1, 1, folded, a -> Texts.cased(text(a[0]), Character::toLowerCase))
+                .safe()
+                .texts(0)
+                .on(POSTGRESQL, MARIADB);
+        trim("TRIM BOTH", true, true).safe().keepsBlanks();
+        trim("TRIM LEADING", true, false).safe().keepsBlanks();
+        trim("TRIM TRAILING", false, true).safe().keepsBlanks();
+        trim("LTRIM", true, false).safe().keepsBlanks().texts(0, 1).on(POSTGRESQL, MARIADB);
+        trim("RTRIM", false, true).safe().keepsBlanks().texts(0, 1).on(POSTGRESQL, MARIADB);
+        add("LPAD", 2, 3, varchar, a -> pad(a, true))
+                .keepsBlanks()
+                .texts(0, 2)
+                .whole(1)
+                .on(POSTGRESQL, MARIADB);
+        add("RPAD", 2, 3, varchar, a -> pad(a, false))
+                .keepsBlanks()
+                .texts(0, 2)
+                .whole(1)
+                .on(POSTGRESQL, MARIADB);
         add(
-                "OVERLAY",
-                3,
-                4,
-                varchar,
-                a ->
-                        Texts.overlay(
-                                text(a[0]),
-                                text(a[1]),
-                                whole(a[2]),
-                                a.length == 4 ? whole(a[3]) : Texts.length(text(a[1]))));
-        add("REPLACE", 3, 3, varchar, a -> Texts.replace(text(a[0]), text(a[1]), text(a[2])));
+                        "OVERLAY",
+                        3,
+                        4,
+                        varchar,
+                        a ->
+                                Texts.overlay(
+                                        text(a[0]),
+                                        text(a[1]),
+                                        whole(a[2]),
+                                        a.length == 4 ? whole(a[3]) : Texts.length(text(a[1]))))
+                .keepsBlanks()
+                .whole(2, 3)
+                .on(POSTGRESQL);
+        add("REPLACE", 3, 3, varchar, a -> Texts.replace(text(a[0]), text(a[1]), text(a[2])))
+                .safe()
+                .keepsBlanks()
+                .texts(0, 1, 2)
+                .on(POSTGRESQL, MARIADB);
     }
 
-    private static void trim(String name, boolean leading, boolean trailing) {
-        add(
+    private static Row trim(String name, boolean leading, boolean trailing) {
+        return add(
                 name,
                 1,
                 2,
@@ -204,38 +342,50 @@ public final class Functions {
                         types.get(0) instanceof SqlType.Integral
                                 ? SqlType.BIGINT
                                 : rounded.apply(types);
-        add("ABS", 1, 1, wide, a -> abs(a[0]));
+        add("ABS", 1, 1, wide, a -> abs(a[0])).on(POSTGRESQL, MARIADB);
         add(
-                "MOD",
-                2,
-                2,
-                types -> TypeRules.arithmetic("-", types.get(0), types.get(1)),
-                a -> mod(a[0], a[1]));
-        add("SIGN", 1, 1, always(SqlType.INTEGER), a -> (long) decimal(a[0]).signum());
-        add("FLOOR", 1, 1, rounded, a -> round(a[0], 0, RoundingMode.FLOOR));
-        add("CEILING", 1, 1, rounded, a -> round(a[0], 0, RoundingMode.CEILING));
-        add("CEIL", 1, 1, rounded, a -> round(a[0], 0, RoundingMode.CEILING));
-        add("ROUND", 1, 2, roundedUp, a -> round(a[0], digits(a), RoundingMode.HALF_UP));
-        add("TRUNCATE", 1, 2, rounded, a -> round(a[0], digits(a), RoundingMode.DOWN));
-        add("TRUNC", 1, 2, rounded, a -> round(a[0], digits(a), RoundingMode.DOWN));
-        add("POWER", 2, 2, toDouble, a -> power(number(a[0]), number(a[1])));
+                        "MOD",
+                        2,
+                        2,
+                        types -> TypeRules.arithmetic("-", types.get(0), types.get(1)),
+                        a -> mod(a[0], a[1]))
+                .on(POSTGRESQL);
+        add("SIGN", 1, 1, always(SqlType.INTEGER), a -> (long) decimal(a[0]).signum())
+                .on(POSTGRESQL, MARIADB);
+        add("FLOOR", 1, 1, rounded, a -> round(a[0], 0, RoundingMode.FLOOR))
+                .on(POSTGRESQL, MARIADB);
+        add("CEILING", 1, 1, rounded, a -> round(a[0], 0, RoundingMode.CEILING))
+                .on(POSTGRESQL, MARIADB);
+        add("CEIL", 1, 1, rounded, a -> round(a[0], 0, RoundingMode.CEILING))
+                .called(POSTGRESQL, "CEILING")
+                .on(MARIADB);
+        add("ROUND", 1, 2, roundedUp, a -> round(a[0], digits(a), RoundingMode.HALF_UP))
+                .on(POSTGRESQL, MARIADB);
+        add("TRUNCATE", 1, 2, rounded, a -> round(a[0], digits(a), RoundingMode.DOWN))
+                .called(POSTGRESQL, "TRUNC");
+        add("TRUNC", 1, 2, rounded, a -> round(a[0], digits(a), RoundingMode.DOWN)).on(POSTGRESQL);
+        add("POWER", 2, 2, toDouble, a -> power(number(a[0]), number(a[1])))
+                .on(POSTGRESQL, MARIADB);
         add(
-                "SQRT",
-                1,
-                1,
-                toDouble,
-                a -> {
-                    if (number(a[0]) < 0) {
-                        throw new ConditionException(
-                                "2201F", "a negative number has no square root: " + text(a[0]));
-                    }
-                    return Math.sqrt(number(a[0]));
-                });
-        add("EXP", 1, 1, toDouble, a -> Numbers.finite(Math.exp(number(a[0]))));
-        add("LN", 1, 1, toDouble, a -> Math.log(positive(a[0])));
-        add("LOG10", 1, 1, toDouble, a -> Math.log10(positive(a[0])));
-        add("GREATEST", 1, 1000, Functions::commonOf, a -> extreme(a, 1));
-        add("LEAST", 1, 1000, Functions::commonOf, a -> extreme(a, -1));
+                        "SQRT",
+                        1,
+                        1,
+                        toDouble,
+                        a -> {
+                            if (number(a[0]) < 0) {
+                                throw new ConditionException(
+                                        "2201F",
+                                        "a negative number has no square root: " + text(a[0]));
+                            }
+                            return Math.sqrt(number(a[0]));
+                        })
+                .on(POSTGRESQL);
+        add("EXP", 1, 1, toDouble, a -> Numbers.finite(Math.exp(number(a[0]))))
+                .on(POSTGRESQL, MARIADB);
+        add("LN", 1, 1, toDouble, a -> Math.log(positive(a[0]))).on(POSTGRESQL);
+        add("LOG10", 1, 1, toDouble, a -> Math.log10(positive(a[0]))).called(POSTGRESQL, "LOG");
+        add("GREATEST", 1, 1000, Functions::commonOf, a -> extreme(a, 1)).on(MARIADB);
+        add("LEAST", 1, 1000, Functions::commonOf, a -> extreme(a, -1)).on(MARIADB);
     }
 
     private static SqlType commonOf(List<SqlType> types) {
@@ -353,26 +503,29 @@ public final class Functions {
     }
 
     private static void others() {
-        add("CARDINALITY", 1, 1, always(SqlType.INTEGER), a -> (long) ((Object[]) a[0]).length);
+        add("CARDINALITY", 1, 1, always(SqlType.INTEGER), a -> (long) ((Object[]) a[0]).length)
+                .on(POSTGRESQL);
         add(
-                "TRIM_ARRAY",
-                2,
-                2,
-                types -> types.get(0),
-                a -> {
-                    Object[] array = (Object[]) a[0];
-                    long fewer = whole(a[1]);
-                    if (fewer < 0 || fewer > array.length) {
-                        throw new ConditionException(
-                                "2202E",
-                                "an array of "
-                                        + array.length
-                                        + " has no "
-                                        + fewer
-                                        + " elements to trim");
-                    }
-                    return Arrays.copyOf(array, array.length - (int) fewer);
-                });
+                        "TRIM_ARRAY",
+                        2,
+                        2,
+                        types -> types.get(0),
+                        a -> {
+                            Object[] array = (Object[]) a[0];
+                            long fewer = whole(a[1]);
+                            if (fewer < 0 || fewer > array.length) {
+                                throw new ConditionException(
+                                        "2202E",
+                                        "an array of "
+                                                + array.length
+                                                + " has no "
+                                                + fewer
+                                                + " elements to trim");
+                            }
+                            return Arrays.copyOf(array, array.length - (int) fewer);
+                        })
+                .whole(1)
+                .on(POSTGRESQL);
         for (String field : List.of("YEAR", "MONTH", "DAY", "HOUR", "MINUTE")) {
             add("EXTRACT " + field, 1, 1, always(SqlType.INTEGER), a -> extract(field, a[0]));
         }

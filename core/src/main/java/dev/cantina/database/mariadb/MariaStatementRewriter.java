@@ -1,11 +1,11 @@
 package dev.cantina.database.mariadb;
 
 import dev.cantina.database.DeltaTable;
+import dev.cantina.facts.KeptBlanks;
 import dev.cantina.syntax.Change;
 import dev.cantina.syntax.Clause;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Expression.Operator;
-import dev.cantina.syntax.KeptBlanks;
 import dev.cantina.syntax.NullCases;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlStatement;

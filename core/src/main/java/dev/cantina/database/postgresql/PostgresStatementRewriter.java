@@ -2,11 +2,11 @@ package dev.cantina.database.postgresql;
 
 import dev.cantina.catalog.Table;
 import dev.cantina.database.DeltaTable;
+import dev.cantina.facts.KeptBlanks;
 import dev.cantina.syntax.Clause;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Expression.LiteralKind;
 import dev.cantina.syntax.ExpressionWalk;
-import dev.cantina.syntax.KeptBlanks;
 import dev.cantina.syntax.Query;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;

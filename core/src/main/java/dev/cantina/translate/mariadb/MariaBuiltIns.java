@@ -9,17 +9,9 @@ import dev.cantina.types.SqlType.Shape;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 
 /** The language's functions as MariaDB has them: by another name, by a function of ours, or not. */
 final class MariaBuiltIns {
-    private static final Set<String> ALIKE =
-            Set.of(
-                    ("CHAR_LENGTH CHARACTER_LENGTH OCTET_LENGTH POSITION UPPER LOWER LTRIM RTRIM"
-                                    + " REPLACE ABS SIGN FLOOR CEILING CEIL ROUND POWER EXP LPAD RPAD"
-                                    + " GREATEST LEAST")
-                            .split(" "));
-
     private final MariaExpressions words;
 
     /**
@@ -73,7 +65,7 @@ final class MariaBuiltIns {
             return;
         }
         boolean trims = (name.equals("LTRIM") || name.equals("RTRIM")) && given.size() > 1;
-        if (!ALIKE.contains(name) || trims) {
+        if (apply.function().on("mariadb").isEmpty() || trims) {
             throw new UnsupportedConstructException(
                     apply.span(), name + " has no counterpart on MariaDB");
         }

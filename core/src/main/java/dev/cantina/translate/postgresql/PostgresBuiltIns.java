@@ -5,24 +5,17 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.TextEdits;
 import dev.cantina.translate.SourceForm;
 import dev.cantina.translate.UnsupportedConstructException;
+import dev.cantina.types.Functions;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import java.util.List;
-import java.util.Map;
-import java.util.Set;
+import java.util.Optional;
 
 /**
  * The language's functions as PostgreSQL has them: by another name, of other types, or not at all.
  */
 final class PostgresBuiltIns {
-    private static final Map<String, String> RENAMED =
-            Map.of("TRUNCATE", "TRUNC", "LOG10", "LOG", "CEIL", "CEILING");
-    private static final Set<String> ALIKE =
-            Set.of(
-                    ("CHAR_LENGTH CHARACTER_LENGTH OCTET_LENGTH POSITION SUBSTRING UPPER LOWER LTRIM"
-                                    + " RTRIM OVERLAY REPLACE ABS MOD SIGN FLOOR CEILING ROUND TRUNC"
-                                    + " POWER SQRT EXP LN CARDINALITY TRIM_ARRAY OVERLAPS LPAD RPAD")
-                            .split(" "));
+    private static final String SERVER = "postgresql";
 
     private final PostgresExpressions words;
 
@@ -35,7 +28,7 @@ final class PostgresBuiltIns {
 
     /** What the server calls a function; its own name where that is the same. */
     static String renamed(String name) {
-        return RENAMED.getOrDefault(name, name);
+        return Functions.find(name).flatMap(f -> f.on(SERVER)).orElse(name);
     }
 
     /** A call, in the server's words. */
@@ -96,7 +89,8 @@ final class PostgresBuiltIns {
             edits.put(apply.span(), "CAST(" + rest + " AS double precision)");
             return;
         }
-        if (!ALIKE.contains(RENAMED.getOrDefault(name, name))) {
+        Optional<String> there = apply.function().on(SERVER);
+        if (there.isEmpty()) {
             throw new UnsupportedConstructException(
                     apply.span(), name + " has no counterpart on PostgreSQL");
         }
@@ -122,19 +116,19 @@ final class PostgresBuiltIns {
             edits.around(apply.span(), "CAST(", " AS " + same + ")");
         }
         String written = apply.span().text();
-        if (RENAMED.containsKey(name)) {
+        if (!there.get().equals(name)) {
             Span word =
                     new Span(
                             apply.span().source(),
                             apply.span().start(),
                             apply.span().start() + name.length());
             if (written.regionMatches(true, 0, name, 0, name.length())) {
-                edits.put(word, RENAMED.get(name));
+                edits.put(word, there.get());
             }
         }
         boolean wide = name.equals("ABS") && !arguments.get(0).type().equals(SqlType.BIGINT);
         boolean rounds = name.equals("ROUND") || name.startsWith("TRUNC");
-        boolean toDouble = Set.of("POWER", "SQRT", "EXP", "LN", "LOG10").contains(name);
+        boolean toDouble = apply.function().isApproximate();
         for (BoundExpression argument : arguments) {
             BoundExpression bare = SourceForm.bare(argument);
             if (rounds && arguments.size() > 1 && bare.type() instanceof SqlType.Approximate
@@ -149,12 +143,12 @@ final class PostgresBuiltIns {
                     && bare.type() instanceof SqlType.Integral
                     && !(bare instanceof BoundExpression.Constant)) {
                 edits.put(bare.span(), "CAST(" + words.of(bare) + " AS integer)");
-            } else if (wantsInteger(name, arguments.indexOf(argument))
+            } else if (apply.function().traits().whole().contains(arguments.indexOf(argument))
                     && !(bare instanceof BoundExpression.Constant)
                     && !bare.type().equals(SqlType.INTEGER)) {
                 edits.put(bare.span(), "CAST(" + words.of(bare) + " AS integer)");
             } else if (!(bare.type() instanceof SqlType.Text)
-                    && wantsText(name, arguments.indexOf(argument))) {
+                    && apply.function().traits().texts().contains(arguments.indexOf(argument))) {
                 edits.put(bare.span(), words.text(bare));
             } else if (bare.type() instanceof SqlType.Text text
                     && text.shape() == Shape.FIXED
@@ -169,29 +163,6 @@ final class PostgresBuiltIns {
     private static boolean isRounding(String name) {
         return switch (name) {
             case "FLOOR", "CEILING", "CEIL", "ROUND", "TRUNC", "TRUNCATE", "SIGN" -> true;
-            default -> false;
-        };
-    }
-
-    private static boolean wantsInteger(String name, int position) {
-        return position > 0 && (name.equals("SUBSTRING") || name.equals("TRIM_ARRAY"))
-                || position > 1 && name.equals("OVERLAY")
-                || position == 1 && (name.equals("LPAD") || name.equals("RPAD"));
-    }
-
-    private static boolean wantsText(String name, int position) {
-        return switch (name) {
-            case "CHAR_LENGTH",
-                    "CHARACTER_LENGTH",
-                    "UPPER",
-                    "LOWER",
-                    "LTRIM",
-                    "RTRIM",
-                    "REPLACE",
-                    "POSITION" ->
-                    true;
-            case "SUBSTRING" -> position == 0;
-            case "LPAD", "RPAD" -> position != 1;
             default -> false;
         };
     }

@@ -1,28 +1,15 @@
-package dev.cantina.syntax;
+package dev.cantina.facts;
 
-import java.util.Set;
+import dev.cantina.syntax.Expression;
+import dev.cantina.syntax.SqlWalk;
+import dev.cantina.syntax.TypeSyntax;
+import dev.cantina.types.Functions;
 
 /**
  * Where the blanks at the end of a CHAR count in a data statement (ISO 9075-2, 6.29, 8.5 and 9.2):
  * beside {@code ||} and LIKE, as a function's argument, and where it is stored.
  */
 public final class KeptBlanks {
-    /** Functions that take a text with all its blanks. */
-    private static final Set<String> KEEPING =
-            Set.of(
-                    "CHAR_LENGTH",
-                    "CHARACTER_LENGTH",
-                    "OCTET_LENGTH",
-                    "SUBSTRING",
-                    "POSITION",
-                    "REPLACE",
-                    "LPAD",
-                    "RPAD",
-                    "LTRIM",
-                    "RTRIM",
-                    "OVERLAY",
-                    "CONCAT");
-
     private KeptBlanks() {}
 
     /** Whether they count of a value where it stands. */
@@ -39,7 +26,8 @@ public final class KeptBlanks {
                     && (type.name().equals("VARCHAR") || type.name().endsWith(" VARYING"));
         }
         if (around instanceof Expression.Call call) {
-            return KEEPING.contains(call.key()) || call.key().startsWith("TRIM ");
+            return call.key().equals("CONCAT")
+                    || Functions.find(call.key()).filter(f -> f.traits().keepsBlanks()).isPresent();
         }
         return around instanceof Expression.Like;
     }
