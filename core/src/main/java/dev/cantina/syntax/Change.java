@@ -53,7 +53,7 @@ public sealed interface Change extends SqlStatement {
     /** {@code column = value}, or {@code (column, …) = value}; each column with its qualifiers. */
     record Assignment(Span span, List<List<Name>> columns, SqlValue value) implements Node {
         public Assignment {
-            columns = columns.stream().map(List::copyOf).toList();
+            columns = List.copyOf(columns);
         }
     }
 

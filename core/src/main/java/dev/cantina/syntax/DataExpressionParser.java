@@ -55,16 +55,19 @@ final class DataExpressionParser {
     private static final class KnownQueries implements ExpressionParser.Queries {
         private final TokenReader reader;
         private final Map<Integer, SqlText> known;
-        private final SqlReader sql;
+        private SqlReader sql;
 
         KnownQueries(TokenReader reader, Map<Integer, SqlText> known) {
             this.reader = reader;
             this.known = known;
-            this.sql = new SqlReader(reader);
         }
 
         @Override
         public boolean seesBracketedQuery() {
+            if (!reader.sees("(") || known.isEmpty()) {
+                return false;
+            }
+            sql = sql == null ? new SqlReader(reader) : sql;
             return sql.seesBracketedQuery();
         }
 

@@ -51,7 +51,7 @@ final class Lexer {
 
     private final List<Token> tokens;
     private final List<Comments.Comment> comments = new ArrayList<>();
-    private final Words words = new Words();
+    private final Words words;
     private int at;
 
     Lexer(Source source, List<Problem> problems) {
@@ -78,6 +78,7 @@ final class Lexer {
         this.source = source;
         this.text = source.text();
         this.length = text.length();
+        this.words = new Words(length);
         this.characters = new char[length + 1];
         text.getChars(0, length, characters, 0);
         this.problems = problems;
@@ -170,8 +171,15 @@ final class Lexer {
 
     /** The words of a text, found by their letters. */
     private static final class Words {
-        private Word[] slots = new Word[512];
+        private Word[] slots;
         private int count;
+
+        /**
+         * @param length of the text: a short one has few words
+         */
+        Words(int length) {
+            slots = new Word[Integer.highestOneBit(Math.max(16, Math.min(512, length / 2)))];
+        }
 
         Word find(int hash, char[] text, int start, int end) {
             int slot = slot(hash);

@@ -67,7 +67,7 @@ public sealed interface Query extends SqlStatement {
     /** {@code VALUES row, …}: the values of each row. */
     record Values(Span span, List<List<SqlValue>> rows) implements Query {
         public Values {
-            rows = rows.stream().map(List::copyOf).toList();
+            rows = List.copyOf(rows);
         }
     }
 

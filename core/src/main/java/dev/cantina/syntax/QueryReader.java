@@ -285,17 +285,17 @@ final class QueryReader {
         do {
             Token first = reader.peek();
             int from = reader.position();
-            ValueReader.Stretch stretch = sql.values.region(scope, CLAUSE_OR_COMMA, false, false);
-            items.add(item(first, from, stretch));
+            Token naming = sql.values.region(scope, CLAUSE_OR_COMMA, false, false);
+            items.add(item(first, from, naming));
         } while (reader.accept(","));
         return new Clause.Returning(reader.since(word), items);
     }
 
-    private Query.Item item(Token first, int from, ValueReader.Stretch stretch) {
-        boolean aliased = stretch.end() < reader.position();
-        Optional<Name> alias =
-                aliased ? Optional.of(reader.nameOf(stretch.naming())) : Optional.empty();
-        return new Query.Item(reader.since(first), sql.value(from, stretch.end()), alias);
+    private Query.Item item(Token first, int from, Token naming) {
+        int end = sql.values.valueEnd();
+        boolean aliased = end < reader.position() && naming != null;
+        Optional<Name> alias = aliased ? Optional.of(reader.nameOf(naming)) : Optional.empty();
+        return new Query.Item(reader.since(first), sql.value(from, end), alias);
     }
 
     private List<Query.Item> selectList(SqlScope scope) {
@@ -303,13 +303,12 @@ final class QueryReader {
         do {
             Token first = reader.peek();
             int from = reader.position();
-            ValueReader.Stretch stretch =
-                    sql.values.region(scope, ValueReader.CLAUSES, true, false);
-            if (stretch.naming() != null) {
-                scope.outputs.add(reader.nameOf(stretch.naming()));
+            Token naming = sql.values.region(scope, ValueReader.CLAUSES, true, false);
+            if (naming != null) {
+                scope.outputs.add(reader.nameOf(naming));
             }
             scope.items.add(reader.since(first));
-            items.add(item(first, from, stretch));
+            items.add(item(first, from, naming));
         } while (reader.accept(","));
         return items;
     }
@@ -509,7 +508,7 @@ final class QueryReader {
         SqlText.Scope done = inner.done(reader.since(open));
         scope.children.add(done);
         SqlText text = SqlText.nested(within, first.text(), done, inner.items, tree);
-        sql.notes().queries.put(first.start(), text);
+        sql.nested(first.start(), text);
         return new Inner(done, tree);
     }
 

@@ -35,9 +35,13 @@ final class SqlReader {
         final List<SqlText.Edit> edits = new ArrayList<>();
         final List<SqlText.Call> calls = new ArrayList<>();
         final List<Name> labels = new ArrayList<>();
+    }
 
-        /** The queries in the statement, by where they begin. */
-        final Map<Integer, SqlText> queries = new HashMap<>();
+    /** The queries inside all statements of a text, by where they begin. */
+    private final Map<Integer, SqlText> nested = new HashMap<>();
+
+    void nested(int start, SqlText query) {
+        nested.put(start, query);
     }
 
     SqlReader(TokenReader reader) {
@@ -242,12 +246,12 @@ final class SqlReader {
 
     /** A clause that is not known. */
     Clause opaque(Span span) {
-        return new Clause.Opaque(span, new SqlValue(span, notes.queries));
+        return new Clause.Opaque(span, new SqlValue(span, nested));
     }
 
     /** A value that stands between two places. */
     SqlValue value(int from, int to) {
-        return new SqlValue(reader.tokens(from, to), notes.queries);
+        return new SqlValue(reader.tokens(from, to), nested);
     }
 
     List<Name> qualified(String what) {

@@ -7,6 +7,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Consumer;
 
 /** Reads values in data statements: finds the names and the queries in them, and where they end. */
 final class ValueReader {
@@ -85,13 +86,12 @@ final class ValueReader {
         called = function;
     }
 
-    /**
-     * A stretch of values.
-     *
-     * @param naming the token that names the value of an item, or null
-     * @param end the token behind the value: that of an alias belongs to no value
-     */
-    record Stretch(Token naming, int end) {}
+    /** Where the value ended that was read last: an alias belongs to none. */
+    private int valueEnd;
+
+    int valueEnd() {
+        return valueEnd;
+    }
 
     /** A value up to one of the stops. */
     SqlValue value(SqlScope scope, Set<String> stops) {
@@ -110,7 +110,7 @@ final class ValueReader {
      * @param item whether this is an item of a select list, which a comma ends too
      * @param valued whether a value stands right before it
      */
-    Stretch region(SqlScope scope, Set<String> stops, boolean item, boolean valued) {
+    Token region(SqlScope scope, Set<String> stops, boolean item, boolean valued) {
         Token naming = null;
         boolean operand = valued;
         int cases = 0;
@@ -190,7 +190,8 @@ final class ValueReader {
             }
             value = named ? before : reader.position();
         }
-        return new Stretch(naming, value);
+        valueEnd = value;
+        return naming;
     }
 
     /**
@@ -331,7 +332,7 @@ final class ValueReader {
             sql.queries.child(scope);
             return;
         }
-        bracketed(scope, function);
+        bracketed(scope, function, NOT_KEPT);
     }
 
     private boolean seesOwnQuery() {
@@ -346,22 +347,24 @@ final class ValueReader {
             sql.queries.child(scope);
             return List.of(sql.value(from, reader.position()));
         }
-        return bracketed(scope, List.of());
-    }
-
-    private List<SqlValue> bracketed(SqlScope scope, List<Name> function) {
-        reader.enter();
-        reader.expect("(", "");
-        String outer = sql.endAtBracket();
-        List<SqlValue> values = arguments(scope, function);
-        sql.endAt(outer);
-        reader.expect(")", "to close the bracket opened before it");
-        reader.leave();
+        List<SqlValue> values = new ArrayList<>();
+        bracketed(scope, List.of(), values::add);
         return values;
     }
 
-    private List<SqlValue> arguments(SqlScope scope, List<Name> function) {
-        List<SqlValue> values = new ArrayList<>();
+    private static final Consumer<SqlValue> NOT_KEPT = value -> {};
+
+    private void bracketed(SqlScope scope, List<Name> function, Consumer<SqlValue> values) {
+        reader.enter();
+        reader.expect("(", "");
+        String outer = sql.endAtBracket();
+        arguments(scope, function, values);
+        sql.endAt(outer);
+        reader.expect(")", "to close the bracket opened before it");
+        reader.leave();
+    }
+
+    private void arguments(SqlScope scope, List<Name> function, Consumer<SqlValue> values) {
         List<SqlText.Argument> arguments = new ArrayList<>();
         int start = reader.peek().start();
         while (!reader.sees(")") && !reader.atEnd() && !reader.sees(";")) {
@@ -373,7 +376,9 @@ final class ValueReader {
             Token value = reader.peek();
             int from = reader.position();
             region(scope, COMMA);
-            values.add(sql.value(from, reader.position()));
+            if (values != NOT_KEPT) {
+                values.accept(sql.value(from, reader.position()));
+            }
             arguments.add(new SqlText.Argument(name, reader.since(value)));
             reader.accept(",");
         }
@@ -381,7 +386,6 @@ final class ValueReader {
             Span between = reader.between(start, Math.max(start, reader.lastEnd()));
             sql.notes().calls.add(new SqlText.Call(between, function, arguments));
         }
-        return values;
     }
 
     /** Where a window begins: the name of another one is none of a value. */
