@@ -70,7 +70,10 @@ public final class Walker {
         } else if (s instanceof BoundStatement.For loop) {
             loop.cursor().query().ifPresent(q -> q.parameters().forEach(deep));
         } else if (s instanceof BoundStatement.Call call) {
-            call.arguments().forEach(a -> a.value().ifPresent(deep));
+            for (BoundStatement.Argument argument : call.arguments()) {
+                argument.value().ifPresent(deep);
+                argument.result().ifPresent(r -> target(r.target(), deep));
+            }
         } else if (s instanceof BoundStatement.Return give) {
             give.value().ifPresent(deep);
         } else if (s instanceof BoundStatement.ReturnTable give) {
@@ -79,6 +82,7 @@ public final class Walker {
             signal.items().forEach(i -> deep.accept(i.value()));
         } else if (s instanceof BoundStatement.GetDiagnostics get) {
             get.condition().ifPresent(deep);
+            get.items().forEach(i -> target(i.assignment().target(), deep));
         } else if (s instanceof BoundStatement.Report report) {
             report.items().forEach(deep);
         } else if (s instanceof BoundStatement.Execute execute) {
@@ -89,6 +93,7 @@ public final class Walker {
             block.cursors().forEach(c -> c.query().ifPresent(q -> q.parameters().forEach(deep)));
         } else if (s instanceof BoundStatement.Fetch fetch) {
             fetch.offset().ifPresent(deep);
+            fetch.targets().forEach(t -> target(t, deep));
         } else if (s instanceof BoundStatement.Open open) {
             open.using().forEach(deep);
         } else if (s instanceof BoundStatement.Prepare prepare) {
@@ -97,7 +102,17 @@ public final class Walker {
             perform.text().ifPresent(deep);
             perform.using().forEach(deep);
             perform.targets().forEach(t -> target(t, deep));
+        } else if (!hasNoExpressions(s)) {
+            throw new IllegalStateException("a statement that is not known: " + s.getClass());
         }
+    }
+
+    private static boolean hasNoExpressions(BoundStatement s) {
+        return s instanceof BoundStatement.Leave
+                || s instanceof BoundStatement.Iterate
+                || s instanceof BoundStatement.Transaction
+                || s instanceof BoundStatement.Close
+                || s instanceof BoundStatement.Deallocate;
     }
 
     private static void assignment(

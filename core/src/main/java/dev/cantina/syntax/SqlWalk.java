@@ -40,6 +40,9 @@ public final class SqlWalk {
         /** A value that can't be read. */
         default void unread(SqlValue value, Place place) {}
 
+        /** A query, before what stands in it. */
+        default void query(Query query) {}
+
         /** A table, before what stands in it. */
         default void table(TableSource table) {}
 
@@ -72,6 +75,7 @@ public final class SqlWalk {
     }
 
     private void query(Query query, boolean stored) {
+        visitor.query(query);
         if (query instanceof Query.With with) {
             with.tables().forEach(t -> statement(t.body(), false));
             statement(with.body(), stored);

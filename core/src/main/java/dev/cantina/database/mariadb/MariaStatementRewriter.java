@@ -7,6 +7,7 @@ import dev.cantina.syntax.Clause;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.syntax.NullCases;
+import dev.cantina.syntax.Query;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlStatement;
 import dev.cantina.syntax.SqlText;
@@ -128,6 +129,15 @@ public final class MariaStatementRewriter {
                     @Override
                     public void clause(Clause clause) {
                         locking(clause, edits);
+                    }
+
+                    @Override
+                    public void query(Query query) {
+                        if (query instanceof Query.OfTable) {
+                            Span word = query.span();
+                            int end = word.start() + "TABLE".length();
+                            edits.put(new Span(word.source(), word.start(), end), "SELECT * FROM");
+                        }
                     }
 
                     @Override

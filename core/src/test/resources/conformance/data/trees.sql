@@ -85,3 +85,46 @@ END;
 -- says: none
 -- says: done
 -- data: SELECT price FROM tag ORDER BY code : [7] [NULL] [3]
+-- behaviour: a table as a query
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE n INTEGER;
+  SELECT COUNT(*) INTO n FROM (TABLE item) AS t; REPORT n;
+  IF EXISTS (TABLE tag) THEN REPORT 'some'; END IF;
+  INSERT INTO log (n, line) SELECT id, note FROM (SELECT * FROM parent UNION TABLE parent) AS both_of_them;
+  REPORT (SELECT COUNT(*) FROM log);
+END;
+-- call: p
+-- says: 3
+-- says: some
+-- says: 2
+-- data: SELECT line FROM log ORDER BY n : ['one'] ['two']
+-- behaviour: queries in brackets, put together and sorted
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE n INTEGER;
+  DECLARE c CURSOR FOR (SELECT id FROM item WHERE id < 3) UNION ALL (SELECT id FROM parent WHERE id = 2) ORDER BY id DESC;
+  DECLARE EXIT HANDLER FOR NOT FOUND REPORT 'end';
+  SELECT COUNT(*) INTO n FROM ((SELECT id FROM item) EXCEPT (SELECT id FROM parent)) AS t; REPORT n;
+  OPEN c;
+  LOOP
+    FETCH c INTO n;
+    REPORT n;
+  END LOOP;
+END;
+-- call: p
+-- says: 1
+-- says: 2
+-- says: 2
+-- says: 1
+-- says: end
+-- behaviour: TRUNCATE empties a table
+CREATE PROCEDURE p ()
+BEGIN
+  INSERT INTO log (line) VALUES ('a'), ('b');
+  TRUNCATE TABLE log;
+  REPORT (SELECT COUNT(*) FROM log);
+END;
+-- call: p
+-- says: 0
+-- data: SELECT COUNT(*) FROM log : [0]
