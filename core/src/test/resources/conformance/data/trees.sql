@@ -128,3 +128,13 @@ END;
 -- call: p
 -- says: 0
 -- data: SELECT COUNT(*) FROM log : [0]
+-- behaviour: joins in brackets
+CREATE PROCEDURE p ()
+BEGIN
+  DECLARE n INTEGER;
+  SELECT COUNT(*) INTO n FROM (item AS a JOIN parent AS b ON a.id = b.id) LEFT JOIN child AS c ON c.parent_id = b.id; REPORT n;
+  SELECT COUNT(c.id) INTO n FROM item AS a LEFT JOIN (parent AS b JOIN child AS c ON c.parent_id = b.id) ON a.id = b.id; REPORT n;
+END;
+-- call: p
+-- says: 3
+-- says: 3
