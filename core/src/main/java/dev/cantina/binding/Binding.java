@@ -3,6 +3,7 @@ package dev.cantina.binding;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.ModuleSymbol;
+import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TypeResolver;
 import dev.cantina.syntax.Name;
@@ -134,5 +135,16 @@ final class Binding {
         Optional<String> nearest = Nearest.to(name, known);
         String message = "there is no " + what + " " + name + " here";
         problems.add(Problem.unknown(span, "unknown-name", message, nearest, ""));
+    }
+
+    /** A routine that is private can be called only from its module. */
+    void checkPublic(RoutineSymbol routine, Span call) {
+        if (!routine.isPublic() && !routine.module().equals(module)) {
+            error(
+                    call,
+                    "private-name",
+                    routine.name() + " is private in its module",
+                    "call a public routine of it");
+        }
     }
 }

@@ -42,7 +42,7 @@ final class CallBinder {
             return binding.nothing(call.span());
         }
         RoutineSymbol routine = found.get();
-        expressions.checkPublic(routine, call.span());
+        binding.checkPublic(routine, call.span());
         int at = binding.place(call.span(), scope, "CALL");
         List<Optional<Expression>> matched =
                 expressions.matched(routine, call.arguments(), call.span());

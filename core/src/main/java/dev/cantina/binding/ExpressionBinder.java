@@ -1,11 +1,8 @@
 package dev.cantina.binding;
 
-import dev.cantina.binding.BoundExpression.Choice;
 import dev.cantina.binding.BoundExpression.Constant;
 import dev.cantina.binding.BoundExpression.Convert;
 import dev.cantina.binding.BoundExpression.ConvertKind;
-import dev.cantina.binding.BoundExpression.Option;
-import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
@@ -14,34 +11,23 @@ import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
-import dev.cantina.syntax.SqlText;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
-import dev.cantina.types.Functions;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import dev.cantina.types.TypeRules;
-import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 
 /** Binds expressions outside SQL: in them there are only variables (language profile, "Names"). */
 public final class ExpressionBinder {
+    private final ChoiceBinder choices;
+    private final LiteralBinder literals;
+    private final FunctionBinder functions;
+
     /** Advice: a constant that its target can't hold. */
     public static final String NEVER_FITS = "never-fits";
-
-    private static final Map<String, SqlType> MOMENTS =
-            Map.of(
-                    "CURRENT_DATE", SqlType.DATE,
-                    "CURRENT_TIME", new SqlType.Time(0, true),
-                    "CURRENT_TIMESTAMP", new SqlType.Timestamp(6, true),
-                    "LOCALTIME", SqlType.TIME,
-                    "LOCALTIMESTAMP", SqlType.TIMESTAMP,
-                    "CURRENT_USER", SqlType.VARCHAR,
-                    "SESSION_USER", SqlType.VARCHAR,
-                    "USER", SqlType.VARCHAR);
 
     private final Binding binding;
     private final SqlBinder sql;
@@ -51,6 +37,14 @@ public final class ExpressionBinder {
         this.binding = binding;
         this.sql = sql;
         this.moments = new DatetimeBinder(binding);
+        this.functions = new FunctionBinder(this, binding, moments);
+        this.choices = new ChoiceBinder(this, binding);
+        this.literals = new LiteralBinder(this, binding);
+    }
+
+    /** Binds what chooses between values. */
+    ChoiceBinder choices() {
+        return choices;
     }
 
     private boolean outMayBeLeftOut;
@@ -63,7 +57,7 @@ public final class ExpressionBinder {
     /** An expression of any type. */
     BoundExpression bind(Expression e, Scope scope) {
         if (e instanceof Expression.Literal literal) {
-            return literal(literal);
+            return literals.literal(literal);
         }
         if (e instanceof Expression.Reference reference) {
             return reference(reference, scope);
@@ -106,10 +100,10 @@ public final class ExpressionBinder {
                     e.span(), compare.left(), compare.right(), distinct.negated());
         }
         if (e instanceof Expression.Between between) {
-            return between(between, scope);
+            return choices.between(between, scope);
         }
         if (e instanceof Expression.InList in) {
-            return in(in, scope);
+            return choices.in(in, scope);
         }
         if (e instanceof Expression.Like like) {
             return new BoundExpression.Like(
@@ -120,13 +114,13 @@ public final class ExpressionBinder {
                     like.negated());
         }
         if (e instanceof Expression.Case choice) {
-            return choice(choice, scope);
+            return choices.choice(choice, scope);
         }
         if (e instanceof Expression.Cast cast) {
             return cast(bind(cast.operand(), scope), binding.types.resolve(cast.type()), e.span());
         }
         if (e instanceof Expression.Call call) {
-            return call(call, scope);
+            return functions.call(call, scope);
         }
         if (e instanceof Expression.Difference difference) {
             return moments.difference(
@@ -143,7 +137,7 @@ public final class ExpressionBinder {
         }
         if (e instanceof Expression.ArrayValue array) {
             List<BoundExpression> parts = bindAll(array.elements(), scope);
-            SqlType type = commonType(parts, e.span());
+            SqlType type = choices.commonType(parts, e.span());
             List<BoundExpression> stored =
                     parts.stream().map(p -> convert(p, type, p.span())).toList();
             return new BoundExpression.RowConstructor(e.span(), stored, new SqlType.Array(type, 0));
@@ -159,7 +153,7 @@ public final class ExpressionBinder {
         return query(e, scope);
     }
 
-    private List<BoundExpression> bindAll(List<Expression> expressions, Scope scope) {
+    List<BoundExpression> bindAll(List<Expression> expressions, Scope scope) {
         return expressions.stream().map(e -> bind(e, scope)).toList();
     }
 
@@ -225,7 +219,7 @@ public final class ExpressionBinder {
     }
 
     /** The value in another type, where the types are known to be of one family. */
-    private BoundExpression convert(BoundExpression e, SqlType type, Span span) {
+    BoundExpression convert(BoundExpression e, SqlType type, Span span) {
         if (e.type().equals(type)) {
             return e;
         }
@@ -248,64 +242,6 @@ public final class ExpressionBinder {
             return new Constant(span, null, type);
         }
         return new Convert(span, operand, type, ConvertKind.CAST);
-    }
-
-    private BoundExpression literal(Expression.Literal literal) {
-        String text = literal.text();
-        Span span = literal.span();
-        try {
-            return switch (literal.kind()) {
-                case NULL, DEFAULT -> new Constant(span, null, SqlType.NULL);
-                case BOOLEAN ->
-                        new Constant(
-                                span,
-                                text.equals("UNKNOWN") ? null : text.equals("TRUE"),
-                                SqlType.BOOLEAN);
-                case INTEGER -> integer(span, text);
-                case DECIMAL -> {
-                    BigDecimal value = new BigDecimal(text);
-                    int precision = Math.max(value.precision(), value.scale());
-                    yield new Constant(span, value, new SqlType.Exact(precision, value.scale()));
-                }
-                case APPROXIMATE ->
-                        new Constant(span, Conversion.cast(text, SqlType.DOUBLE), SqlType.DOUBLE);
-                case TEXT ->
-                        new Constant(span, text, new SqlType.Text(Shape.VARYING, length(text)));
-                case BYTES -> {
-                    SqlType type = new SqlType.Bytes(Shape.VARYING, 0);
-                    yield new Constant(span, Conversion.cast(text, type), type);
-                }
-                case DATE -> new Constant(span, Conversion.cast(text, SqlType.DATE), SqlType.DATE);
-                case TIME -> moment(span, text, new SqlType.Time(9, zoned(text, 0)));
-                case TIMESTAMP -> moment(span, text, new SqlType.Timestamp(9, zoned(text, 11)));
-                case INTERVAL -> moment(span, text, new SqlType.Interval(literal.qualifier()));
-            };
-        } catch (ConditionException e) {
-            binding.error(span, "wrong-literal", e.condition().message());
-            return new Constant(span, null, SqlType.NULL);
-        }
-    }
-
-    private static int length(String text) {
-        return Math.max(1, text.codePointCount(0, text.length()));
-    }
-
-    private static Constant moment(Span span, String text, SqlType type) {
-        return new Constant(span, Conversion.cast(text, type), type);
-    }
-
-    private static boolean zoned(String text, int from) {
-        return text.length() > from && text.substring(from).matches(".*[+\\-Z].*");
-    }
-
-    private static Constant integer(Span span, String text) {
-        BigDecimal value = new BigDecimal(text);
-        if (value.compareTo(BigDecimal.valueOf(Long.MAX_VALUE)) <= 0) {
-            long number = value.longValueExact();
-            boolean small = (int) number == number;
-            return new Constant(span, number, small ? SqlType.INTEGER : SqlType.BIGINT);
-        }
-        return new Constant(span, value, new SqlType.Exact(value.precision(), 0));
     }
 
     private BoundExpression reference(Expression.Reference reference, Scope scope) {
@@ -497,150 +433,6 @@ public final class ExpressionBinder {
         return type instanceof SqlType.Text text && text.shape() == Shape.FIXED;
     }
 
-    /** Makes an operand that is used more than once be worked out once. */
-    private BoundExpression once(
-            Span span,
-            BoundExpression operand,
-            java.util.function.UnaryOperator<BoundExpression> body) {
-        if (operand instanceof BoundExpression.Read || operand instanceof Constant) {
-            return body.apply(operand);
-        }
-        Variable variable = binding.hidden(operand.type(), operand.span());
-        BoundExpression read = new BoundExpression.Read(operand.span(), variable);
-        return new BoundExpression.Let(span, variable, operand, body.apply(read));
-    }
-
-    private BoundExpression between(Expression.Between e, Scope scope) {
-        Span span = e.span();
-        BoundExpression low = bind(e.low(), scope);
-        BoundExpression high = bind(e.high(), scope);
-        return once(
-                span,
-                bind(e.operand(), scope),
-                x -> {
-                    BoundExpression inside = within(span, x, low, high);
-                    if (e.symmetric()) {
-                        inside =
-                                new BoundExpression.Logical(
-                                        span, false, inside, within(span, x, high, low));
-                    }
-                    return e.negated() ? new BoundExpression.Not(span, inside) : inside;
-                });
-    }
-
-    private BoundExpression within(
-            Span span, BoundExpression x, BoundExpression low, BoundExpression high) {
-        return new BoundExpression.Logical(
-                span,
-                true,
-                compare(span, Operator.GREATER_OR_EQUAL, x, low),
-                compare(span, Operator.LESS_OR_EQUAL, x, high));
-    }
-
-    private BoundExpression in(Expression.InList e, Scope scope) {
-        List<BoundExpression> values = bindAll(e.values(), scope);
-        return once(
-                e.span(),
-                bind(e.operand(), scope),
-                x -> {
-                    List<BoundExpression> tests = new ArrayList<>();
-                    for (BoundExpression value : values) {
-                        tests.add(compare(e.span(), Operator.EQUAL, x, value));
-                    }
-                    BoundExpression any = any(e.span(), tests);
-                    return e.negated() ? new BoundExpression.Not(e.span(), any) : any;
-                });
-    }
-
-    /** One OR of all, as a balanced tree: a long list must not become a deep one. */
-    private static BoundExpression any(Span span, List<BoundExpression> tests) {
-        if (tests.size() == 1) {
-            return tests.get(0);
-        }
-        int half = tests.size() / 2;
-        return new BoundExpression.Logical(
-                span,
-                false,
-                any(span, tests.subList(0, half)),
-                any(span, tests.subList(half, tests.size())));
-    }
-
-    /** Whether an operand is what a branch says, or one of several values. */
-    BoundExpression anyOf(Expression when, BoundExpression operand, Scope scope) {
-        List<Expression> values =
-                when instanceof Expression.AnyOf any ? any.values() : List.of(when);
-        List<BoundExpression> tests = new ArrayList<>();
-        for (Expression value : values) {
-            tests.add(compare(value.span(), Operator.EQUAL, operand, bind(value, scope)));
-        }
-        return any(when.span(), tests);
-    }
-
-    private BoundExpression choice(Expression.Case e, Scope scope) {
-        if (e.operand().isPresent()) {
-            return once(
-                    e.span(),
-                    bind(e.operand().get(), scope),
-                    operand -> branches(e, Optional.of(operand), scope));
-        }
-        return branches(e, Optional.empty(), scope);
-    }
-
-    private BoundExpression branches(
-            Expression.Case e, Optional<BoundExpression> operand, Scope scope) {
-        List<Option> options = new ArrayList<>();
-        List<BoundExpression> values = new ArrayList<>();
-        for (Expression.When branch : e.branches()) {
-            BoundExpression test =
-                    operand.isPresent()
-                            ? compare(
-                                    branch.when().span(),
-                                    Operator.EQUAL,
-                                    operand.get(),
-                                    bind(branch.when(), scope))
-                            : condition(branch.when(), scope);
-            BoundExpression value = bind(branch.then(), scope);
-            options.add(new Option(test, value));
-            values.add(value);
-        }
-        BoundExpression otherwise =
-                e.otherwise()
-                        .map(o -> bind(o, scope))
-                        .orElse(new Constant(e.span(), null, SqlType.NULL));
-        values.add(otherwise);
-        return choiceOf(e.span(), options, otherwise, commonType(values, e.span()));
-    }
-
-    private Choice choiceOf(
-            Span span, List<Option> options, BoundExpression otherwise, SqlType type) {
-        List<Option> typed = new ArrayList<>();
-        for (Option option : options) {
-            typed.add(new Option(option.condition(), convert(option.value(), type, span)));
-        }
-        return new Choice(span, typed, convert(otherwise, type, span), type);
-    }
-
-    private SqlType commonType(List<BoundExpression> values, Span span) {
-        SqlType common = SqlType.NULL;
-        for (BoundExpression value : values) {
-            Optional<SqlType> wider = TypeRules.common(common, value.type());
-            if (wider.isEmpty()) {
-                binding.error(
-                        value.span(),
-                        "wrong-type",
-                        "values of type "
-                                + common.sql()
-                                + " and "
-                                + value.type().sql()
-                                + " have no common type",
-                        "cast them to one type");
-                return common;
-            }
-            common = wider.get();
-        }
-        return common;
-    }
-
     private BoundExpression fieldOf(Expression.FieldOf e, Scope scope) {
         BoundExpression row = bind(e.row(), scope);
         if (row.type() instanceof SqlType.Unknown) {
@@ -698,190 +490,8 @@ public final class ExpressionBinder {
         return new BoundExpression.Element(e.span(), array, index, type.element());
     }
 
-    private BoundExpression call(Expression.Call call, Scope scope) {
-        String key = call.key();
-        Span span = call.span();
-        String routine = binding.catalog.keyOf(call.name(), binding.module);
-        if (!binding.catalog.functions(routine).isEmpty()) {
-            return invoke(call, routine, scope);
-        }
-        if (call.name().size() == 1) {
-            if (MOMENTS.containsKey(key) && call.arguments().isEmpty()) {
-                return moment(span, key);
-            }
-            if (key.equals("COALESCE") && !call.arguments().isEmpty()) {
-                return coalesce(span, bindAll(positional(call), scope), 0);
-            }
-            if (key.equals("OVERLAPS") && call.arguments().size() == 2) {
-                return overlaps(span, positional(call), scope);
-            }
-            if (key.equals("NULLIF") && call.arguments().size() == 2) {
-                return nullIf(span, bindAll(positional(call), scope));
-            }
-            Optional<Functions.BuiltIn> function = Functions.find(key);
-            if (function.isPresent()) {
-                return apply(call, function.get(), scope);
-            }
-        }
-        return ask(call, scope);
-    }
-
-    private BoundExpression overlaps(Span span, List<Expression> periods, Scope scope) {
-        List<BoundExpression> values = new ArrayList<>();
-        for (Expression period : periods) {
-            if (!(period instanceof Expression.RowValue row) || row.fields().size() != 2) {
-                binding.error(
-                        period.span(),
-                        "wrong-arguments",
-                        "OVERLAPS compares two periods",
-                        "write (start, end) on both sides");
-                return new Constant(span, null, SqlType.BOOLEAN);
-            }
-            values.addAll(bindAll(row.fields(), scope));
-        }
-        for (int i = 0; i < values.size(); i++) {
-            SqlType type = values.get(i).type();
-            boolean fits =
-                    DatetimeBinder.isMoment(type)
-                            || type instanceof SqlType.Unknown
-                            || i % 2 == 1 && type instanceof SqlType.Interval;
-            boolean alike =
-                    type instanceof SqlType.Interval
-                            || TypeRules.common(type, values.get(0).type()).isPresent();
-            if (!fits || !alike) {
-                binding.error(
-                        values.get(i).span(),
-                        "wrong-type",
-                        "a period lies between two dates, times or timestamps, and this is of type "
-                                + type.sql());
-                return new Constant(span, null, SqlType.BOOLEAN);
-            }
-        }
-        return new BoundExpression.Apply(span, Functions.OVERLAPS, values, SqlType.BOOLEAN);
-    }
-
-    private BoundExpression nullIf(Span span, List<BoundExpression> sides) {
-        return once(
-                span,
-                sides.get(0),
-                x -> {
-                    BoundExpression same = compare(span, Operator.EQUAL, x, sides.get(1));
-                    Constant none = new Constant(span, null, x.type());
-                    return new Choice(span, List.of(new Option(same, none)), x, x.type());
-                });
-    }
-
-    static BoundExpression moment(Span span, String key) {
-        return new BoundExpression.CurrentDatetime(span, key, MOMENTS.get(key));
-    }
-
-    private static List<Expression> positional(Expression.Call call) {
-        return call.arguments().stream().map(Expression.Argument::value).toList();
-    }
-
-    private BoundExpression coalesce(Span span, List<BoundExpression> values, int from) {
-        SqlType type = commonType(values.subList(from, values.size()), span);
-        if (from == values.size() - 1) {
-            return convert(values.get(from), type, span);
-        }
-        BoundExpression rest = convert(coalesce(span, values, from + 1), type, span);
-        return once(
-                span,
-                convert(values.get(from), type, span),
-                x -> {
-                    BoundExpression there = new BoundExpression.IsNull(span, x, true);
-                    return new Choice(span, List.of(new Option(there, x)), rest, type);
-                });
-    }
-
-    private BoundExpression apply(Expression.Call call, Functions.BuiltIn function, Scope scope) {
-        List<BoundExpression> arguments = bindAll(positional(call), scope);
-        if (arguments.size() < function.least() || arguments.size() > function.most()) {
-            String wanted =
-                    function.least() == function.most()
-                            ? String.valueOf(function.least())
-                            : function.least() + " to " + function.most();
-            binding.error(
-                    call.span(),
-                    "wrong-arguments",
-                    call.name().get(0)
-                            + " takes "
-                            + wanted
-                            + " arguments, not "
-                            + arguments.size());
-            return new Constant(call.span(), null, SqlType.NULL);
-        }
-        if (function.name().equals("GREATEST") || function.name().equals("LEAST")) {
-            SqlType common = commonType(arguments, call.span());
-            List<BoundExpression> alike =
-                    arguments.stream().map(a -> convert(a, common, a.span())).toList();
-            return new BoundExpression.Apply(call.span(), function, alike, common);
-        }
-        SqlType type =
-                function.result().apply(arguments.stream().map(BoundExpression::type).toList());
-        BoundExpression applied = new BoundExpression.Apply(call.span(), function, arguments, type);
-        return function.name().equals("EXTRACT SECOND") && !isLong(arguments.get(0))
-                ? convert(applied, new SqlType.Exact(8, 6), call.span())
-                : applied;
-    }
-
-    /** Whether a moment is declared with more than six digits behind its seconds. */
-    private static boolean isLong(BoundExpression moment) {
-        boolean declared =
-                moment instanceof BoundExpression.Read || moment instanceof BoundExpression.Field;
-        return declared
-                && (moment.type() instanceof SqlType.Timestamp stamp && stamp.precision() > 6
-                        || moment.type() instanceof SqlType.Time time && time.precision() > 6);
-    }
-
-    private BoundExpression invoke(Expression.Call call, String key, Scope scope) {
-        // Types matter only where there are several to choose from.
-        boolean overloaded = binding.catalog.functions(key).size() > 1;
-        List<SqlType> types = new ArrayList<>();
-        for (Expression.Argument argument : call.arguments()) {
-            types.add(overloaded ? quietly(argument.value(), scope) : SqlType.NULL);
-        }
-        Optional<RoutineSymbol> routine = binding.catalog.find(key, true, types);
-        if (routine.isEmpty()) {
-            RoutineSymbol one = binding.catalog.functions(key).get(0);
-            binding.error(
-                    call.span(),
-                    "wrong-arguments",
-                    "the arguments do not fit " + one.name(),
-                    "it is " + one.signature());
-            return new Constant(call.span(), null, one.returns().orElse(SqlType.NULL));
-        }
-        checkPublic(routine.get(), call.span());
-        if (routine.get().returns().orElse(SqlType.NULL) instanceof SqlType.Table) {
-            binding.error(
-                    call.span(),
-                    "wrong-type",
-                    routine.get().name() + " gives rows, and one value is wanted here",
-                    "ask for it: (SELECT … FROM TABLE (" + call.span().text() + ") AS t)");
-            return new Constant(call.span(), null, SqlType.NULL);
-        }
-        List<Optional<Expression>> matched = matched(routine.get(), call.arguments(), call.span());
-        List<BoundExpression> arguments = new ArrayList<>();
-        for (int i = 0; i < matched.size(); i++) {
-            ParameterSymbol parameter = routine.get().parameters().get(i);
-            arguments.add(value(parameter, matched.get(i), scope, call.span()));
-        }
-        return new BoundExpression.Invoke(call.span(), routine.get(), arguments);
-    }
-
-    /** A routine that is private can be called only from its module. */
-    void checkPublic(RoutineSymbol routine, Span call) {
-        if (!routine.isPublic() && !routine.module().equals(binding.module)) {
-            binding.error(
-                    call,
-                    "private-name",
-                    routine.name() + " is private in its module",
-                    "call a public routine of it");
-        }
-    }
-
     /** A type found without keeping the problems: they come when the value itself is bound. */
-    private SqlType quietly(Expression e, Scope scope) {
+    SqlType quietly(Expression e, Scope scope) {
         int before = binding.problems.size();
         int variables = binding.variables.size();
         SqlType type = bind(e, scope).type();
@@ -975,50 +585,6 @@ public final class ExpressionBinder {
             }
         }
         return matched;
-    }
-
-    /** A function that only the database knows. */
-    private BoundExpression ask(Expression.Call call, Scope scope) {
-        List<BoundExpression> arguments = bindAll(positional(call), scope);
-        StringBuilder name = new StringBuilder("SELECT ");
-        for (Name part : call.name()) {
-            name.append(part == call.name().get(0) ? "" : ".").append(part.written());
-        }
-        List<String> pieces = new ArrayList<>();
-        pieces.add(name.append("(").toString());
-        for (int i = 0; i < arguments.size(); i++) {
-            pieces.add(i == arguments.size() - 1 ? ")" : ", ");
-        }
-        if (arguments.isEmpty()) {
-            pieces.set(0, pieces.get(0) + ")");
-        }
-        SqlType type = SqlType.NULL;
-        if (binding.describer.isPresent()) {
-            Describer.Answer answer =
-                    binding.describer
-                            .get()
-                            .describe(pieces, BoundSql.parameterTypes(pieces, arguments));
-            if (answer instanceof Describer.Answer.Taken taken && !taken.columns().isEmpty()) {
-                type = taken.columns().get(0).type();
-            } else if (answer instanceof Describer.Answer.Refused refused) {
-                List<String> known = new ArrayList<>();
-                binding.catalog.routines().forEach(r -> known.add(r.name()));
-                binding.unknown(
-                        call.name().get(0).span(), "function", call.name().get(0).text(), known);
-            }
-        }
-        BoundSql text =
-                new BoundSql(
-                        call.span(),
-                        "SELECT",
-                        true,
-                        pieces,
-                        arguments,
-                        List.of(),
-                        java.util.Set.of(),
-                        SqlText.plain(call.span(), "SELECT"),
-                        0);
-        return new BoundExpression.DatabaseExpression(call.span(), text, type);
     }
 
     private BoundExpression query(Expression e, Scope scope) {

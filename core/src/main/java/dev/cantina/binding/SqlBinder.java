@@ -425,7 +425,7 @@ final class SqlBinder {
             if (use.use() == SqlText.Use.MOMENT) {
                 // The session's clock, not the database's: one value in a statement.
                 BoundExpression moment =
-                        ExpressionBinder.moment(use.span(), use.names().get(0).key());
+                        FunctionBinder.moment(use.span(), use.names().get(0).key());
                 replacements.add(new SqlWriting.Replacement(use.span(), List.of(moment)));
             } else if (use.use() == SqlText.Use.CALL) {
                 // The engine knows a function of a module by one name.

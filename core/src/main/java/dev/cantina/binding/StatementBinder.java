@@ -475,7 +475,7 @@ final class StatementBinder {
         for (Statement.Branch branch : choice.branches()) {
             branches.add(
                     new Branch(
-                            expressions.anyOf(branch.condition(), read, scope),
+                            expressions.choices().anyOf(branch.condition(), read, scope),
                             all(branch.statements(), scope)));
         }
         Assignment assignment = new Assignment(new Target.Whole(held), operand);
