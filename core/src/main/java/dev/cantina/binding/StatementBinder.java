@@ -3,7 +3,6 @@ package dev.cantina.binding;
 import dev.cantina.binding.BoundStatement.Assignment;
 import dev.cantina.binding.BoundStatement.Branch;
 import dev.cantina.binding.BoundStatement.Target;
-import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
@@ -13,16 +12,15 @@ import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
-import java.util.HashSet;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 
 /** Binds statements; one method a statement. */
 final class StatementBinder {
+    private final BlockBinder blocks;
     private final Binding binding;
     private final ExpressionBinder expressions;
     private final SqlBinder sql;
@@ -44,13 +42,14 @@ final class StatementBinder {
         this.targets = new TargetBinder(binding, expressions);
         this.calls = new CallBinder(binding, expressions, targets, kind);
         this.conditions = new ConditionBinder(binding, expressions, targets);
+        this.blocks = new BlockBinder(this, binding, expressions, sql, conditions);
         this.kind = kind;
         this.returns = returns;
     }
 
     BoundStatement bind(Statement s, Scope scope) {
         if (s instanceof Statement.Compound compound) {
-            return compound(compound, scope);
+            return blocks.compound(compound, scope);
         }
         if (s instanceof Statement.Set set) {
             Target target = targets.bind(set.target(), scope);
@@ -184,7 +183,7 @@ final class StatementBinder {
         return expressions.stored(e, SqlType.VARCHAR, scope, "a statement's text");
     }
 
-    private int place(Statement s, Scope scope, String what) {
+    int place(Statement s, Scope scope, String what) {
         return binding.place(s.span(), scope, what);
     }
 
@@ -219,192 +218,6 @@ final class StatementBinder {
                             all(branch.statements(), scope)));
         }
         return bound;
-    }
-
-    private BoundStatement compound(Statement.Compound compound, Scope outer) {
-        JumpTarget target = new JumpTarget(compound.label().map(Name::text).orElse(""), false);
-        Scope scope = outer.block(compound.label(), target);
-        int at = place(compound, outer, "BEGIN");
-        binding.atomicBlocks += compound.atomic() ? 1 : 0;
-        List<BoundStatement> initial = new ArrayList<>();
-        List<CursorSymbol> cursors = new ArrayList<>();
-        List<DeclaredTable> tables = new ArrayList<>();
-        List<Declaration.Handler> handlers = new ArrayList<>();
-        for (Declaration declaration : compound.declarations()) {
-            if (declaration instanceof Declaration.Variables variables) {
-                scope = variables(variables, scope, initial);
-            } else if (declaration instanceof Declaration.Condition condition) {
-                onlyOnce(condition.name(), scope);
-                notSuccess(condition.span(), condition.sqlstate());
-                scope = scope.withCondition(condition.name(), condition.sqlstate());
-            } else if (declaration instanceof Declaration.Cursor cursor) {
-                onlyOnce(cursor.name(), scope);
-                Scope declared = scope;
-                Optional<BoundSql> query = cursor.query().map(q -> sql.bind(q, declared));
-                CursorSymbol symbol =
-                        new CursorSymbol(
-                                binding.cursors++,
-                                cursor.name().text(),
-                                cursor.scroll(),
-                                cursor.withHold()
-                                        ? CursorSymbol.Lifetime.HELD
-                                        : CursorSymbol.Lifetime.TRANSACTION,
-                                cursor.withReturn(),
-                                query,
-                                cursor.statement().map(Name::key),
-                                query.map(BoundSql::columns).orElse(List.of()),
-                                new CursorSymbol.Positioning(),
-                                cursor.span());
-                cursor.query().ifPresent(q -> cursorQueries.put(symbol, new Queried(q, declared)));
-                cursors.add(symbol);
-                scope = scope.withCursor(cursor.name(), symbol);
-            } else if (declaration instanceof Declaration.TemporaryTable table) {
-                onlyOnce(table.name(), scope);
-                Optional<DeclaredTable> declared = declaredTable(table);
-                declared.ifPresent(tables::add);
-                if (declared.isPresent()) {
-                    scope = scope.withTable(table.name(), declared.get());
-                }
-            } else {
-                handlers.add((Declaration.Handler) declaration);
-            }
-        }
-        List<BoundStatement.Handler> bound = new ArrayList<>();
-        Set<String> taken = new HashSet<>();
-        for (Declaration.Handler handler : handlers) {
-            BoundStatement.Handler one = handler(handler, compound, scope);
-            if (!one.conditions().stream().map(StatementBinder::key).allMatch(taken::add)) {
-                binding.error(
-                        handler.span(),
-                        "duplicate-name",
-                        "this block has two handlers for one condition",
-                        "keep one of them, or put the other into a block of its own");
-            }
-            bound.add(one);
-        }
-        List<BoundStatement> statements = all(compound.statements(), scope);
-        boolean atomic = compound.atomic();
-        binding.atomicBlocks -= atomic ? 1 : 0;
-        return new BoundStatement.Block(
-                at, target, atomic, initial, bound, cursors, tables, statements);
-    }
-
-    private Optional<DeclaredTable> declaredTable(Declaration.TemporaryTable table) {
-        Name name = table.name();
-        if (binding.catalog.table(name).isPresent()) {
-            binding.error(
-                    name.span(),
-                    "duplicate-name",
-                    "there is a table " + name + " in the database already",
-                    "give the temporary one another name");
-            return Optional.empty();
-        }
-        return binding.declare(name, table.definition().text(), table.preserve(), false);
-    }
-
-    private void onlyOnce(Name name, Scope scope) {
-        if (scope.declaresHere(name.key())) {
-            binding.error(
-                    name.span(),
-                    "duplicate-name",
-                    name + " is declared twice in this block",
-                    "give one of them another name");
-        }
-    }
-
-    private Scope variables(
-            Declaration.Variables declaration, Scope outer, List<BoundStatement> initial) {
-        Scope scope = outer;
-        SqlType type = binding.types.resolve(declaration.type());
-        if (declaration.constant() && declaration.initial().isEmpty()) {
-            binding.error(
-                    declaration.span(),
-                    "wrong-declaration",
-                    "a constant needs its value",
-                    "add DEFAULT and the value");
-        }
-        Variable.Kind variableKind =
-                declaration.constant() ? Variable.Kind.CONSTANT : Variable.Kind.LOCAL;
-        for (Name name : declaration.names()) {
-            onlyOnce(name, scope);
-            Variable variable = binding.variable(name.text(), type, variableKind, name.span());
-            // A block entered again starts with fresh variables, so one without a default is set
-            // too.
-            Scope before = scope;
-            int at = binding.place(declaration.span(), before, "DECLARE");
-            BoundExpression value =
-                    declaration
-                            .initial()
-                            .map(e -> expressions.stored(e, type, before, name.text()))
-                            .orElseGet(() -> new BoundExpression.Constant(name.span(), null, type));
-            initial.add(
-                    new BoundStatement.Assign(
-                            at, List.of(new Assignment(new Target.Whole(variable), value))));
-            scope = scope.with(name, variable);
-        }
-        return scope;
-    }
-
-    /** What tells a condition of handlers from others: its SQLSTATE, where it has one. */
-    private static String key(BoundStatement.Handled handled) {
-        if (!handled.sqlstate().isEmpty()) {
-            return handled.sqlstate();
-        }
-        return handled.name().isEmpty() ? handled.kind().name() : '"' + handled.name();
-    }
-
-    private void notSuccess(Span span, Optional<String> sqlstate) {
-        if (sqlstate.filter(s -> s.startsWith("00")).isPresent()) {
-            binding.error(
-                    span,
-                    "wrong-sqlstate",
-                    "class 00 means success, which is no condition to handle",
-                    "use '45000' for a condition of your own");
-        }
-    }
-
-    private BoundStatement.Handler handler(
-            Declaration.Handler handler, Statement.Compound block, Scope scope) {
-        if (handler.action() == Declaration.HandlerAction.UNDO && !block.atomic()) {
-            binding.error(
-                    handler.span(),
-                    "wrong-declaration",
-                    "an UNDO handler stands only in an ATOMIC block",
-                    "write BEGIN ATOMIC, or declare an EXIT handler");
-        }
-        List<BoundStatement.Handled> handled = new ArrayList<>();
-        for (Declaration.HandledCondition condition : handler.conditions()) {
-            switch (condition.kind()) {
-                case NAMED -> {
-                    Optional<Optional<String>> found =
-                            scope.condition(condition.text().toUpperCase(java.util.Locale.ROOT));
-                    if (found.isEmpty()) {
-                        binding.error(
-                                condition.span(),
-                                "unknown-name",
-                                "there is no condition " + condition.text() + " here",
-                                "declare it: DECLARE "
-                                        + condition.text()
-                                        + " CONDITION FOR SQLSTATE '45000'");
-                    } else {
-                        handled.add(
-                                new BoundStatement.Handled(
-                                        condition.kind(),
-                                        found.get().orElse(""),
-                                        condition.text().toUpperCase(java.util.Locale.ROOT)));
-                    }
-                }
-                default ->
-                        handled.add(
-                                new BoundStatement.Handled(condition.kind(), condition.text(), ""));
-            }
-        }
-        handler.conditions().stream()
-                .filter(c -> c.kind() == Declaration.HandledKind.SQLSTATE)
-                .forEach(c -> notSuccess(c.span(), Optional.of(c.text())));
-        int number = binding.handlers++;
-        BoundStatement body = bind(handler.body(), scope);
-        return new BoundStatement.Handler(number, handler.action(), handled, body, handler.span());
     }
 
     private BoundStatement setSeveral(Statement.SetSeveral several, Scope scope) {
@@ -633,9 +446,9 @@ final class StatementBinder {
     }
 
     /** A cursor's query as it was written, with the names that it sees. */
-    private record Queried(SqlText query, Scope scope) {}
+    record Queried(SqlText query, Scope scope) {}
 
-    private final Map<CursorSymbol, Queried> cursorQueries = new IdentityHashMap<>();
+    final Map<CursorSymbol, Queried> cursorQueries = new IdentityHashMap<>();
 
     /** Makes the cursor of WHERE CURRENT OF know its row (ISO 9075-2, 14.8 and 14.13). */
     private boolean position(Statement.Data data, SqlText.Positioned positioned, Scope scope) {

@@ -4,13 +4,10 @@ import dev.cantina.binding.BoundExpression;
 import dev.cantina.binding.BoundSql;
 import dev.cantina.binding.BoundStatement;
 import dev.cantina.binding.BoundStatement.Assignment;
-import dev.cantina.binding.BoundStatement.Target;
 import dev.cantina.binding.CursorSymbol;
 import dev.cantina.binding.DeclaredTable;
 import dev.cantina.binding.JumpTarget;
 import dev.cantina.binding.Walker;
-import dev.cantina.catalog.ModuleSymbol;
-import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Carrier;
 import java.util.ArrayList;
@@ -24,11 +21,12 @@ import org.objectweb.asm.Opcodes;
 
 /** Writes the statements of one method. */
 final class StatementCode {
-    private static final String OBJECT = "Ljava/lang/Object;";
+    private final StoreCode stores;
+    static final String OBJECT = "Ljava/lang/Object;";
     private static final String STRING = "Ljava/lang/String;";
     private static final String FRAME = "L" + MethodCode.FRAME + ";";
     private static final String SITE = "L" + ExpressionCode.SITE + ";";
-    private static final String TYPE = "Ldev/cantina/types/SqlType;";
+    static final String TYPE = "Ldev/cantina/types/SqlType;";
 
     private final RoutineCompiler compiler;
     private final MethodCode code;
@@ -45,6 +43,7 @@ final class StatementCode {
         this.compiler = compiler;
         this.code = code;
         this.expressions = new ExpressionCode(code, compiler.program());
+        this.stores = new StoreCode(this, code, expressions);
         this.jumpLocal = code.newLocal(1);
         code.push(0);
         code.m.visitVarInsn(Opcodes.ISTORE, jumpLocal);
@@ -53,7 +52,7 @@ final class StatementCode {
     /** A trigger's WHEN: goes to the end unless it is true. */
     void unless(BoundExpression condition) {
         Label yes = new Label();
-        expressions.branch(condition, yes, finish, finish);
+        expressions.truths().branch(condition, yes, finish, finish);
         code.mark(yes);
     }
 
@@ -128,7 +127,7 @@ final class StatementCode {
         } else if (s instanceof BoundStatement.Case choice) {
             reached(choice.at());
             Label end = new Label();
-            choice.operand().ifPresent(a -> guard(region, end, () -> assign(List.of(a))));
+            choice.operand().ifPresent(a -> guard(region, end, () -> stores.assign(List.of(a))));
             branches(choice.branches(), choice.otherwise(), region, end, true, choice.at());
         } else if (s instanceof BoundStatement.While loop) {
             whileLoop(loop, region);
@@ -394,7 +393,7 @@ final class StatementCode {
         if (initial instanceof BoundStatement.Assign assign
                 && assign.assignments().get(0).value() instanceof BoundExpression.Constant constant
                 && constant.value() == null) {
-            assign(assign.assignments());
+            stores.assign(assign.assignments());
         } else {
             write(initial, region);
         }
@@ -423,7 +422,7 @@ final class StatementCode {
         for (BoundStatement.Branch branch : branches) {
             Label yes = new Label();
             Label no = new Label();
-            guard(region, end, () -> expressions.branch(branch.condition(), yes, no, no));
+            guard(region, end, () -> expressions.truths().branch(branch.condition(), yes, no, no));
             code.mark(yes);
             writeAll(branch.statements(), region);
             code.jump(end);
@@ -452,7 +451,10 @@ final class StatementCode {
         code.mark(again);
         if (loop.condition().isPresent()) {
             reached(loop.at());
-            guard(region, end, () -> expressions.branch(loop.condition().get(), body, end, end));
+            guard(
+                    region,
+                    end,
+                    () -> expressions.truths().branch(loop.condition().get(), body, end, end));
         } else {
             code.loadFrame();
             code.push(loop.at());
@@ -484,7 +486,7 @@ final class StatementCode {
         writeAll(loop.statements(), region);
         code.mark(next);
         reached(loop.conditionAt());
-        guard(region, end, () -> expressions.branch(loop.condition(), end, turn, turn));
+        guard(region, end, () -> expressions.truths().branch(loop.condition(), end, turn, turn));
         code.mark(turn);
         poll();
         code.jump(again);
@@ -592,7 +594,7 @@ final class StatementCode {
     /** Statements that contain no others. */
     private void plain(BoundStatement s, Region region) {
         if (s instanceof BoundStatement.Assign assign) {
-            assign(assign.assignments());
+            stores.assign(assign.assignments());
         } else if (s instanceof BoundStatement.SelectInto fill) {
             fill(fill, region);
         } else if (s instanceof BoundStatement.Call call) {
@@ -668,126 +670,17 @@ final class StatementCode {
         }
     }
 
-    /** All values are worked out before any is stored. */
-    private void assign(List<Assignment> assignments) {
-        if (assignments.size() == 1) {
-            Assignment only = assignments.get(0);
-            if (only.target() instanceof Target.Whole whole) {
-                expressions.store(whole.variable(), only.value());
-                return;
-            }
-        }
-        List<Integer> kept = new ArrayList<>();
-        for (Assignment assignment : assignments) {
-            expressions.owned(assignment.value());
-            kept.add(code.keep(Carrier.OBJECT));
-        }
-        for (int i = 0; i < kept.size(); i++) {
-            store(assignments.get(i).target(), kept.get(i));
-        }
-    }
-
-    /** Stores the reference in a local, whose class fits the target's type. */
-    private void store(Target target, int local) {
-        if (target instanceof Target.Whole whole) {
-            expressions.storeObject(whole.variable(), local);
-        } else if (target instanceof Target.OfModule shared) {
-            code.loadSession();
-            code.constant(shared.module(), ModuleSymbol.class);
-            code.callSession("module", "(Ldev/cantina/catalog/ModuleSymbol;)[" + OBJECT);
-            code.push(shared.index());
-            code.load(Carrier.OBJECT, local);
-            code.m.visitInsn(Opcodes.AASTORE);
-        } else if (target instanceof Target.OfRow field) {
-            code.getValue(field.variable());
-            code.push(((SqlType.Row) field.variable().type()).fields().size());
-            code.push(field.field());
-            code.load(Carrier.OBJECT, local);
-            code.callStatic(
-                    Support.class, "withField", "(" + OBJECT + "II" + OBJECT + ")" + OBJECT);
-            int row = code.keep(Carrier.OBJECT);
-            expressions.storeObject(field.variable(), row);
-        } else if (target instanceof Target.OfArray element) {
-            SqlType.Array type = (SqlType.Array) element.variable().type();
-            expressions.object(element.index());
-            int index = code.keep(Carrier.OBJECT);
-            code.getValue(element.variable());
-            code.load(Carrier.OBJECT, index);
-            code.callStatic(Session.class, "index", "(" + OBJECT + ")J");
-            code.load(Carrier.OBJECT, local);
-            code.push(type.maximum());
-            code.callStatic(
-                    Support.class, "withElement", "(" + OBJECT + "J" + OBJECT + "I)" + OBJECT);
-            int array = code.keep(Carrier.OBJECT);
-            expressions.storeObject(element.variable(), array);
-        } else if (target instanceof Target.OfElement element) {
-            SqlType.Array type = (SqlType.Array) element.variable().type();
-            expressions.object(element.index());
-            int index = code.keep(Carrier.OBJECT);
-            code.getValue(element.variable());
-            code.load(Carrier.OBJECT, index);
-            code.callStatic(Session.class, "index", "(" + OBJECT + ")J");
-            code.push(((SqlType.Row) type.element()).fields().size());
-            code.push(element.field());
-            code.load(Carrier.OBJECT, local);
-            code.push(type.maximum());
-            code.callStatic(
-                    Support.class,
-                    "withElementField",
-                    "(" + OBJECT + "JII" + OBJECT + "I)" + OBJECT);
-            int array = code.keep(Carrier.OBJECT);
-            expressions.storeObject(element.variable(), array);
-        }
-    }
-
-    /** Stores the values of a row, if there is one, into targets of whatever types. */
-    private void storeRow(List<Target> targets, int row) {
-        Label none = new Label();
-        code.load(Carrier.OBJECT, row);
-        code.m.visitJumpInsn(Opcodes.IFNULL, none);
-        List<Integer> values = new ArrayList<>();
-        boolean whole = targets.size() == 1 && typeOf(targets.get(0)) instanceof SqlType.Row;
-        for (int i = 0; i < targets.size(); i++) {
-            code.load(Carrier.OBJECT, row);
-            if (!whole) {
-                code.m.visitTypeInsn(Opcodes.CHECKCAST, "[" + OBJECT);
-                code.push(i);
-                code.m.visitInsn(Opcodes.AALOAD);
-            }
-            code.constant(typeOf(targets.get(i)), SqlType.class);
-            code.callStatic(Conversion.class, "store", "(" + OBJECT + TYPE + ")" + OBJECT);
-            values.add(code.keep(Carrier.OBJECT));
-        }
-        for (int i = 0; i < targets.size(); i++) {
-            store(targets.get(i), values.get(i));
-        }
-        code.mark(none);
-    }
-
-    private static SqlType typeOf(Target target) {
-        if (target instanceof Target.OfRow field) {
-            return ((SqlType.Row) field.variable().type()).fields().get(field.field()).type();
-        }
-        if (target instanceof Target.OfArray element) {
-            return ((SqlType.Array) element.variable().type()).element();
-        }
-        if (target instanceof Target.OfElement element) {
-            SqlType.Row row = (SqlType.Row) ((SqlType.Array) element.variable().type()).element();
-            return row.fields().get(element.field()).type();
-        }
-        return target.variable().type();
-    }
-
     private void fill(BoundStatement.SelectInto fill, Region region) {
         code.loadData();
         expressions.site(fill.query());
         expressions.objects(fill.query().parameters());
         boolean whole =
-                fill.targets().size() == 1 && typeOf(fill.targets().get(0)) instanceof SqlType.Row;
+                fill.targets().size() == 1
+                        && stores.typeOf(fill.targets().get(0)) instanceof SqlType.Row;
         code.push(whole ? -1 : fill.targets().size());
         code.callData("oneRow", "(" + SITE + "[" + OBJECT + "I)[" + OBJECT);
         int row = code.keep(Carrier.OBJECT);
-        storeRow(fill.targets(), row);
+        stores.storeRow(fill.targets(), row);
         if (!fill.select()) {
             // SET (a, b) = (SELECT …) without a row sets them to NULL (ISO 9075-4, 14.5).
             Label there = new Label();
@@ -795,7 +688,7 @@ final class StatementCode {
             code.m.visitJumpInsn(Opcodes.IFNONNULL, there);
             code.m.visitInsn(Opcodes.ACONST_NULL);
             int none = code.keep(Carrier.OBJECT);
-            fill.targets().forEach(target -> store(target, none));
+            fill.targets().forEach(target -> stores.store(target, none));
             code.mark(there);
         } else {
             completion(region);
@@ -820,7 +713,7 @@ final class StatementCode {
         code.callData("execute", "(" + STRING + OBJECT + "[" + OBJECT + "I)[" + OBJECT);
         int row = code.keep(Carrier.OBJECT);
         if (!perform.targets().isEmpty()) {
-            storeRow(perform.targets(), row);
+            stores.storeRow(perform.targets(), row);
         }
         completion(region);
     }
@@ -857,7 +750,7 @@ final class StatementCode {
         List<Assignment> results =
                 call.arguments().stream().flatMap(a -> a.result().stream()).toList();
         if (!results.isEmpty()) {
-            assign(results);
+            stores.assign(results);
         }
     }
 
@@ -912,7 +805,7 @@ final class StatementCode {
             code.callSession("diagnostic", "(ZI" + STRING + ")" + OBJECT);
             int value = code.keep(Carrier.OBJECT);
             expressions.storeObject(item.holder(), value);
-            assign(List.of(item.assignment()));
+            stores.assign(List.of(item.assignment()));
         }
     }
 
@@ -934,7 +827,7 @@ final class StatementCode {
         }
         code.callData("fetch", "(" + FRAME + "I" + STRING + STRING + OBJECT + ")[" + OBJECT);
         int row = code.keep(Carrier.OBJECT);
-        storeRow(fetch.targets(), row);
+        stores.storeRow(fetch.targets(), row);
         completion(region);
     }
 }
