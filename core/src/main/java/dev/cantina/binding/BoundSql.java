@@ -6,6 +6,7 @@ import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.Set;
 
 /**
@@ -45,6 +46,13 @@ public record BoundSql(
             end++;
         }
         return ENDS.contains(piece.substring(at, end).toUpperCase(Locale.ROOT));
+    }
+
+    /** The value of a variable that stands at a place in its source. */
+    public Optional<BoundExpression> parameterAt(Span place) {
+        return parameters.stream()
+                .filter(p -> p.span().start() == place.start() && p.span().end() == place.end())
+                .findFirst();
     }
 
     public SqlText.Scope scope() {

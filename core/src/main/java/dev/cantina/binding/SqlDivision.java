@@ -207,12 +207,7 @@ public record SqlDivision(
         }
 
         private Optional<Kind> variable(Expression e) {
-            return sql.parameters().stream()
-                    .filter(p -> p.span().start() == e.span().start())
-                    .filter(p -> p.span().end() == e.span().end())
-                    .map(BoundExpression::type)
-                    .findFirst()
-                    .map(Kinds::of);
+            return sql.parameterAt(e.span()).map(BoundExpression::type).map(Kinds::of);
         }
 
         private static Kind of(Expression.Literal literal) {

@@ -87,10 +87,7 @@ public record ColumnUse(BoundExpression value, Table table, Column column, boole
         }
 
         private Optional<BoundExpression> parameter(Expression e) {
-            return sql.parameters().stream()
-                    .filter(p -> p.span().start() == e.span().start())
-                    .filter(p -> p.span().end() == e.span().end())
-                    .findFirst();
+            return sql.parameterAt(e.span());
         }
 
         private static String last(List<Name> names) {

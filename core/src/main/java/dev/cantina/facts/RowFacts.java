@@ -308,12 +308,7 @@ public final class RowFacts {
 
     /** The value of a variable that stands at a place. */
     private Optional<BoundExpression> parameter(Expression e) {
-        return sql.parameters().stream()
-                .filter(
-                        p ->
-                                p.span().start() == e.span().start()
-                                        && p.span().end() == e.span().end())
-                .findFirst();
+        return sql.parameterAt(e.span());
     }
 
     /** Whether a value is the same for each row, and equal to one value of a column at most. */

@@ -242,11 +242,8 @@ final class MariaSql {
         if (e instanceof Expression.Binary binary) {
             return binary.operator() == Expression.Operator.CONCATENATE;
         }
-        return sql.parameters().stream()
-                .filter(p -> p.span().start() == e.span().start())
-                .filter(p -> p.span().end() == e.span().end())
+        return sql.parameterAt(e.span())
                 .map(BoundExpression::type)
-                .findFirst()
                 .or(() -> ColumnTypes.of(e.span().text(), sql, catalog))
                 .filter(SqlType.Text.class::isInstance)
                 .isPresent();
