@@ -277,9 +277,7 @@ final class MariaSql {
         Span span = divisor.span();
         boolean inside = edits.holds(span) && !edits.isAll(span);
         if (!SqlDivision.isSafe(divisor) && inside && !isInValue(span, sql)) {
-            TextEdits inner = new TextEdits(span);
-            render(sql, inner);
-            String value = inner.text();
+            String value = rendered(span, sql);
             edits.put(span, "IF((" + value + ") = 0, cantina_whole_divisor(0), " + value + ")");
         }
     }
@@ -316,11 +314,18 @@ final class MariaSql {
                 String beside =
                         division.name()
                                 .filter(n -> isColumn(n, sql))
-                                .map(n -> "IF(" + n.text() + " IS NULL, NULL, ")
+                                .map(n -> "IF(" + rendered(n, sql) + " IS NULL, NULL, ")
                                 .orElse("");
                 edits.around(division.right(), check + beside, beside.isEmpty() ? ")" : "))");
             }
         }
+    }
+
+    /** A stretch in the server's words, to be written once more. */
+    private String rendered(Span span, BoundSql sql) {
+        TextEdits inner = new TextEdits(span);
+        render(sql, inner);
+        return inner.text();
     }
 
     private static boolean isColumn(Span name, BoundSql sql) {
