@@ -32,7 +32,7 @@ final class ConversionCode {
         } else if (from instanceof SqlType.Exact) {
             expressions.present(e.operand(), ifNull);
             code.cast(BigDecimal.class);
-            code.callStatic(Numbers.class, "whole", "(" + expressions.DECIMAL + ")J");
+            code.callStatic(Numbers.class, "whole", "(" + ExpressionCode.DECIMAL + ")J");
             narrow(size);
         } else if (from instanceof SqlType.Approximate) {
             expressions.approximate(e.operand(), ifNull);
@@ -75,7 +75,7 @@ final class ConversionCode {
         if (e.type() instanceof SqlType.Exact exact) {
             if (from instanceof SqlType.Integral) {
                 expressions.whole(e.operand(), ifNull);
-                code.callStatic(BigDecimal.class, "valueOf", "(J)" + expressions.DECIMAL);
+                code.callStatic(BigDecimal.class, "valueOf", "(J)" + ExpressionCode.DECIMAL);
             } else if (from instanceof SqlType.Exact) {
                 expressions.present(e.operand(), ifNull);
                 code.cast(BigDecimal.class);
@@ -89,7 +89,7 @@ final class ConversionCode {
                 code.callStatic(
                         Numbers.class,
                         "decimal",
-                        "(" + expressions.DECIMAL + "II)" + expressions.DECIMAL);
+                        "(" + ExpressionCode.DECIMAL + "II)" + ExpressionCode.DECIMAL);
             }
             return;
         }
@@ -102,7 +102,9 @@ final class ConversionCode {
             code.push(to.shape() == Shape.FIXED ? Math.max(1, to.length()) : to.length());
             String method = to.shape() == Shape.FIXED ? "fixed" : "varying";
             code.callStatic(
-                    Texts.class, method, "(" + expressions.STRING + "I)" + expressions.STRING);
+                    Texts.class,
+                    method,
+                    "(" + ExpressionCode.STRING + "I)" + ExpressionCode.STRING);
             return;
         }
         generic(e, ifNull);
@@ -116,7 +118,10 @@ final class ConversionCode {
         code.callStatic(
                 Conversion.class,
                 e.store() ? "store" : "cast",
-                "(" + expressions.OBJECT + "Ldev/cantina/types/SqlType;)" + expressions.OBJECT);
+                "("
+                        + ExpressionCode.OBJECT
+                        + "Ldev/cantina/types/SqlType;)"
+                        + ExpressionCode.OBJECT);
         int kept = code.keep(Carrier.OBJECT);
         code.load(Carrier.OBJECT, kept);
         code.m.visitJumpInsn(Opcodes.IFNULL, ifNull);

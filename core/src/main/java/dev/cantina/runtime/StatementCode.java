@@ -676,7 +676,7 @@ final class StatementCode {
         expressions.objects(fill.query().parameters());
         boolean whole =
                 fill.targets().size() == 1
-                        && stores.typeOf(fill.targets().get(0)) instanceof SqlType.Row;
+                        && StoreCode.typeOf(fill.targets().get(0)) instanceof SqlType.Row;
         code.push(whole ? -1 : fill.targets().size());
         code.callData("oneRow", "(" + SITE + "[" + OBJECT + "I)[" + OBJECT);
         int row = code.keep(Carrier.OBJECT);

@@ -49,7 +49,8 @@ final class StoreCode {
         } else if (target instanceof Target.OfModule shared) {
             code.loadSession();
             code.constant(shared.module(), ModuleSymbol.class);
-            code.callSession("module", "(Ldev/cantina/catalog/ModuleSymbol;)[" + statements.OBJECT);
+            code.callSession(
+                    "module", "(Ldev/cantina/catalog/ModuleSymbol;)[" + StatementCode.OBJECT);
             code.push(shared.index());
             code.load(Carrier.OBJECT, local);
             code.m.visitInsn(Opcodes.AASTORE);
@@ -61,7 +62,12 @@ final class StoreCode {
             code.callStatic(
                     Support.class,
                     "withField",
-                    "(" + statements.OBJECT + "II" + statements.OBJECT + ")" + statements.OBJECT);
+                    "("
+                            + StatementCode.OBJECT
+                            + "II"
+                            + StatementCode.OBJECT
+                            + ")"
+                            + StatementCode.OBJECT);
             int row = code.keep(Carrier.OBJECT);
             expressions.storeObject(field.variable(), row);
         } else if (target instanceof Target.OfArray element) {
@@ -70,13 +76,18 @@ final class StoreCode {
             int index = code.keep(Carrier.OBJECT);
             code.getValue(element.variable());
             code.load(Carrier.OBJECT, index);
-            code.callStatic(Session.class, "index", "(" + statements.OBJECT + ")J");
+            code.callStatic(Session.class, "index", "(" + StatementCode.OBJECT + ")J");
             code.load(Carrier.OBJECT, local);
             code.push(type.maximum());
             code.callStatic(
                     Support.class,
                     "withElement",
-                    "(" + statements.OBJECT + "J" + statements.OBJECT + "I)" + statements.OBJECT);
+                    "("
+                            + StatementCode.OBJECT
+                            + "J"
+                            + StatementCode.OBJECT
+                            + "I)"
+                            + StatementCode.OBJECT);
             int array = code.keep(Carrier.OBJECT);
             expressions.storeObject(element.variable(), array);
         } else if (target instanceof Target.OfElement element) {
@@ -85,7 +96,7 @@ final class StoreCode {
             int index = code.keep(Carrier.OBJECT);
             code.getValue(element.variable());
             code.load(Carrier.OBJECT, index);
-            code.callStatic(Session.class, "index", "(" + statements.OBJECT + ")J");
+            code.callStatic(Session.class, "index", "(" + StatementCode.OBJECT + ")J");
             code.push(((SqlType.Row) type.element()).fields().size());
             code.push(element.field());
             code.load(Carrier.OBJECT, local);
@@ -93,7 +104,12 @@ final class StoreCode {
             code.callStatic(
                     Support.class,
                     "withElementField",
-                    "(" + statements.OBJECT + "JII" + statements.OBJECT + "I)" + statements.OBJECT);
+                    "("
+                            + StatementCode.OBJECT
+                            + "JII"
+                            + StatementCode.OBJECT
+                            + "I)"
+                            + StatementCode.OBJECT);
             int array = code.keep(Carrier.OBJECT);
             expressions.storeObject(element.variable(), array);
         }
@@ -109,7 +125,7 @@ final class StoreCode {
         for (int i = 0; i < targets.size(); i++) {
             code.load(Carrier.OBJECT, row);
             if (!whole) {
-                code.m.visitTypeInsn(Opcodes.CHECKCAST, "[" + statements.OBJECT);
+                code.m.visitTypeInsn(Opcodes.CHECKCAST, "[" + StatementCode.OBJECT);
                 code.push(i);
                 code.m.visitInsn(Opcodes.AALOAD);
             }
@@ -117,7 +133,7 @@ final class StoreCode {
             code.callStatic(
                     Conversion.class,
                     "store",
-                    "(" + statements.OBJECT + statements.TYPE + ")" + statements.OBJECT);
+                    "(" + StatementCode.OBJECT + StatementCode.TYPE + ")" + StatementCode.OBJECT);
             values.add(code.keep(Carrier.OBJECT));
         }
         for (int i = 0; i < targets.size(); i++) {

@@ -44,11 +44,11 @@ final class TruthCode {
                     Compound.class,
                     "compare",
                     "("
-                            + expressions.OBJECT
-                            + expressions.TYPE
-                            + expressions.STRING
-                            + expressions.OBJECT
-                            + expressions.TYPE
+                            + ExpressionCode.OBJECT
+                            + ExpressionCode.TYPE
+                            + ExpressionCode.STRING
+                            + ExpressionCode.OBJECT
+                            + ExpressionCode.TYPE
                             + ")I");
         } else if (e instanceof BoundExpression.Compare || e instanceof BoundExpression.IsNull) {
             Label yes = new Label();
@@ -82,10 +82,10 @@ final class TruthCode {
                     Compound.class,
                     "distinct",
                     "("
-                            + expressions.OBJECT
-                            + expressions.TYPE
-                            + expressions.OBJECT
-                            + expressions.TYPE
+                            + ExpressionCode.OBJECT
+                            + ExpressionCode.TYPE
+                            + ExpressionCode.OBJECT
+                            + ExpressionCode.TYPE
                             + ")Z");
             if (distinct.negated()) {
                 code.push(1);
@@ -115,11 +115,14 @@ final class TruthCode {
             code.callStatic(
                     Conversion.class,
                     "cast",
-                    "(" + expressions.OBJECT + "Ldev/cantina/types/SqlType;)" + expressions.OBJECT);
-            code.callStatic(Logic.class, "of", "(" + expressions.OBJECT + ")I");
+                    "("
+                            + ExpressionCode.OBJECT
+                            + "Ldev/cantina/types/SqlType;)"
+                            + ExpressionCode.OBJECT);
+            code.callStatic(Logic.class, "of", "(" + ExpressionCode.OBJECT + ")I");
         } else {
             expressions.rawObject(e);
-            code.callStatic(Logic.class, "of", "(" + expressions.OBJECT + ")I");
+            code.callStatic(Logic.class, "of", "(" + ExpressionCode.OBJECT + ")I");
         }
     }
 
@@ -208,7 +211,7 @@ final class TruthCode {
         code.callStatic(
                 Texts.class,
                 "like",
-                "(" + expressions.STRING + expressions.STRING + expressions.STRING + ")Z");
+                "(" + ExpressionCode.STRING + ExpressionCode.STRING + ExpressionCode.STRING + ")Z");
         if (e.negated()) {
             code.push(1);
             code.m.visitInsn(Opcodes.IXOR);
@@ -237,7 +240,7 @@ final class TruthCode {
                 code.callStatic(
                         Compound.class,
                         isNull.negated() ? "isPresent" : "isNull",
-                        "(" + expressions.OBJECT + ")Z");
+                        "(" + ExpressionCode.OBJECT + ")Z");
                 code.m.visitJumpInsn(Opcodes.IFNE, yes);
                 code.jump(no);
                 return;
@@ -293,7 +296,7 @@ final class TruthCode {
                 code.load(Carrier.OBJECT, b);
                 code.cast(BigDecimal.class);
                 code.callVirtual(
-                        "java/math/BigDecimal", "compareTo", "(" + expressions.DECIMAL + ")I");
+                        "java/math/BigDecimal", "compareTo", "(" + ExpressionCode.DECIMAL + ")I");
             } else if (left instanceof SqlType.Text && right instanceof SqlType.Text) {
                 code.cast(String.class);
                 code.load(Carrier.OBJECT, b);
@@ -301,14 +304,14 @@ final class TruthCode {
                 code.callStatic(
                         Texts.class,
                         e.fixed() ? "compareFixed" : "compare",
-                        "(" + expressions.STRING + expressions.STRING + ")I");
+                        "(" + ExpressionCode.STRING + ExpressionCode.STRING + ")I");
             } else {
                 code.load(Carrier.OBJECT, b);
                 code.push(e.fixed() ? 1 : 0);
                 code.callStatic(
                         Support.class,
                         "compare",
-                        "(" + expressions.OBJECT + expressions.OBJECT + "Z)I");
+                        "(" + ExpressionCode.OBJECT + ExpressionCode.OBJECT + "Z)I");
             }
         }
         code.m.visitJumpInsn(
@@ -326,7 +329,7 @@ final class TruthCode {
 
     /** Both values as references in locals; goes away where either is NULL. */
     int[] boxes(BoundExpression left, BoundExpression right, Label ifNull) {
-        if (!expressions.isPlain(right) && !expressions.isNeverNull(left)) {
+        if (!ExpressionCode.isPlain(right) && !ExpressionCode.isNeverNull(left)) {
             return expressions.strict(
                     Carrier.OBJECT,
                     none -> boxed(left, none),
