@@ -20,6 +20,9 @@ public sealed interface SqlStatement extends Node
 
     /** Whether it is a query or a change, brackets around it left out. */
     default boolean isData() {
+        if (this instanceof Query.Ordered ordered) {
+            return ordered.inner().isData();
+        }
         return this instanceof Query.Bracketed bracketed
                 ? bracketed.inner().isData()
                 : this instanceof Query || this instanceof Change;

@@ -104,6 +104,9 @@ public record SqlText(
         TokenReader reader = new TokenReader(source, Lexer.ofStatement(text).tokens());
         try {
             SqlText read = new SqlReader(reader).standalone();
+            while (reader.accept(";")) {
+                // An empty statement.
+            }
             return reader.atEnd() ? read : unread(read);
         } catch (TokenReader.Failure e) {
             return plain(source.span(0, text.length()), "");

@@ -28,6 +28,25 @@ class MariaStatementRewriterTest {
     }
 
     @ParameterizedTest
+    @CsvSource(
+            delimiter = '#',
+            value = {
+                "SELECT CAST(a AS TIMESTAMP) FROM t; # SELECT CAST(a AS datetime(6)) FROM t;",
+                "(id INTEGER, d TIMESTAMP) ON COMMIT PRESERVE ROWS"
+                        + " # (id INTEGER, d datetime(6)) ON COMMIT PRESERVE ROWS",
+                "CREATE VIEW v AS SELECT a || b + 1 AS c FROM t"
+                        + " # CREATE VIEW v AS SELECT a || (b + 1) AS c FROM t",
+                "TABLE t # SELECT * FROM t",
+                "CURRENT_TIMESTAMP(3) # CURRENT_TIMESTAMP(3)",
+                "DELETE FROM t AS x WHERE x.a = 1 # DELETE x FROM t AS x WHERE x.a = 1",
+                "SELECT a FROM t WHERE b IS NOT DISTINCT FROM c # SELECT a FROM t WHERE b <=> c",
+                "INSERT INTO t DEFAULT VALUES # INSERT INTO t () VALUES ()",
+            })
+    void aStatementIsSaidInTheServersWords(String written, String said) {
+        assertEquals(said, MariaStatementRewriter.words(written));
+    }
+
+    @ParameterizedTest
     @ValueSource(
             strings = {
                 "SELECT a || b || f(c + 1) FROM t",
