@@ -1,5 +1,6 @@
 package dev.cantina.syntax;
 
+import java.util.Locale;
 import java.util.Optional;
 
 /**
@@ -57,9 +58,18 @@ public record Problem(
                 rule,
                 message,
                 Optional.of("did you mean " + nearest.get() + "?"),
-                isOneWord(span.text())
+                isOneWord(span.text()) && isPlain(nearest.get())
                         ? Optional.of(new Edit(span, nearest.get()))
                         : Optional.empty());
+    }
+
+    /** Whether a name can be written as it is: one in both cases may have to stand in quotes. */
+    private static boolean isPlain(String name) {
+        String upper = name.toUpperCase(Locale.ROOT);
+        return isOneWord(name)
+                && !Character.isDigit(name.charAt(0))
+                && (name.equals(upper) || name.equals(name.toLowerCase(Locale.ROOT)))
+                && !TokenReader.isReserved(upper);
     }
 
     private static boolean isOneWord(String text) {
