@@ -18,6 +18,10 @@ public final class KeptBlanks {
             return found.place() == SqlWalk.Place.STORED || found.place() == SqlWalk.Place.ROW;
         }
         Expression around = found.around().get().expression();
+        if (around instanceof Expression.Opaque || around instanceof Expression.RowValue) {
+            // In a statement that is not known nothing says that they don't.
+            return found.place() == SqlWalk.Place.UNKNOWN;
+        }
         if (around instanceof Expression.Binary binary) {
             return binary.operator() == Expression.Operator.CONCATENATE;
         }

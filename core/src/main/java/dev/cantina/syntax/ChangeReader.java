@@ -204,8 +204,6 @@ final class ChangeReader {
         List<Clause> clauses =
                 next == reader.peek() ? List.of() : List.of(sql.opaque(reader.since(next)));
         Span span = reader.since(first);
-        return table.isEmpty()
-                ? new SqlStatement.Unread(span)
-                : new Change.Truncate(span, table, clauses);
+        return table.isEmpty() ? sql.unread(span) : new Change.Truncate(span, table, clauses);
     }
 }

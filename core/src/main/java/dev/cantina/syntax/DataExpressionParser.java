@@ -87,7 +87,8 @@ final class DataExpressionParser {
     /** All that stands there. */
     private Expression whole() {
         Token first = reader.peek();
-        Expression read = expressions.expression();
+        // In a WINDOW clause the name of another one may come first.
+        Expression read = seesWindow(2) ? window() : expressions.expression();
         if (reader.atEnd()) {
             return read;
         }
@@ -155,23 +156,39 @@ final class DataExpressionParser {
         reader.expect(")", "to close the bracket");
     }
 
-    /** Whether a marker or the bracket of a window stands here. */
+    /** Whether a marker, a window's bracket or an interval in a server's words stands here. */
     boolean seesPrimary() {
-        if (reader.sees("INTERVAL") && reader.peek(1).kind() != Token.Kind.TEXT) {
-            throw reader.expected("a value", "");
-        }
-        int ahead = reader.peek(2).is("BY") ? 1 : 2;
-        Token next = reader.peek(ahead);
         return reader.sees("?")
-                || reader.sees("(")
-                        && (next.is("PARTITION") || next.is("ORDER"))
-                        && reader.peek(ahead + 1).is("BY");
+                || reader.sees("INTERVAL") && reader.peek(1).kind() != Token.Kind.TEXT
+                || seesWindow(1);
+    }
+
+    /** Whether a window's bracket stands here, whose first clause is so many tokens ahead. */
+    private boolean seesWindow(int ahead) {
+        Token next = reader.peek(ahead);
+        return reader.sees("(")
+                && (next.is("PARTITION") || next.is("ORDER"))
+                && reader.peek(ahead + 1).is("BY");
     }
 
     /** What {@link #seesPrimary} saw. */
     Expression primary() {
         Token first = reader.peek();
-        return reader.accept("?") ? new Expression.Parameter(reader.since(first)) : window();
+        if (reader.accept("?")) {
+            return new Expression.Parameter(reader.since(first));
+        }
+        return reader.sees("INTERVAL") ? interval() : window();
+    }
+
+    /** {@code INTERVAL number DAY}, as MariaDB has it. */
+    private Expression interval() {
+        Token first = reader.take();
+        Expression number = expressions.joined();
+        if (!reader.seesName()) {
+            throw reader.expected("a unit", "after INTERVAL");
+        }
+        reader.take();
+        return new Expression.Opaque(reader.since(first), List.of(number));
     }
 
     /** A type of CAST, also one that only one database has. */

@@ -441,6 +441,10 @@ final class ExpressionParser {
 
     private Expression moment() {
         Token first = reader.take();
+        if (data.isPresent()) {
+            // As some servers have it.
+            reader.accept("(", ")");
+        }
         if (reader.sees("(") && reader.peek(1).kind() == Token.Kind.INTEGER) {
             reader.take();
             reader.take();

@@ -58,6 +58,7 @@ final class QueryReader {
      */
     private boolean isWhole(int brackets) {
         int depth = 0;
+        int open = brackets;
         for (int ahead = 0; reader.peek(ahead).kind() != Token.Kind.END; ahead++) {
             Token token = reader.peek(ahead);
             if (token.is("(")) {
@@ -68,7 +69,10 @@ final class QueryReader {
                 if (depth == 0) {
                     return true;
                 }
-                if (depth < brackets && !next.is(")") && !AFTER_QUERY.contains(next.text())) {
+                // One of the first brackets ends here, and no later one.
+                boolean first = depth < open;
+                open = Math.min(open, depth);
+                if (first && !next.is(")") && !AFTER_QUERY.contains(next.text())) {
                     return false;
                 }
             } else if (token.is(";")) {
@@ -492,13 +496,13 @@ final class QueryReader {
         SqlScope inner = new SqlScope();
         String outer = sql.endAtBracket();
         Token first = reader.peek();
-        SqlStatement tree = new SqlStatement.Unread(reader.spanOf(first));
+        SqlStatement tree = sql.unread(reader.spanOf(first));
         if (seesQuery()) {
             tree = more(query(inner), clauses(inner));
         } else if (TableReader.CHANGES.contains(first.text())) {
             tree = sql.changes.change(inner);
             if (!clauses(inner).isEmpty()) {
-                tree = new SqlStatement.Unread(reader.since(first));
+                tree = sql.unread(reader.since(first));
             }
         }
         tree = sql.rest(inner, tree);
@@ -512,13 +516,13 @@ final class QueryReader {
         return new Inner(done, tree);
     }
 
-    private static SqlStatement more(SqlStatement query, List<Clause> clauses) {
+    private SqlStatement more(SqlStatement query, List<Clause> clauses) {
         if (clauses.isEmpty()) {
             return query;
         }
         Span span = query.span().to(clauses.get(clauses.size() - 1).span());
         return query instanceof Query read
                 ? new Query.Ordered(span, read, clauses)
-                : new SqlStatement.Unread(span);
+                : sql.unread(span);
     }
 }

@@ -168,7 +168,7 @@ final class SqlReader {
         Span whole = read.span().to(rest);
         return read instanceof Query query
                 ? new Query.Ordered(whole, query, List.of(opaque(rest)))
-                : new SqlStatement.Unread(whole);
+                : unread(whole);
     }
 
     boolean atStop() {
@@ -194,7 +194,8 @@ final class SqlReader {
             Token token = reader.take();
             depth += token.is("(") ? 1 : token.is(")") ? -1 : 0;
         }
-        return new SqlStatement.Schema(reader.since(first), first.text(), made);
+        Span span = reader.since(first);
+        return new SqlStatement.Schema(span, first.text(), made, new SqlValue(span, nested));
     }
 
     /** {@code CREATE … {TABLE | VIEW} [IF NOT EXISTS] name}; nothing is taken. */
@@ -242,6 +243,10 @@ final class SqlReader {
         }
         into = Optional.of(reader.since(word));
         return new Clause.Into(reader.since(word));
+    }
+
+    SqlStatement unread(Span span) {
+        return new SqlStatement.Unread(span, new SqlValue(span, nested));
     }
 
     /** A clause that is not known. */

@@ -12,11 +12,17 @@ public sealed interface SqlStatement extends Node
      * A statement that makes, changes or drops what the database holds, or sets how it works.
      *
      * @param made the table or view that it makes, without its schema
+     * @param value what can be read in it
      */
-    record Schema(Span span, String verb, Optional<Name> made) implements SqlStatement {}
+    record Schema(Span span, String verb, Optional<Name> made, SqlValue value)
+            implements SqlStatement {}
 
-    /** A statement of a kind that is not known, or with something in it that is not. */
-    record Unread(Span span) implements SqlStatement {}
+    /**
+     * A statement of a kind that is not known, or with something in it that is not.
+     *
+     * @param value what can be read in it
+     */
+    record Unread(Span span, SqlValue value) implements SqlStatement {}
 
     /** Whether it is a query or a change, brackets around it left out. */
     default boolean isData() {

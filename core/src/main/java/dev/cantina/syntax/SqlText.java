@@ -1,6 +1,7 @@
 package dev.cantina.syntax;
 
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
 
@@ -79,7 +80,7 @@ public record SqlText(
                 List.of(),
                 List.of(),
                 OptionalInt.empty(),
-                new SqlStatement.Unread(span));
+                new SqlStatement.Unread(span, new SqlValue(span, Map.of())));
     }
 
     /** A query inside another statement, whose other notes are those of the statement. */
@@ -127,7 +128,10 @@ public record SqlText(
                     words.sees(i + 1, "SELECT")
                             || words.sees(i + 1, "WITH")
                             || words.sees(i + 1, "VALUES")
-                            || words.sees(i + 1, "(", "SELECT");
+                            || words.sees(i + 1, "(", "SELECT")
+                            || words.sees(i + 1, "(", "VALUES")
+                            || words.sees(i + 1, "(", "WITH")
+                            || words.sees(i + 1, "(", "(");
             if (words.sees(i, "AS") && words.all().get(i).depth() == 0 && begins) {
                 return words.all().get(i + 1).start();
             }
@@ -143,7 +147,11 @@ public record SqlText(
     private static SqlText unread(SqlText read) {
         Span whole = read.span().source().span(0, read.span().source().text().length());
         return nested(
-                whole, read.verb(), read.scope(), read.items(), new SqlStatement.Unread(whole));
+                whole,
+                read.verb(),
+                read.scope(),
+                read.items(),
+                new SqlStatement.Unread(whole, new SqlValue(whole, Map.of())));
     }
 
     /** Whether the statement hands out rows. */

@@ -23,7 +23,9 @@ public final class SqlWalk {
         /** How many rows are passed over, or left. */
         COUNT,
         /** A function whose rows are a table. */
-        TABLE
+        TABLE,
+        /** In a clause or a statement that is not known. */
+        UNKNOWN
     }
 
     /**
@@ -71,6 +73,10 @@ public final class SqlWalk {
             query(query, stored);
         } else if (tree instanceof Change change) {
             change(change);
+        } else if (tree instanceof SqlStatement.Unread unread) {
+            value(unread.value(), Place.UNKNOWN);
+        } else if (tree instanceof SqlStatement.Schema schema) {
+            value(schema.value(), Place.UNKNOWN);
         }
     }
 
@@ -138,7 +144,7 @@ public final class SqlWalk {
         } else if (clause instanceof Clause.Returning returning) {
             items(returning.items());
         } else if (clause instanceof Clause.Opaque opaque) {
-            visitor.unread(opaque.value(), Place.CONDITION);
+            value(opaque.value(), Place.UNKNOWN);
         }
         // Into, CurrentOf and Locking hold no values.
     }

@@ -328,21 +328,18 @@ final class ValueReader {
     void bracket(SqlScope scope) {
         List<Name> function = called;
         called = List.of();
-        if (seesOwnQuery()) {
+        boolean argument = !function.isEmpty() && reader.peek(1).is("(");
+        if (sql.seesBracketedQuery() && !argument) {
             sql.queries.child(scope);
             return;
         }
         bracketed(scope, function, NOT_KEPT);
     }
 
-    private boolean seesOwnQuery() {
-        return sql.seesBracketedQuery() && !reader.peek(1).is("(");
-    }
-
-    /** A row of VALUES in its brackets; empty where it is a query. */
+    /** A row of VALUES in its brackets. */
     List<SqlValue> row(SqlScope scope) {
         called = List.of();
-        if (seesOwnQuery()) {
+        if (sql.seesBracketedQuery() && !reader.peek(1).is("(")) {
             int from = reader.position();
             sql.queries.child(scope);
             return List.of(sql.value(from, reader.position()));

@@ -83,6 +83,9 @@ class SqlTreeTest {
                 "SELECT 1 UNION ALL SELECT 2 INTERSECT SELECT 3 ORDER BY 1 | (Ordered (Combined UNION + (Select (Item '1')) (Combined INTERSECT (Select (Item '2')) (Select (Item '3')))) (OrderBy (SortKey '1')))",
                 "SELECT 1 EXCEPT SELECT 2 UNION SELECT 3 | (Combined UNION (Combined EXCEPT (Select (Item '1')) (Select (Item '2'))) (Select (Item '3')))",
                 "(SELECT a FROM t LIMIT 1) UNION VALUES (1), (2) | (Combined UNION (Bracketed (Ordered (Select (Item 'a') (From (Named T))) (Fetch '1' +))) (Values '1' '2'))",
+                "SELECT * FROM (((VALUES (3), (7)) UNION VALUES (3), (4)) ORDER BY 1) AS d | (Select (Item ?'*') (From (Derived (Ordered (Bracketed (Combined UNION (Bracketed (Values '3' '7')) (Values '3' '4'))) (OrderBy (SortKey '1'))) D)))",
+                "SELECT a IN ((SELECT 1) UNION (SELECT 2)), ((SELECT 1) + 2) * 3, f((SELECT 1)) | (Select (Item 'a IN ((SELECT 1) UNION (SELECT 2))') (Item '((SELECT 1) + 2) * 3') (Item 'f((SELECT 1))'))",
+                "INSERT INTO t VALUES ((SELECT 1)), (((SELECT 1) UNION (SELECT 2))) | (Insert T (Values '(SELECT 1)' '((SELECT 1) UNION (SELECT 2))'))",
                 "TABLE t | (OfTable (Named T))",
                 "VALUES (1, 'a'), (2, DEFAULT) | (Values '1' ''a'' '2' 'DEFAULT')",
                 "WITH RECURSIVE n (i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT i FROM n | (With + (CommonTable N I (Combined UNION + (Select (Item '1')) (Select (Item 'i + 1') (From (Named N))))) (Select (Item 'i') (From (Named N))))",
@@ -108,7 +111,7 @@ class SqlTreeTest {
                 "DELETE FROM t WHERE CURRENT OF c | (Delete T (CurrentOf C))",
                 "MERGE INTO t USING u ON t.a = u.a WHEN MATCHED AND u.b > 1 THEN UPDATE SET b = u.b WHEN NOT MATCHED THEN INSERT (a) VALUES (u.a) | (Merge T (Named U) 't.a = u.a' (Branch + 'u.b > 1' UPDATE (Assignment B 'u.b')) (Branch INSERT A 'u.a'))",
                 "TRUNCATE TABLE depot.t | (Truncate DEPOT T)",
-                "CREATE TABLE t (a INTEGER) | (Schema CREATE T)",
+                "CREATE TABLE t (a INTEGER) | (Schema CREATE T ?'CREATE TABLE t (a INTEGER)')",
             })
     void aStatementIsRead(String text, String shape) {
         assertEquals(shape, shape(tree(text)));

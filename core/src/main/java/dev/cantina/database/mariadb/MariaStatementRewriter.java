@@ -101,15 +101,18 @@ public final class MariaStatementRewriter {
     /** A statement, its delta tables left as they are. */
     public static String words(String statement) {
         SqlText read = SqlText.of(statement);
-        if (read.tree().isData()) {
-            return tight(new MariaStatementRewriter(read).rewritten(read.whole()));
-        }
         int query = read.queryInside();
-        return query < 0
-                ? tight(MariaDefinitions.of(statement))
-                : tight(MariaDefinitions.of(statement.substring(0, query)))
-                        + words(statement.substring(query));
+        if (query >= 0) {
+            return words(statement.substring(0, query)) + words(statement.substring(query));
+        }
+        String made = new MariaStatementRewriter(read).rewritten(read.whole());
+        boolean data = read.tree().isData() || DATA.contains(read.verb());
+        return tight(data ? made : MariaDefinitions.of(made));
     }
+
+    /** What statements begin with that have no types of columns in them. */
+    private static final Set<String> DATA =
+            Set.of("SELECT", "INSERT", "UPDATE", "DELETE", "WITH", "VALUES", "REPLACE");
 
     /** Whether a CASE is left that may find nothing behind a NULL. */
     static boolean hasNullCases(String statement) {
@@ -270,15 +273,20 @@ public final class MariaStatementRewriter {
         }
         if (MOMENTS.contains(call.key())) {
             SqlWords words = SqlWords.of(call.span().text());
-            String digits = words.sees(1, "(") ? words.all().get(2).text() : "";
-            edits.put(call.span(), moment(call.key(), digits.equals(")") ? "" : digits));
+            boolean digits = words.sees(1, "(") && !words.sees(2, ")");
+            edits.put(call.span(), moment(call.key(), digits ? words.all().get(2).text() : ""));
         } else if (call.key().equals("REPLACE") && call.arguments().size() == 3) {
             Expression by = call.arguments().get(2).value();
             // REPLACE by NULL is NULL there only where something is replaced.
-            if (!(by instanceof Expression.Literal) && by.span().text().indexOf('?') < 0) {
+            if (!isSure(by) && by.span().text().indexOf('?') < 0) {
                 edits.around(call.span(), "IF((" + rewritten(by.span()) + ") IS NULL, NULL, ", ")");
             }
         }
+    }
+
+    private static boolean isSure(Expression e) {
+        return e instanceof Expression.Literal literal
+                && literal.kind() != Expression.LiteralKind.NULL;
     }
 
     /** Comparisons written out, since the server finds nothing behind a value that is NULL. */

@@ -63,7 +63,7 @@ final class MariaTypeNames {
             return Optional.of("decimal(65, 30)");
         }
         if (name.equals("DOUBLE PRECISION")) {
-            return Optional.of("double");
+            return arguments.isEmpty() ? Optional.of("double") : Optional.empty();
         }
         return Optional.ofNullable(CASTS.get(name)).map(own -> own + arguments);
     }

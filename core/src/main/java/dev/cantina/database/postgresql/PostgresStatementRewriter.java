@@ -42,7 +42,7 @@ public final class PostgresStatementRewriter {
     private PostgresStatementRewriter(SqlText text, Collection<Table> tables) {
         this.text = text;
         this.order = new PostgresOrder(text, tables);
-        this.divides = text.span().text().indexOf('/') >= 0;
+        this.divides = SqlWords.of(text.span().text()).all().stream().anyMatch(w -> w.is("/"));
     }
 
     /**
@@ -81,7 +81,7 @@ public final class PostgresStatementRewriter {
                 ? new PostgresStatementRewriter(value, tables)
                         .rewritten(value.whole())
                         .substring(HEAD.length())
-                : known;
+                : new PostgresStatementRewriter(read, tables).rewritten(read.whole());
     }
 
     private String rewritten(Span span) {

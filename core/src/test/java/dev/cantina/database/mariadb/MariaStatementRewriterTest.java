@@ -41,6 +41,20 @@ class MariaStatementRewriterTest {
                 "DELETE FROM t AS x WHERE x.a = 1 # DELETE x FROM t AS x WHERE x.a = 1",
                 "SELECT a FROM t WHERE b IS NOT DISTINCT FROM c # SELECT a FROM t WHERE b <=> c",
                 "INSERT INTO t DEFAULT VALUES # INSERT INTO t () VALUES ()",
+                "SELECT CURRENT_TIMESTAMP(), LOCALTIME() # SELECT CURRENT_TIMESTAMP(6), CURRENT_TIME",
+                "SELECT CAST(a AS DOUBLE(5, 2)) # SELECT CAST(a AS DOUBLE(5, 2))",
+                "SELECT REPLACE(a, 'x', NULL) # SELECT IF((NULL) IS NULL, NULL, REPLACE(a, 'x', NULL))",
+                // What is not known is rewritten in the parts that are.
+                "REPLACE INTO t VALUES (CAST(a AS CHAR(2)), b || c + 1)"
+                        + " # REPLACE INTO t VALUES (RPAD(CAST(a AS CHAR), 2, ' '), b || (c + 1))",
+                "INSERT INTO t (a) VALUES (1) ON DUPLICATE KEY UPDATE a = b || c + 1, d = LOCALTIMESTAMP"
+                        + " # INSERT INTO t (a) VALUES (1) ON DUPLICATE KEY UPDATE a = b || (c + 1),"
+                        + " d = CURRENT_TIMESTAMP(6)",
+                "CREATE TABLE t (a INTEGER, b REAL, CHECK (b = CAST(a AS CHAR(2))))"
+                        + " # CREATE TABLE t (a INTEGER, b float, CHECK (b = LEFT(CAST(a AS CHAR), 2)))",
+                "SELECT 2 || a + INTERVAL 1 DAY FROM t # SELECT 2 || (a + INTERVAL 1 DAY) FROM t",
+                "SELECT GROUP_CONCAT(a || b + 1 ORDER BY c SEPARATOR ',') FROM t"
+                        + " # SELECT GROUP_CONCAT(a || (b + 1) ORDER BY c SEPARATOR ',') FROM t",
             })
     void aStatementIsSaidInTheServersWords(String written, String said) {
         assertEquals(said, MariaStatementRewriter.words(written));
