@@ -7,6 +7,7 @@ import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
 import dev.cantina.agree.NativeServer;
 import dev.cantina.database.ServerKind;
+import dev.cantina.nativecode.ServerCode;
 import dev.cantina.ship.Server;
 import dev.cantina.translate.ServerLanguage;
 import java.util.List;
@@ -27,6 +28,8 @@ class ArchitectureTest {
                     "advice",
                     "runtime",
                     "database",
+                    "hosting",
+                    "nativecode",
                     "project",
                     "observe",
                     "debugging",
@@ -94,7 +97,11 @@ class ArchitectureTest {
                 .resideOutsideOfPackage("dev.cantina.." + server + "..")
                 .and()
                 .doNotBelongToAnyOf(
-                        ServerKind.class, ServerLanguage.class, Server.class, NativeServer.class)
+                        ServerKind.class,
+                        ServerLanguage.class,
+                        Server.class,
+                        ServerCode.class,
+                        NativeServer.class)
                 .should()
                 .dependOnClassesThat()
                 .resideInAPackage("dev.cantina.." + server + "..")

@@ -1,5 +1,6 @@
 package dev.cantina.cli;
 
+import dev.cantina.hosting.PrivateServer;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
@@ -145,7 +146,7 @@ final class Invocation {
     Optional<String> server(Project project) {
         return value("on")
                 .or(() -> Optional.of(project.database()))
-                .filter(name -> !name.equals("embedded"));
+                .filter(name -> !name.equals("embedded") && !name.equals(PrivateServer.NAME));
     }
 
     /** The project with tables alone: its own, or those of the server that was asked for. */

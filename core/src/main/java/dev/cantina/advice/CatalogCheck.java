@@ -137,6 +137,10 @@ public final class CatalogCheck {
     }
 
     private Found looked(RoutineSymbol routine, Advice advice) {
+        if (routine.isOnServer()) {
+            // Its own compiler has looked at it.
+            return new Found(List.of(), TriggerCycle.Effects.NONE);
+        }
         if (routine.tree().body().isEmpty()) {
             return new Found(externals.apply(routine).stream().toList(), TriggerCycle.Effects.NONE);
         }

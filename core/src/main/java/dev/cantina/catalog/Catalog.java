@@ -83,6 +83,13 @@ public final class Catalog {
                 schema);
     }
 
+    /** The same with routines that a server has itself. */
+    public Catalog with(Collection<RoutineSymbol> onServer) {
+        List<RoutineSymbol> all = new ArrayList<>(routines());
+        all.addAll(onServer);
+        return new Catalog(tables.values(), all, triggers, modules, errors, faults, schema);
+    }
+
     /** What could not be taken of the project's files. */
     public List<Fault> faults() {
         return faults;

@@ -18,6 +18,9 @@ public record RoutineSymbol(
         List<ParameterSymbol> parameters,
         Optional<SqlType> returns,
         Optional<ModuleSymbol> module) {
+    /** What stands for the language of a routine that a server runs. */
+    public static final String SERVER = "SERVER";
+
     /** As it is called from anywhere: with its module, where it has one. */
     public String name() {
         return module.map(m -> m.name() + ".").orElse("") + tree.name().text();
@@ -34,6 +37,11 @@ public record RoutineSymbol(
 
     public boolean isFunction() {
         return tree.kind() == Unit.RoutineKind.FUNCTION;
+    }
+
+    /** Whether it is in a server's own language, and that server runs it. */
+    public boolean isOnServer() {
+        return tree.characteristics().language().equals(SERVER);
     }
 
     public Span span() {

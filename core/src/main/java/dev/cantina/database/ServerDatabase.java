@@ -18,6 +18,12 @@ public interface ServerDatabase extends ProjectDatabase {
         return ServerKind.of(address.url()).orElseThrow().database(connection);
     }
 
+    /**
+     * From now on it is spoken to in its own language, and its conditions are told by its own
+     * states; the database is this run's own, and nothing in it is to stay.
+     */
+    void speakOwn() throws SQLException;
+
     /** What kind of server it is. */
     ServerKind kind();
 

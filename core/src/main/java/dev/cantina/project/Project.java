@@ -7,6 +7,7 @@ import dev.cantina.syntax.Reading;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * What {@code cantina.yaml} says.
@@ -15,6 +16,7 @@ import java.util.Map;
  * @param fixture the one used when nothing else is said; empty for tables without rows
  * @param silenced rules of advice that the project does not want
  * @param reading how its routines are read
+ * @param own where its tables and routines are, of a project in a server's own language
  */
 public record Project(
         Path root,
@@ -24,7 +26,17 @@ public record Project(
         Map<String, DatabaseEntry> databases,
         Limits limits,
         List<String> silenced,
-        Reading reading) {
+        Reading reading,
+        Optional<OwnLanguage> own) {
+    /**
+     * A project in a server's own language.
+     *
+     * @param dialect the kind of server: {@code postgresql} or {@code mariadb}
+     * @param tables patterns of the files with its tables, in the order that they are run in
+     * @param routines likewise with its routines and triggers
+     */
+    public record OwnLanguage(String dialect, List<String> tables, List<String> routines) {}
+
     /** A server that the project knows; the password as written, never resolved here. */
     public record DatabaseEntry(String url, String user, String password) {}
 

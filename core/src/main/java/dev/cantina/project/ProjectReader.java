@@ -1,6 +1,7 @@
 package dev.cantina.project;
 
 import dev.cantina.database.ServerConnection;
+import dev.cantina.hosting.PrivateServer;
 import dev.cantina.runtime.Limits;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Reading;
@@ -14,11 +15,13 @@ import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
+import java.nio.file.PathMatcher;
 import java.nio.file.SimpleFileVisitor;
 import java.nio.file.attribute.BasicFileAttributes;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -42,7 +45,9 @@ public final class ProjectReader {
                     "limits",
                     "advice",
                     "dialect",
-                    "schema");
+                    "schema",
+                    "tables",
+                    "routines");
     private static final Set<String> LIMITS = Set.of("statements", "seconds", "depth", "rows");
 
     private ProjectReader() {}
@@ -94,7 +99,99 @@ public final class ProjectReader {
                 databases(top),
                 limits(top),
                 silenced(top),
-                reading(top));
+                reading(top),
+                own(top, database));
+    }
+
+    /** Whether the project is in a server's own language, and where that is. */
+    private static Optional<Project.OwnLanguage> own(YamlNode.Mapping top, String database)
+            throws ProjectException {
+        String dialect =
+                top.get("dialect").isPresent()
+                        ? top.get("dialect").get().text("dialect")
+                        : "standard";
+        boolean hosted = database.equals(PrivateServer.NAME);
+        // The routines of the standard language may be read with the quotes of MariaDB.
+        boolean own = dialect.equals("postgresql") || dialect.equals("mariadb") && hosted;
+        for (String key : List.of("tables", "routines")) {
+            if (!own && top.get(key).isPresent()) {
+                throw top.get(key)
+                        .get()
+                        .wrong(
+                                key
+                                        + " is for a project in a server's own language: dialect:"
+                                        + " postgresql, or mariadb, with database: private");
+            }
+        }
+        if (!own) {
+            if (hosted) {
+                throw top.get("database")
+                        .get()
+                        .wrong(
+                                "a private server is for a project in a server's own language; say"
+                                        + " dialect: postgresql or mariadb too");
+            }
+            return Optional.empty();
+        }
+        return Optional.of(
+                new Project.OwnLanguage(
+                        dialect,
+                        patterns(top, "tables", "tables/**/*.sql"),
+                        patterns(top, "routines", "routines/**/*.sql")));
+    }
+
+    private static List<String> patterns(YamlNode.Mapping top, String key, String otherwise)
+            throws ProjectException {
+        if (top.get(key).isEmpty()) {
+            return List.of(otherwise);
+        }
+        YamlNode node = top.get(key).get();
+        List<String> patterns = new ArrayList<>();
+        if (node instanceof YamlNode.Sequence sequence) {
+            for (YamlNode item : sequence.items()) {
+                patterns.add(item.text(key));
+            }
+        } else {
+            patterns.add(node.text(key));
+        }
+        return patterns;
+    }
+
+    /**
+     * The files of a project that patterns mean, pattern by pattern, each in name order; a file
+     * that two of them mean comes once. {@code **} stands for any folders, none too.
+     *
+     * @throws ProjectException where a pattern leads out of the project, or finds nothing
+     */
+    public static List<Path> matching(Project project, List<String> patterns)
+            throws ProjectException {
+        LinkedHashSet<Path> found = new LinkedHashSet<>();
+        List<Path> all = files(project.root(), "");
+        for (String pattern : patterns) {
+            if (pattern.startsWith("/") || List.of(pattern.split("/")).contains("..")) {
+                throw outside(pattern);
+            }
+            PathMatcher matcher;
+            PathMatcher direct;
+            try {
+                matcher = project.root().getFileSystem().getPathMatcher("glob:" + pattern);
+                direct =
+                        project.root()
+                                .getFileSystem()
+                                .getPathMatcher("glob:" + pattern.replace("**/", ""));
+            } catch (IllegalArgumentException e) {
+                throw new ProjectException(
+                        FILE + ": the pattern " + pattern + " can't be read: " + e.getMessage());
+            }
+            for (Path file : all) {
+                Path relative = project.root().relativize(file);
+                if (matcher.matches(relative)
+                        || pattern.contains("**/") && direct.matches(relative)) {
+                    found.add(file);
+                }
+            }
+        }
+        return List.copyOf(found);
     }
 
     private static Reading reading(YamlNode top) throws ProjectException {
@@ -102,8 +199,8 @@ public final class ProjectReader {
         if (top.get("dialect").isPresent()) {
             YamlNode dialect = top.get("dialect").get();
             String name = dialect.text("dialect");
-            if (!name.equals("standard") && !name.equals("mariadb")) {
-                throw dialect.wrong("dialect is standard, or mariadb for `names` and # comments");
+            if (!List.of("standard", "postgresql", "mariadb").contains(name)) {
+                throw dialect.wrong("dialect is standard, postgresql or mariadb");
             }
             backticks = name.equals("mariadb");
         }

@@ -34,7 +34,7 @@ public final class Trust {
     /**
      * Something that reaches outside.
      *
-     * @param kind {@code jar} or {@code database}
+     * @param kind {@code jar}, {@code database} or {@code server}
      * @param name a jar's path in the project, or a database's name
      * @param does what it does, for a person
      * @param key what it is trusted by: its folder and its content
@@ -66,6 +66,9 @@ public final class Trust {
             all.add(jar(project, jar));
         }
         project.databases().keySet().forEach(name -> all.add(database(project, name)));
+        if (project.own().isPresent()) {
+            all.add(privateServer(project));
+        }
         return all;
     }
 
@@ -103,6 +106,18 @@ public final class Trust {
                 name,
                 "gets " + who + password + ", at " + entry.url(),
                 key(project, "database", name, content));
+    }
+
+    /** The private server of a project in a server's own language. */
+    Reach privateServer(Project project) {
+        String dialect = project.own().orElseThrow().dialect();
+        return new Reach(
+                "server",
+                dialect,
+                "starts a "
+                        + dialect
+                        + " server of yours, where its SQL runs as a user without rights",
+                key(project, "server", dialect, ""));
     }
 
     /**

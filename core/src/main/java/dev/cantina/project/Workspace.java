@@ -46,6 +46,7 @@ public final class Workspace implements AutoCloseable {
     private final List<Problem> problems;
     private final Catalog catalog;
     private final Program program;
+    private final Runnable after;
 
     private Workspace(
             Project project,
@@ -54,12 +55,35 @@ public final class Workspace implements AutoCloseable {
             List<Problem> problems,
             Catalog catalog,
             ClassLoader externals) {
+        this(
+                project,
+                database,
+                files,
+                problems,
+                catalog,
+                new Program(catalog, Optional.of(database), externals),
+                () -> {});
+    }
+
+    /**
+     * @param program what can be run
+     * @param after what is done when it is closed
+     */
+    Workspace(
+            Project project,
+            ProjectDatabase database,
+            List<ParsedFile> files,
+            List<Problem> problems,
+            Catalog catalog,
+            Program program,
+            Runnable after) {
+        this.after = after;
         this.project = project;
         this.database = database;
         this.files = files;
         this.problems = problems;
         this.catalog = catalog;
-        this.program = new Program(catalog, Optional.of(database), externals);
+        this.program = program;
     }
 
     /**
@@ -78,6 +102,9 @@ public final class Workspace implements AutoCloseable {
     public static Workspace open(
             Project project, Optional<String> fixture, Optional<ParsedFile> script)
             throws ProjectException {
+        if (project.own().isPresent()) {
+            return OwnWorkspace.open(project, fixture.orElse(""), script);
+        }
         List<Problem> problems = new ArrayList<>();
         // The engine starts while the routines are read.
         RoutineFiles reading = RoutineFiles.begin(project);
@@ -242,7 +269,7 @@ public final class Workspace implements AutoCloseable {
     }
 
     /** The jars of lib/ that are trusted, for external routines: no other class can be named. */
-    private static ClassLoader externals(Project project) throws ProjectException {
+    static ClassLoader externals(Project project) throws ProjectException {
         List<URL> jars = new ArrayList<>();
         Trust trust = Trust.here();
         for (Path jar : Trust.jars(project)) {
@@ -259,7 +286,7 @@ public final class Workspace implements AutoCloseable {
         return new URLClassLoader(jars.toArray(URL[]::new), own);
     }
 
-    private static ParsedFile withoutSteps(ParsedFile script) {
+    static ParsedFile withoutSteps(ParsedFile script) {
         List<Unit> routines =
                 script.units().stream().filter(unit -> !(unit instanceof Unit.Step)).toList();
         return new ParsedFile(
@@ -447,6 +474,8 @@ public final class Workspace implements AutoCloseable {
         } catch (SQLException e) {
             // It was in memory, and is gone either way.
             return;
+        } finally {
+            after.run();
         }
     }
 }

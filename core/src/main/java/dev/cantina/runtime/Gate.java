@@ -131,7 +131,9 @@ final class Gate {
                                 .forEach(f -> errors.addAll(f.errors()));
                         symbol.module().ifPresent(this::module);
                         if (symbol.tree().body().isEmpty()) {
-                            program.checkExternal(symbol).ifPresent(errors::add);
+                            if (!symbol.isOnServer()) {
+                                program.checkExternal(symbol).ifPresent(errors::add);
+                            }
                             if (!keepsOut(symbol)) {
                                 reach(Reach.ofAnything(catalog));
                             }

@@ -46,6 +46,7 @@ public final class Program {
     private final Map<Object, Binder.Result> bound = new IdentityHashMap<>();
     private final Gate gate;
     private final ClassLoader externals;
+    private final Optional<ServerRoutines> onServer;
     private final Map<RoutineSymbol, ExternalRoutine> found = new IdentityHashMap<>();
     private final AtomicInteger sites = new AtomicInteger();
     private final RoutineLoader loader = new RoutineLoader();
@@ -59,10 +60,27 @@ public final class Program {
      * @param externals where the classes of external Java routines are found
      */
     public Program(Catalog catalog, Optional<Describer> describer, ClassLoader externals) {
+        this(catalog, describer, externals, Optional.empty());
+    }
+
+    /**
+     * @param onServer runs those routines that are in a server's own language
+     */
+    public Program(
+            Catalog catalog,
+            Optional<Describer> describer,
+            ClassLoader externals,
+            Optional<ServerRoutines> onServer) {
+        this.onServer = onServer;
         this.catalog = catalog;
         this.describer = describer;
         this.externals = externals;
         this.gate = new Gate(this, describer);
+    }
+
+    /** What runs the routines in a server's own language. */
+    Optional<ServerRoutines> onServer() {
+        return onServer;
     }
 
     /** Whether the database runs triggers, and functions that SQL calls, out of probes' sight. */

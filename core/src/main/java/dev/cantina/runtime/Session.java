@@ -18,6 +18,7 @@ import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
+import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.Clock;
@@ -225,6 +226,9 @@ public final class Session implements AutoCloseable {
 
     /** Calls a Java method, which may use this session's connection and hand out rows. */
     private Object[] external(RoutineSymbol symbol, Object[] values) {
+        if (symbol.isOnServer()) {
+            return onServer(symbol, values);
+        }
         ExternalRoutine routine = program.external(symbol);
         data.wrote();
         ExternalRoutine.Called called =
@@ -240,6 +244,49 @@ public final class Session implements AutoCloseable {
         }
         return called.values();
     }
+
+    /** Has the server run a routine that is in its own language. */
+    private Object[] onServer(RoutineSymbol symbol, Object[] values) {
+        data.wrote();
+        try {
+            return program.onServer().orElseThrow().call(symbol, values, serverRun).values();
+        } catch (SQLException e) {
+            throw raised(top, e);
+        }
+    }
+
+    private final ServerRoutines.ServerRun serverRun =
+            new ServerRoutines.ServerRun() {
+                @Override
+                public Session session() {
+                    return Session.this;
+                }
+
+                @Override
+                public void running(PreparedStatement statement) {
+                    statements.running(statement);
+                }
+
+                @Override
+                public void told(String message) {
+                    messages.add(message);
+                }
+
+                @Override
+                public ResultRows read(ResultSet result) throws SQLException {
+                    return statements.read(result);
+                }
+
+                @Override
+                public void result(ResultRows rows) {
+                    results.add(rows);
+                }
+
+                @Override
+                public Condition condition(SQLException error) {
+                    return database.condition(error);
+                }
+            };
 
     private Object[] perform(Routine routine, Object[] values) {
         Frame frame = activate(routine, values);
@@ -299,8 +346,11 @@ public final class Session implements AutoCloseable {
         if (given.isPresent()) {
             return given.get() == NULL ? null : Conversion.store(given.get(), type);
         }
-        return symbol.parameters().get(position).initial().isEmpty()
-                ? null
+        if (symbol.parameters().get(position).initial().isEmpty()) {
+            return null;
+        }
+        return symbol.isOnServer()
+                ? ServerRoutines.OMITTED
                 : program.defaultOf(symbol, position, this);
     }
 
@@ -660,7 +710,7 @@ public final class Session implements AutoCloseable {
             throw new IllegalStateException(thrown);
         }
         Frame at = frame == null ? top : frame;
-        RaisedException raised = new RaisedException(condition, stack(at));
+        RaisedException raised = new RaisedException(condition, stack(at, thrown));
         diagnostics.set(
                 at == null
                         ? new Diagnostics.Area(condition, 0, "", "")
@@ -700,6 +750,16 @@ public final class Session implements AutoCloseable {
             stack.add(f.entry());
         }
         return stack;
+    }
+
+    /** The same, with what the server has run inside of it. */
+    private List<StackEntry> stack(Frame from, Throwable thrown) {
+        if (program.onServer().isEmpty() || !(thrown instanceof SQLException error)) {
+            return stack(from);
+        }
+        List<StackEntry> all = new ArrayList<>(program.onServer().get().stack(error));
+        all.addAll(stack(from));
+        return all;
     }
 
     /** For compiled code: the variables of a module, made when one of them is first used. */

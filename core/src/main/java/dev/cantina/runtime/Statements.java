@@ -362,6 +362,11 @@ final class Statements {
         }
     }
 
+    /** What runs now, of what is not sent from here; null for nothing. */
+    void running(PreparedStatement statement) {
+        running.lazySet(statement);
+    }
+
     void close() {
         for (Prepared prepared : idle) {
             if (prepared != null) {

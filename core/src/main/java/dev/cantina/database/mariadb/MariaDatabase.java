@@ -85,6 +85,11 @@ public final class MariaDatabase implements ServerDatabase {
     }
 
     @Override
+    public void speakOwn() throws SQLException {
+        throw new SQLException("not yet", "0A000");
+    }
+
+    @Override
     public ServerKind kind() {
         return new MariaKind();
     }

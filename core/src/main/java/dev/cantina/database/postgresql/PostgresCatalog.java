@@ -18,7 +18,7 @@ import java.util.Optional;
 import java.util.Set;
 
 /** Reads the tables of a PostgreSQL server: those of the current schema, views too. */
-final class PostgresCatalog {
+public final class PostgresCatalog {
     private static final String COLUMNS =
             """
             SELECT c.relname, a.attname, t.typname, a.atttypmod, a.attnotnull,
@@ -44,9 +44,14 @@ final class PostgresCatalog {
     private static final int HEADER = 4;
 
     private final Connection connection;
+    private final boolean own;
 
-    PostgresCatalog(Connection connection) {
+    /**
+     * @param own whether types that the standard has not are to be shown as texts
+     */
+    PostgresCatalog(Connection connection, boolean own) {
         this.connection = connection;
+        this.own = own;
     }
 
     List<Table> tables() throws SQLException {
@@ -77,7 +82,8 @@ final class PostgresCatalog {
                                 new Column(
                                         row.getString(2),
                                         key(row.getString(2)),
-                                        type(row.getString(3), row.getInt(4), row.getString(10)),
+                                        shownType(
+                                                row.getString(3), row.getInt(4), row.getString(10)),
                                         !row.getBoolean(5),
                                         numbered ? Optional.empty() : Optional.ofNullable(initial),
                                         numbered,
@@ -109,6 +115,28 @@ final class PostgresCatalog {
                                     own.contains(name)));
                 });
         return tables;
+    }
+
+    private SqlType shownType(String name, int modifier, String shown) {
+        SqlType type = type(name, modifier, shown);
+        return own ? shown(type) : type;
+    }
+
+    /** A type as it can be shown: one that the standard has not as a text. */
+    static SqlType shown(SqlType type) {
+        if (type instanceof SqlType.Array array) {
+            return array.element() instanceof SqlType.Unknown ? SqlType.VARCHAR : type;
+        }
+        return type instanceof SqlType.Unknown ? SqlType.VARCHAR : type;
+    }
+
+    /**
+     * A type as a routine's parameter has it.
+     *
+     * @param name the server's own
+     */
+    public static SqlType parameter(String name) {
+        return shown(type(name, -1, name));
     }
 
     private void keys(

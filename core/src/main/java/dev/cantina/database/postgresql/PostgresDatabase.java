@@ -61,6 +61,7 @@ public final class PostgresDatabase implements ServerDatabase {
     private final Map<String, String> declared = new LinkedHashMap<>();
     private Map<String, String> numbers = Map.of();
     private boolean scratch;
+    private boolean speaksOwn;
     private Savepoint kept;
 
     /**
@@ -74,8 +75,13 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
+    public void speakOwn() {
+        speaksOwn = true;
+    }
+
+    @Override
     public List<Table> tables() throws SQLException {
-        return new PostgresCatalog(connection).tables();
+        return new PostgresCatalog(connection, speaksOwn).tables();
     }
 
     @Override
@@ -244,12 +250,15 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public String words(String statement) {
-        return PostgresStatementRewriter.of(statement, tables);
+        return speaksOwn ? statement : PostgresStatementRewriter.of(statement, tables);
     }
 
     @Override
     public String parameter(SqlType type) {
         changes.touched();
+        if (speaksOwn && (type instanceof SqlType.Text || type instanceof SqlType.Json)) {
+            return "?";
+        }
         String server = type(type);
         return server.isEmpty() ? "?" : "CAST(? AS " + server + ")";
     }
@@ -293,7 +302,7 @@ public final class PostgresDatabase implements ServerDatabase {
     @Override
     public Condition condition(SQLException error) {
         String own = error.getSQLState() == null ? "HY000" : error.getSQLState();
-        String state = STANDARD.getOrDefault(own, own);
+        String state = speaksOwn ? own : STANDARD.getOrDefault(own, own);
         Condition condition = new Condition(state, String.valueOf(error.getMessage()));
         ServerErrorMessage said =
                 error instanceof PSQLException e ? e.getServerErrorMessage() : null;
@@ -335,7 +344,8 @@ public final class PostgresDatabase implements ServerDatabase {
                     case "time", "timetz", "timestamp", "timestamptz" -> scale;
                     default -> -1;
                 };
-        return PostgresCatalog.type(name, modifier, name);
+        SqlType type = PostgresCatalog.type(name, modifier, name);
+        return speaksOwn ? PostgresCatalog.shown(type) : type;
     }
 
     @Override
@@ -562,7 +572,7 @@ public final class PostgresDatabase implements ServerDatabase {
     public void restore() throws SQLException {
         connection.rollback(kept);
         guard.forget();
-        if (scratch) {
+        if (scratch || speaksOwn) {
             // Numbers that were used up are not given back by a rollback.
             for (Map.Entry<String, String> number : numbers.entrySet()) {
                 execute("SELECT setval('" + number.getKey() + "', " + number.getValue() + ")");
@@ -621,7 +631,8 @@ public final class PostgresDatabase implements ServerDatabase {
                 }
                 declared.put(table, made);
             }
-            Table found = new PostgresCatalog(connection).temporary(table.replace("\"", ""));
+            Table found =
+                    new PostgresCatalog(connection, speaksOwn).temporary(table.replace("\"", ""));
             return new Answer.Declared(found, name);
         } catch (SQLException e) {
             return new Answer.Refused(condition(e));

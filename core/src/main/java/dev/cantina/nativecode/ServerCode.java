@@ -1,0 +1,36 @@
+package dev.cantina.nativecode;
+
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.nativecode.postgresql.PgCode;
+import dev.cantina.runtime.ServerRoutines;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Map;
+
+/** A project's tables and routines in a server's own language, taken to that server. */
+public interface ServerCode extends ServerRoutines {
+    /** Makes one for a connection. */
+    interface Opening {
+        ServerCode on(Connection connection);
+    }
+
+    /** All that there are, by the names of their kinds of server. */
+    Map<String, Opening> KINDS = Map.of("postgresql", PgCode::new);
+
+    /**
+     * Runs scripts that make tables and routines. What fails because something is not there yet is
+     * tried again after the rest.
+     *
+     * @throws SQLException where the connection is broken
+     */
+    void load(List<Source> scripts) throws SQLException;
+
+    /** What the server, or the reading, has found wrong, and what was left out. */
+    List<Problem> problems();
+
+    /** The routines that can be called from outside. */
+    List<RoutineSymbol> symbols() throws SQLException;
+}

@@ -1,0 +1,450 @@
+package dev.cantina.nativecode.postgresql;
+
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.database.postgresql.PostgresCatalog;
+import dev.cantina.nativecode.ServerCode;
+import dev.cantina.runtime.StackEntry;
+import dev.cantina.syntax.Expression;
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.SqlType;
+import java.sql.Array;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.IdentityHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import org.postgresql.util.PSQLException;
+
+/** A project's routines on PostgreSQL, which runs them. */
+public final class PgCode implements ServerCode {
+    /** The procedures and functions of the database's own schemas, as its catalog has them. */
+    private static final String ROUTINES =
+            """
+            SELECT p.oid, n.nspname, p.proname, p.prokind, p.proretset, rt.typname, rt.typtype,
+                   p.proargmodes::text[], p.proargnames,
+                   ARRAY(SELECT t.typname FROM unnest(COALESCE(p.proallargtypes, p.proargtypes::oid[]))
+                           WITH ORDINALITY a (id, n) JOIN pg_type t ON t.oid = a.id ORDER BY a.n)
+                     ::text[],
+                   ARRAY(SELECT format_type(a.id, NULL)
+                           FROM unnest(COALESCE(p.proallargtypes, p.proargtypes::oid[]))
+                           WITH ORDINALITY a (id, n) ORDER BY a.n)::text[],
+                   p.pronargdefaults, p.prosrc, p.oid::regprocedure::text, p.provariadic <> 0,
+                   l.lanname
+              FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace
+              JOIN pg_type rt ON rt.oid = p.prorettype
+              JOIN pg_language l ON l.oid = p.prolang
+             WHERE n.nspname NOT IN ('pg_catalog', 'information_schema')
+               AND n.nspname NOT LIKE 'pg\\_%' AND p.prokind IN ('f', 'p')
+               AND NOT EXISTS (SELECT 1 FROM pg_depend d
+                                WHERE d.classid = 'pg_proc'::regclass AND d.objid = p.oid
+                                  AND d.deptype = 'e')
+             ORDER BY p.oid
+            """;
+
+    private static final Pattern CONTEXT =
+            Pattern.compile("PL/pgSQL function (.+) line (\\d+) at [^\\n]*");
+
+    /** A routine as the server has it, and where it was written. */
+    record Known(
+            long oid,
+            PgRoutine written,
+            boolean trigger,
+            String signature,
+            String callee,
+            List<String> types,
+            List<String> names,
+            List<Character> modes,
+            Returns returns,
+            String returnType,
+            boolean variadic,
+            String language) {}
+
+    /** What a routine gives. */
+    enum Returns {
+        NOTHING,
+        VALUE,
+        ROWS,
+        OUT
+    }
+
+    private final Connection connection;
+    private final PgLoader loader;
+    private final Map<RoutineSymbol, Known> known = new IdentityHashMap<>();
+    private final List<Known> all = new ArrayList<>();
+
+    public PgCode(Connection connection) {
+        this.connection = connection;
+        this.loader = new PgLoader(connection);
+    }
+
+    @Override
+    public void load(List<Source> scripts) throws SQLException {
+        loader.load(scripts);
+    }
+
+    @Override
+    public List<Problem> problems() {
+        return loader.problems();
+    }
+
+    /** All routines that were made from texts, trigger functions too. */
+    List<Known> known() {
+        return all;
+    }
+
+    @Override
+    public List<RoutineSymbol> symbols() throws SQLException {
+        known.clear();
+        all.clear();
+        List<RoutineSymbol> symbols = new ArrayList<>();
+        Set<PgRoutine> taken = new HashSet<>();
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(ROUTINES)) {
+            while (row.next()) {
+                Optional<PgRoutine> written =
+                        written(row.getString(2), row.getString(3), row.getString(13), taken);
+                if (written.isEmpty()) {
+                    continue;
+                }
+                taken.add(written.get());
+                Known one = known(row, written.get());
+                all.add(one);
+                if (!one.trigger) {
+                    RoutineSymbol symbol = symbol(one, row.getInt(12), row.getString(2));
+                    known.put(symbol, one);
+                    symbols.add(symbol);
+                }
+            }
+        }
+        return symbols;
+    }
+
+    /** The text that a routine was made from: of those with its name the last with its body. */
+    private Optional<PgRoutine> written(
+            String schema, String name, String body, Set<PgRoutine> taken) {
+        PgRoutine found = null;
+        for (PgRoutine one : loader.routines()) {
+            boolean named =
+                    one.name().equals(name)
+                            && one.schema().map(schema::equals).orElse(true)
+                            && !taken.contains(one);
+            boolean same =
+                    one.body().isEmpty()
+                            || body == null
+                            || body.isEmpty()
+                            || one.text().equals(body);
+            if (named && same) {
+                found = one;
+                if (one.schema().isPresent()) {
+                    break;
+                }
+            }
+        }
+        return Optional.ofNullable(found);
+    }
+
+    private static List<String> texts(Array array) throws SQLException {
+        return array == null ? List.of() : List.of((String[]) array.getArray());
+    }
+
+    private Known known(ResultSet row, PgRoutine written) throws SQLException {
+        List<String> types = texts(row.getArray(10));
+        List<Character> modes = new ArrayList<>();
+        texts(row.getArray(8)).forEach(m -> modes.add(m.charAt(0)));
+        while (modes.size() < types.size()) {
+            modes.add('i');
+        }
+        List<String> names = new ArrayList<>(texts(row.getArray(9)));
+        while (names.size() < types.size()) {
+            names.add("");
+        }
+        boolean procedure = row.getString(4).equals("p");
+        String returned = row.getString(6);
+        boolean rows = row.getBoolean(5);
+        boolean out = modes.contains('o') || modes.contains('b');
+        Returns returns =
+                procedure
+                        ? out ? Returns.OUT : Returns.NOTHING
+                        : rows
+                                ? Returns.ROWS
+                                : returned.equals("void")
+                                        ? Returns.NOTHING
+                                        : out ? Returns.OUT : Returns.VALUE;
+        return new Known(
+                row.getLong(1),
+                written,
+                returned.equals("trigger") || returned.equals("event_trigger"),
+                row.getString(14),
+                quoted(row.getString(2)) + "." + quoted(row.getString(3)),
+                texts(row.getArray(11)),
+                names,
+                modes,
+                returns,
+                returned,
+                row.getBoolean(15),
+                row.getString(16));
+    }
+
+    static String quoted(String name) {
+        return '"' + name.replace("\"", "\"\"") + '"';
+    }
+
+    /** A name as people write it: one of small letters without quotes. */
+    private static Name name(String text, Span span) {
+        boolean plain = text.equals(text.toLowerCase(Locale.ROOT));
+        return new Name(text, !plain, span);
+    }
+
+    private static RoutineSymbol symbol(Known one, int defaults, String schema) {
+        Span place = one.written.nameSpan();
+        List<ParameterSymbol> parameters = new ArrayList<>();
+        long inputs = one.modes.stream().filter(m -> m != 'o' && m != 't').count();
+        int input = 0;
+        for (int i = 0; i < one.types.size(); i++) {
+            char mode = one.modes.get(i);
+            if (mode == 't') {
+                continue;
+            }
+            boolean given = mode != 'o';
+            input += given ? 1 : 0;
+            boolean initial = given && input > inputs - defaults;
+            parameters.add(
+                    new ParameterSymbol(
+                            name(parameterName(one, i), place),
+                            mode == 'o'
+                                    ? Unit.Mode.OUT
+                                    : mode == 'b' ? Unit.Mode.INOUT : Unit.Mode.IN,
+                            type(one.types.get(i)),
+                            initial
+                                    ? Optional.of(new Expression.Opaque(place, List.of()))
+                                    : Optional.empty()));
+        }
+        boolean function = one.returns == Returns.VALUE || one.returns == Returns.ROWS;
+        Optional<SqlType> returns =
+                switch (one.returns) {
+                    case VALUE -> Optional.of(PostgresCatalog.parameter(one.returnType));
+                    case ROWS -> Optional.of(new SqlType.Table(List.of()));
+                    default -> Optional.empty();
+                };
+        String shown =
+                schema.equals("public") ? one.written.name() : schema + "." + one.written.name();
+        Unit.Routine tree =
+                new Unit.Routine(
+                        one.written.span(),
+                        function ? Unit.RoutineKind.FUNCTION : Unit.RoutineKind.PROCEDURE,
+                        name(shown, place),
+                        List.of(),
+                        Optional.empty(),
+                        new Unit.Characteristics(
+                                RoutineSymbol.SERVER,
+                                Optional.empty(),
+                                Optional.empty(),
+                                0,
+                                false,
+                                Optional.empty(),
+                                Optional.empty(),
+                                Optional.empty(),
+                                Optional.empty()),
+                        Optional.empty());
+        return new RoutineSymbol(tree, parameters, returns, Optional.empty());
+    }
+
+    private static String parameterName(Known one, int i) {
+        return one.names.get(i).isEmpty() ? "arg" + (i + 1) : one.names.get(i);
+    }
+
+    /** The type of a parameter by what the server shows of it. */
+    private static SqlType type(String shown) {
+        boolean array = shown.endsWith("[]");
+        String bare = array ? shown.substring(0, shown.length() - 2) : shown;
+        String name =
+                switch (bare) {
+                    case "smallint" -> "int2";
+                    case "integer" -> "int4";
+                    case "bigint" -> "int8";
+                    case "real" -> "float4";
+                    case "double precision" -> "float8";
+                    case "boolean" -> "bool";
+                    // Without a length it holds one character alone.
+                    case "character varying", "character" -> "varchar";
+                    case "time without time zone" -> "time";
+                    case "time with time zone" -> "timetz";
+                    case "timestamp without time zone" -> "timestamp";
+                    case "timestamp with time zone" -> "timestamptz";
+                    default -> bare;
+                };
+        return PostgresCatalog.parameter(array ? "_" + name : name);
+    }
+
+    // ---------------------------------------------------------------- calls
+
+    @Override
+    public Called call(RoutineSymbol routine, Object[] values, ServerRun run) throws SQLException {
+        Known one = known.get(routine);
+        List<String> texts = new ArrayList<>();
+        List<Object> sent = new ArrayList<>();
+        arguments(one, routine, values, texts, sent, run);
+        String call = one.callee + "(" + String.join(", ", texts) + ")";
+        String sql =
+                one.written.function()
+                        ? (one.returns == Returns.VALUE || one.returns == Returns.NOTHING
+                                        ? "SELECT "
+                                        : "SELECT * FROM ")
+                                + call
+                        : "CALL " + call;
+        Object[] after = java.util.Arrays.copyOf(values, values.length + 1);
+        for (int i = 0; i < values.length; i++) {
+            after[i] = values[i] == OMITTED ? null : values[i];
+        }
+        try (PreparedStatement statement = connection.prepareStatement(sql)) {
+            for (int i = 0; i < sent.size(); i++) {
+                statement.setObject(i + 1, sent.get(i));
+            }
+            run.running(statement);
+            boolean rows;
+            try {
+                rows = statement.execute();
+            } finally {
+                run.running(null);
+                run.session().database().notices(statement).forEach(run::told);
+            }
+            if (rows) {
+                read(one, routine, statement.getResultSet(), after, run);
+            }
+        }
+        return new Called(after);
+    }
+
+    private void arguments(
+            Known one,
+            RoutineSymbol routine,
+            Object[] values,
+            List<String> texts,
+            List<Object> sent,
+            ServerRun run)
+            throws SQLException {
+        boolean named = false;
+        int parameter = 0;
+        for (int i = 0; i < one.types.size(); i++) {
+            char mode = one.modes.get(i);
+            if (mode == 't') {
+                continue;
+            }
+            Object value = values[parameter];
+            ParameterSymbol symbol = routine.parameters().get(parameter++);
+            if (mode == 'o') {
+                if (!one.written.function()) {
+                    // The server wants a place for what a procedure gives.
+                    texts.add((named ? quoted(one.names.get(i)) + " => " : "") + "NULL");
+                }
+                continue;
+            }
+            if (value == OMITTED) {
+                named = true;
+                continue;
+            }
+            String name = one.names.get(i);
+            named |= !name.isEmpty() && !one.variadic;
+            String as = "CAST(? AS " + one.types.get(i) + ")";
+            texts.add(
+                    (mode == 'v' ? "VARIADIC " : "")
+                            + (named && !name.isEmpty() ? quoted(name) + " => " : "")
+                            + as);
+            if (value instanceof Object[] elements && symbol.type() instanceof SqlType.Array) {
+                String element = one.types.get(i).replaceFirst("\\[\\]$", "");
+                sent.add(connection.createArrayOf(element, elements));
+            } else {
+                sent.add(run.session().database().driverValue(value, symbol.type()));
+            }
+        }
+    }
+
+    private void read(
+            Known one, RoutineSymbol routine, ResultSet result, Object[] after, ServerRun run)
+            throws SQLException {
+        var database = run.session().database();
+        if (one.returns == Returns.ROWS) {
+            after[after.length - 1] = run.read(result);
+            return;
+        }
+        if (one.returns == Returns.NOTHING || !result.next()) {
+            return;
+        }
+        if (one.returns == Returns.VALUE) {
+            SqlType type = database.typeOf(result.getMetaData(), 1);
+            after[after.length - 1] = database.read(result, 1, type);
+            if (one.returnType.equals("refcursor")) {
+                cursor(result.getString(1), run);
+            }
+            return;
+        }
+        int column = 0;
+        for (int i = 0; i < routine.parameters().size(); i++) {
+            if (routine.parameters().get(i).mode().isOutput()) {
+                column++;
+                SqlType type = database.typeOf(result.getMetaData(), column);
+                after[i] = database.read(result, column, type);
+                if (result.getMetaData().getColumnTypeName(column).equals("refcursor")) {
+                    cursor(result.getString(column), run);
+                }
+            }
+        }
+    }
+
+    /** Reads what a cursor that was handed out still has. */
+    private void cursor(String name, ServerRun run) throws SQLException {
+        if (name == null) {
+            return;
+        }
+        try (Statement fetch = connection.createStatement();
+                ResultSet rows = fetch.executeQuery("FETCH ALL FROM " + quoted(name))) {
+            run.result(run.read(rows));
+        }
+    }
+
+    @Override
+    public List<StackEntry> stack(SQLException error) {
+        List<StackEntry> stack = new ArrayList<>();
+        String where =
+                error instanceof PSQLException e
+                                && e.getServerErrorMessage() != null
+                                && e.getServerErrorMessage().getWhere() != null
+                        ? e.getServerErrorMessage().getWhere()
+                        : "";
+        for (String line : where.split("\n")) {
+            Matcher matcher = CONTEXT.matcher(line.strip());
+            if (matcher.matches()) {
+                String signature = matcher.group(1);
+                all.stream()
+                        .filter(k -> k.signature.equals(signature))
+                        .filter(k -> k.written.body().isPresent())
+                        .findFirst()
+                        .ifPresent(
+                                k ->
+                                        stack.add(
+                                                new StackEntry(
+                                                        k.written.name(),
+                                                        PgLoader.lineOf(
+                                                                k.written.body().get(),
+                                                                Integer.parseInt(
+                                                                        matcher.group(2))))));
+            }
+        }
+        return stack;
+    }
+}

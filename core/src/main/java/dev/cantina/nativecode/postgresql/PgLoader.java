@@ -1,0 +1,194 @@
+package dev.cantina.nativecode.postgresql;
+
+import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.postgresql.PgLexer.Token;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
+import java.io.IOException;
+import java.io.StringReader;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Savepoint;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import org.postgresql.PGConnection;
+import org.postgresql.util.PSQLException;
+import org.postgresql.util.ServerErrorMessage;
+
+/**
+ * Runs the scripts of a project in PostgreSQL's own words, in the connection's transaction. A
+ * statement that fails because something is not there yet is tried again after the rest.
+ */
+final class PgLoader {
+    /** What it means that something is not there: the object, table, column, function, type. */
+    private static final Set<String> MISSING =
+            Set.of("42704", "42P01", "42703", "42883", "3F000", "2BP01", "42P17");
+
+    private static final Pattern LINE = Pattern.compile("line (\\d+)(?: at [^\\n]*)?\\s*$");
+
+    private final Connection connection;
+    private final List<Problem> problems = new ArrayList<>();
+    private final List<PgRoutine> routines = new ArrayList<>();
+
+    PgLoader(Connection connection) {
+        this.connection = connection;
+    }
+
+    List<Problem> problems() {
+        return problems;
+    }
+
+    /** The routines that were made, in the order of the texts. */
+    List<PgRoutine> routines() {
+        return routines;
+    }
+
+    void load(List<Source> scripts) throws SQLException {
+        List<PgScript.Statement> left = new ArrayList<>();
+        for (Source script : scripts) {
+            try {
+                left.addAll(PgScript.of(script));
+            } catch (NativeSyntaxException e) {
+                problems.add(Problem.error(e.span(), "syntax", e.getMessage()));
+            }
+        }
+        boolean last = false;
+        while (!left.isEmpty()) {
+            List<PgScript.Statement> again = new ArrayList<>();
+            for (PgScript.Statement statement : left) {
+                run(statement, last ? null : again);
+            }
+            // Nothing that is still missing will come.
+            last = again.size() == left.size();
+            left = again;
+        }
+        try (Statement statement = connection.createStatement()) {
+            // Dumps set much for their own reading.
+            statement.execute("RESET ALL");
+        }
+    }
+
+    /**
+     * @param again takes what is worth another try; null where there is none
+     */
+    private void run(PgScript.Statement statement, List<PgScript.Statement> again)
+            throws SQLException {
+        if (endsTransactions(statement)) {
+            return;
+        }
+        Savepoint mark = connection.setSavepoint();
+        try (Statement sent = connection.createStatement()) {
+            sent.setEscapeProcessing(false);
+            if (statement.data().isPresent()) {
+                connection
+                        .unwrap(PGConnection.class)
+                        .getCopyAPI()
+                        .copyIn(statement.span().text(), new StringReader(statement.data().get()));
+            } else {
+                sent.execute(statement.span().text());
+            }
+            connection.releaseSavepoint(mark);
+            PgRoutine.of(statement).ifPresent(routines::add);
+        } catch (SQLException e) {
+            if (connection.isClosed()) {
+                throw e;
+            }
+            connection.rollback(mark);
+            connection.releaseSavepoint(mark);
+            if (again != null && MISSING.contains(e.getSQLState())) {
+                again.add(statement);
+            } else {
+                problems.add(problem(statement, e));
+            }
+        } catch (IOException e) {
+            throw new SQLException(e);
+        }
+    }
+
+    /** The whole is one transaction, whatever a script says of its own. */
+    private static boolean endsTransactions(PgScript.Statement statement) {
+        Token first = statement.tokens().get(0);
+        return statement.tokens().size() <= 3
+                && (first.is("begin")
+                        || first.is("commit")
+                        || first.is("end")
+                        || statement.begins("start", "transaction"));
+    }
+
+    private static Problem problem(PgScript.Statement statement, SQLException e) {
+        ServerErrorMessage said = e instanceof PSQLException p ? p.getServerErrorMessage() : null;
+        String message = said == null ? String.valueOf(e.getMessage()) : said.getMessage();
+        Span place = statement.span();
+        boolean ofRole =
+                "42704".equals(e.getSQLState())
+                        && message.startsWith("role ")
+                        && (statement.begins("grant")
+                                || statement.begins("revoke")
+                                || statement.begins("alter"));
+        if (ofRole) {
+            return Problem.advice(
+                    place,
+                    "left-out",
+                    "left out, since " + message,
+                    "a private server has no roles of others; nothing depends on it here");
+        }
+        if (said != null) {
+            place = place(statement, said);
+        }
+        String hint = said == null ? null : said.getHint();
+        String rule = "42601".equals(e.getSQLState()) ? "syntax" : "refused-sql";
+        return hint == null
+                ? Problem.error(place, rule, message)
+                : Problem.error(place, rule, message, hint);
+    }
+
+    /** Where in its statement the server has found something. */
+    private static Span place(PgScript.Statement statement, ServerErrorMessage said) {
+        Span whole = statement.span();
+        String text = whole.source().written();
+        if (said.getPosition() > 0) {
+            int at = text.offsetByCodePoints(whole.start(), said.getPosition() - 1);
+            return whole.source().span(at, Math.min(whole.end(), word(text, at)));
+        }
+        Matcher line = LINE.matcher(said.getWhere() == null ? "" : said.getWhere());
+        if (line.find()) {
+            PgRoutine routine = PgRoutine.of(statement).orElse(null);
+            if (routine != null && routine.body().isPresent()) {
+                return lineOf(routine.body().get(), Integer.parseInt(line.group(1)));
+            }
+        }
+        return whole.source().span(whole.start(), Math.min(whole.end(), word(text, whole.start())));
+    }
+
+    /** A line of a body, counted as the server does: the first is that behind the quote. */
+    static Span lineOf(Span body, int line) {
+        Source source = body.source();
+        int number = source.lineOf(body.start()) + line - 1;
+        String text = source.line(number);
+        int start = body.start();
+        while (source.lineOf(start) < number && start < body.end()) {
+            int next = source.written().indexOf('\n', start);
+            if (next < 0) {
+                break;
+            }
+            start = next + 1;
+        }
+        int indent = text.length() - text.stripLeading().length();
+        int from = source.columnOf(start) == 1 ? start + indent : start;
+        int end = Math.min(body.end(), from + Math.max(1, text.strip().length()));
+        return source.span(Math.min(from, end), end);
+    }
+
+    private static int word(String text, int at) {
+        int end = at;
+        while (end < text.length() && Character.isLetterOrDigit(text.charAt(end))) {
+            end++;
+        }
+        return Math.max(at + 1, end);
+    }
+}

@@ -1,0 +1,2 @@
+/** Scripts and PL/pgSQL of PostgreSQL. */
+package dev.cantina.nativecode.postgresql;

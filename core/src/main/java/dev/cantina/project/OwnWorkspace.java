@@ -1,0 +1,152 @@
+package dev.cantina.project;
+
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.CatalogBuilder;
+import dev.cantina.catalog.Table;
+import dev.cantina.database.ServerDatabase;
+import dev.cantina.hosting.HostingException;
+import dev.cantina.hosting.PrivateServer;
+import dev.cantina.nativecode.ServerCode;
+import dev.cantina.runtime.Program;
+import dev.cantina.syntax.ParsedFile;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Opens a project in a server's own language: its tables and routines as they are written, on a
+ * private server, in one transaction that is never committed.
+ */
+final class OwnWorkspace {
+    private static final int NAME_LENGTH = 12;
+
+    private OwnWorkspace() {}
+
+    /**
+     * @param fixture empty for tables without rows
+     * @throws ProjectException where the server can't be had, or the tables can't be made
+     */
+    static Workspace open(Project project, String fixture, Optional<ParsedFile> script)
+            throws ProjectException {
+        PrivateServer.Lease lease = lease(project);
+        try {
+            ServerDatabase database = ServerDatabase.open(lease.address(), project.root());
+            try {
+                return open(project, fixture, script, database, lease);
+            } catch (ProjectException | SQLException | RuntimeException e) {
+                database.close();
+                throw e;
+            }
+        } catch (ProjectException | RuntimeException e) {
+            lease.close();
+            throw e;
+        } catch (SQLException e) {
+            lease.close();
+            throw new ProjectException("the private server: " + e.getMessage());
+        }
+    }
+
+    private static Workspace open(
+            Project project,
+            String fixture,
+            Optional<ParsedFile> script,
+            ServerDatabase database,
+            PrivateServer.Lease lease)
+            throws ProjectException, SQLException {
+        database.speakOwn();
+        Project.OwnLanguage own = project.own().orElseThrow();
+        List<Source> tables = sources(project, own.tables());
+        List<Source> routines = sources(project, own.routines());
+        ServerCode code = code(own.dialect(), database);
+        code.load(tables);
+        List<Problem> refused = code.problems().stream().filter(Problem::isError).toList();
+        if (!refused.isEmpty()) {
+            throw new ProjectException(refused);
+        }
+        List<Table> made = database.tables();
+        if (!fixture.isEmpty()) {
+            new FixtureLoader(project, database, made).load(FixtureLoader.plan(project, fixture));
+        }
+        code.load(routines);
+        List<Problem> problems = new ArrayList<>(code.problems());
+        List<ParsedFile> files = new ArrayList<>();
+        routines.forEach(
+                s ->
+                        files.add(
+                                new ParsedFile(
+                                        s, List.of(), List.of(), List.of(), Optional.empty())));
+        List<ParsedFile> read = new ArrayList<>();
+        script.ifPresent(s -> read.add(Workspace.withoutSteps(s)));
+        Catalog catalog =
+                new CatalogBuilder(database.tables(), problems::add)
+                        .build(read)
+                        .with(code.symbols());
+        Program program =
+                new Program(
+                        catalog,
+                        Optional.of(database),
+                        Workspace.externals(project),
+                        Optional.of(code));
+        database.install(catalog);
+        return new Workspace(project, database, files, problems, catalog, program, lease::close);
+    }
+
+    private static ServerCode code(String dialect, ServerDatabase database)
+            throws ProjectException {
+        ServerCode.Opening opening = ServerCode.KINDS.get(dialect);
+        if (opening == null) {
+            throw new ProjectException(
+                    "projects in " + dialect + "'s own language can't be opened yet");
+        }
+        return opening.on(database.connection());
+    }
+
+    private static List<Source> sources(Project project, List<String> patterns)
+            throws ProjectException {
+        List<Source> sources = new ArrayList<>();
+        for (Path file : ProjectReader.matching(project, patterns)) {
+            sources.add(ProjectReader.source(file, project.shown(file)));
+        }
+        return sources;
+    }
+
+    private static PrivateServer.Lease lease(Project project) throws ProjectException {
+        Project.OwnLanguage own = project.own().orElseThrow();
+        if (!project.database().equals(PrivateServer.NAME)) {
+            throw new ProjectException(
+                    "a project in "
+                            + own.dialect()
+                            + "'s own language runs on a private server; say database: private in "
+                            + ProjectReader.FILE);
+        }
+        Trust.Reach reach = Trust.here().privateServer(project);
+        if (!Trust.here().isTrusted(reach)) {
+            throw new ProjectException(
+                    "the project's SQL runs on a private server, and is not trusted: it "
+                            + reach.does()
+                            + "; look at it, and say cantina trust");
+        }
+        try {
+            String path = project.root().toAbsolutePath().normalize().toString();
+            String name =
+                    HexFormat.of()
+                            .formatHex(
+                                    MessageDigest.getInstance("SHA-256")
+                                            .digest(path.getBytes(StandardCharsets.UTF_8)))
+                            .substring(0, NAME_LENGTH);
+            return PrivateServer.of(own.dialect()).lease(name);
+        } catch (HostingException e) {
+            throw new ProjectException(e.getMessage());
+        } catch (NoSuchAlgorithmException e) {
+            throw new IllegalStateException("every Java has SHA-256", e);
+        }
+    }
+}

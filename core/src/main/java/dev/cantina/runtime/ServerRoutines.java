@@ -1,0 +1,52 @@
+package dev.cantina.runtime;
+
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.types.Condition;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.List;
+
+/** Routines in a server's own language, which that server runs. */
+public interface ServerRoutines {
+    /** Stands for an argument that is not given: its default is the server's business. */
+    Object OMITTED = new Object();
+
+    /**
+     * What a call came to.
+     *
+     * @param values all parameters after it, and the result last: a value, or rows
+     */
+    record Called(Object[] values) {}
+
+    /**
+     * Calls a routine on the session's connection.
+     *
+     * @param values for all parameters; {@link #OMITTED} for those that are not given
+     * @throws SQLException as the server raises it
+     */
+    Called call(RoutineSymbol routine, Object[] values, ServerRun run) throws SQLException;
+
+    /** Where a condition was raised inside the server, innermost first. */
+    List<StackEntry> stack(SQLException error);
+
+    /** What a session is for a routine that a server runs. */
+    interface ServerRun {
+        Session session();
+
+        /** Says what is running, so that it can be cancelled; null for nothing. */
+        void running(PreparedStatement statement);
+
+        /** Takes what the routine has said. */
+        void told(String message);
+
+        /** The rows of a result, to its end. */
+        ResultRows read(ResultSet result) throws SQLException;
+
+        /** One more set of rows that the routine has handed out. */
+        void result(ResultRows rows);
+
+        /** The condition that an error means. */
+        Condition condition(SQLException error);
+    }
+}

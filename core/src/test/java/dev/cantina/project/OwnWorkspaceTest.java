@@ -1,0 +1,254 @@
+package dev.cantina.project;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.hosting.HostingException;
+import dev.cantina.hosting.PrivateServer;
+import dev.cantina.runtime.Limits;
+import dev.cantina.runtime.Outcome;
+import dev.cantina.runtime.Session;
+import dev.cantina.syntax.Problem;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Projects in PostgreSQL's own words, on a private server. */
+class OwnWorkspaceTest {
+    private static final String TABLES =
+            """
+            CREATE TYPE mood AS ENUM ('calm', 'cross');
+            CREATE TABLE cat (id serial PRIMARY KEY, name text NOT NULL, mood mood, tags text[],
+              extra jsonb, born date DEFAULT current_date);
+            INSERT INTO cat (name, mood, tags, extra) VALUES ('Tom', 'calm', '{a,b}', '{"n": 1}');
+            """;
+
+    @TempDir Path folder;
+
+    @AfterAll
+    static void end() throws HostingException {
+        PrivateServer.of("postgresql").stop();
+    }
+
+    @BeforeEach
+    void project() throws IOException {
+        write("cantina.yaml", "dialect: postgresql\ndatabase: private\n");
+        write("tables/1.sql", TABLES);
+    }
+
+    private void write(String name, String text) throws IOException {
+        Path file = folder.resolve(name);
+        Files.createDirectories(file.getParent());
+        Files.writeString(file, text);
+    }
+
+    private Outcome call(String routine, Map<String, Object> given)
+            throws ProjectException, SQLException, Arguments.MisfitException {
+        try (Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty())) {
+            assertEquals(List.of(), workspace.check());
+            RoutineSymbol symbol = workspace.routine(routine, given.keySet());
+            try (Session session =
+                    new Session(
+                            workspace.program(),
+                            workspace.database(),
+                            Limits.DEFAULT,
+                            Clock.systemUTC(),
+                            Optional.empty())) {
+                Outcome outcome = session.run(symbol, Arguments.match(symbol, given));
+                outcome.events();
+                return outcome;
+            }
+        }
+    }
+
+    private List<Problem> check() throws ProjectException {
+        try (Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty())) {
+            return workspace.check();
+        }
+    }
+
+    @Test
+    void aFunctionGivesAValueAndSaysItsNotices() throws Exception {
+        write(
+                "routines/f.sql",
+                """
+                CREATE FUNCTION f(a int, b numeric DEFAULT 2) RETURNS numeric LANGUAGE plpgsql AS $$
+                BEGIN
+                  RAISE NOTICE 'a is %', a;
+                  RETURN a * b;
+                END $$;
+                """);
+        Outcome outcome = call("f", Map.of("a", 21));
+        assertEquals("42", String.valueOf(outcome.returned()));
+        assertEquals(List.of("a is 21"), outcome.messages());
+        assertEquals("10.5", String.valueOf(call("F", Map.of("a", 21, "b", "0.5")).returned()));
+    }
+
+    @Test
+    void aProcedureGivesItsOutParametersAndItsChanges() throws Exception {
+        write(
+                "routines/p.sql",
+                """
+                CREATE PROCEDURE p(INOUT n int, OUT t text, OUT j jsonb, OUT l text[])
+                LANGUAGE plpgsql AS $$
+                BEGIN
+                  n := n + 1; t := 'x'; j := '{"a": [1]}'; l := ARRAY['b', NULL];
+                  UPDATE cat SET mood = 'cross', extra = j WHERE id = 1;
+                  INSERT INTO cat (name) VALUES ('Ina');
+                END $$;
+                """);
+        Outcome outcome = call("p", Map.of("n", 1));
+        assertEquals(
+                "{n=2, t=x, j={\"a\": [1]}}", outcome.out().toString().replaceAll(", l=.*", "}"));
+        assertEquals(2, outcome.events().size());
+        assertEquals("cross", outcome.events().get(0).after()[2]);
+    }
+
+    @Test
+    void aSetOfRowsIsAResult() throws Exception {
+        write(
+                "routines/r.sql",
+                "CREATE FUNCTION r() RETURNS SETOF cat LANGUAGE sql AS 'SELECT * FROM cat';\n"
+                        + "CREATE FUNCTION o(OUT a int, OUT b text) LANGUAGE sql AS $$ SELECT 1, 'z' $$;\n"
+                        + "CREATE FUNCTION n() RETURNS void LANGUAGE sql AS $$ DELETE FROM cat $$;\n"
+                        + "CREATE FUNCTION c() RETURNS refcursor LANGUAGE plpgsql AS $$ DECLARE k"
+                        + " CURSOR FOR SELECT id FROM cat; BEGIN OPEN k; RETURN k; END $$;\n");
+        Outcome rows = call("r", Map.of());
+        assertEquals(1, rows.results().get(0).rows().size());
+        assertEquals("Tom", rows.results().get(0).rows().get(0)[1]);
+        assertEquals("{a=1, b=z}", call("o", Map.of()).out().toString());
+        assertEquals(1, call("n", Map.of()).events().size());
+        assertEquals(1, call("c", Map.of()).results().get(0).rows().size());
+    }
+
+    @Test
+    void aConditionHasTheServersStateAndItsPlace() throws Exception {
+        write(
+                "routines/e.sql",
+                """
+                -- a comment
+                CREATE FUNCTION inner_e() RETURNS int LANGUAGE plpgsql AS $$
+                BEGIN
+                  RETURN 1 / 0;
+                END $$;
+                CREATE FUNCTION e() RETURNS int LANGUAGE plpgsql AS
+                $$ BEGIN
+                  RETURN inner_e();
+                END $$;
+                """);
+        Outcome outcome = call("e", Map.of());
+        assertEquals(Outcome.Kind.RAISED, outcome.kind());
+        assertEquals("22012", outcome.condition().orElseThrow().sqlstate());
+        assertEquals(
+                List.of("inner_e 4", "e 8"),
+                outcome.stack().stream().map(s -> s.routine() + " " + s.place().line()).toList());
+    }
+
+    @Test
+    void whatIsMadeLaterMayBeNamedBefore() throws Exception {
+        write(
+                "routines/a.sql",
+                "CREATE VIEW v AS SELECT w(1) AS x; CREATE FUNCTION a() RETURNS int LANGUAGE sql AS"
+                        + " 'SELECT x FROM v';");
+        write(
+                "routines/z.sql",
+                "CREATE FUNCTION w(int) RETURNS int LANGUAGE sql AS 'SELECT $1 + 1';");
+        assertEquals("2", String.valueOf(call("a", Map.of()).returned()));
+        assertEquals("6", String.valueOf(call("w", Map.of("arg1", 5)).returned()));
+    }
+
+    @Test
+    void theServersCompilerIsHeardWithItsPlace() throws Exception {
+        write(
+                "routines/bad.sql",
+                """
+                CREATE FUNCTION ok() RETURNS int LANGUAGE sql AS 'SELECT 1';
+                CREATE FUNCTION bad() RETURNS int LANGUAGE plpgsql AS $$
+                BEGIN
+                  RETURN 1;
+                  x := 2;
+                END $$;
+                CREATE FUNCTION worse() RETURNS int LANGUAGE sql AS $$ SELECT nothing FROM cat $$;
+                """);
+        List<Problem> problems = check();
+        assertEquals(2, problems.size(), problems.toString());
+        assertEquals(5, problems.get(0).span().line());
+        assertTrue(problems.get(0).message().contains("\"x\" is not a known variable"));
+        assertEquals(7, problems.get(1).span().line());
+        assertEquals("nothing", problems.get(1).span().text());
+    }
+
+    @Test
+    void aDumpIsRead() throws Exception {
+        write(
+                "tables/1.sql",
+                """
+                SET statement_timeout = 0;
+                SELECT pg_catalog.set_config('search_path', '', false);
+                CREATE TABLE public.t (a integer NOT NULL, b text);
+                ALTER TABLE public.t OWNER TO somebody;
+                COPY public.t (a, b) FROM stdin;
+                1\tone;
+                2\t\\N
+                \\.
+
+                ALTER TABLE ONLY public.t ADD CONSTRAINT t_pkey PRIMARY KEY (a);
+                """);
+        write(
+                "routines/n.sql",
+                "CREATE FUNCTION n() RETURNS bigint LANGUAGE sql AS 'SELECT count(*) FROM t';");
+        try (Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty())) {
+            assertEquals(
+                    List.of("left-out"), workspace.check().stream().map(Problem::rule).toList());
+            assertEquals(2L, workspace.ask("SELECT n()"));
+        }
+    }
+
+    @Test
+    void noRunSeesAnother() throws Exception {
+        write(
+                "routines/n.sql",
+                "CREATE FUNCTION n() RETURNS int LANGUAGE sql AS $$ INSERT INTO cat (name) VALUES"
+                        + " ('x') RETURNING id $$;");
+        assertEquals("2", String.valueOf(call("n", Map.of()).returned()));
+        assertEquals("2", String.valueOf(call("n", Map.of()).returned()));
+    }
+
+    @Test
+    void theProjectsSqlHasNoRightsOutside() throws Exception {
+        write("routines/x.sql", "COPY cat TO PROGRAM 'cat > /tmp/never';");
+        List<Problem> problems = check();
+        assertEquals(1, problems.size());
+        assertTrue(problems.get(0).message().contains("permission denied"), problems.toString());
+        write(
+                "routines/x.sql",
+                "CREATE FUNCTION f() RETURNS text LANGUAGE sql AS $$ SELECT pg_read_file('/etc/passwd') $$;");
+        Outcome outcome = call("f", Map.of());
+        assertEquals("42501", outcome.condition().orElseThrow().sqlstate());
+    }
+
+    @Test
+    void keysThatDoNotFitAreSaid() throws Exception {
+        write("cantina.yaml", "database: private\n");
+        assertThrows(ProjectException.class, () -> ProjectReader.read(folder));
+        write("cantina.yaml", "tables: a.sql\n");
+        assertThrows(ProjectException.class, () -> ProjectReader.read(folder));
+        write("cantina.yaml", "dialect: postgresql\ndatabase: private\ntables: ../*.sql\n");
+        ProjectException e =
+                assertThrows(
+                        ProjectException.class,
+                        () -> Workspace.open(ProjectReader.read(folder), Optional.empty()));
+        assertTrue(e.getMessage().contains("leads out of the project"), e.getMessage());
+    }
+}
