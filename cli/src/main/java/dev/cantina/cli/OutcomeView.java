@@ -197,8 +197,13 @@ final class OutcomeView {
                                             : "stopped at a limit");
                 };
         String figures =
-                outcome.statements()
-                        + (outcome.statements() == 1 ? " statement, " : " statements, ")
+                // A server that runs a routine by itself counts nothing.
+                (outcome.statements() == 0
+                                ? ""
+                                : outcome.statements()
+                                        + (outcome.statements() == 1
+                                                ? " statement, "
+                                                : " statements, "))
                         + String.format(Locale.ROOT, "%.1f ms", outcome.elapsedMillis());
         String undone =
                 outcome.kind() == Outcome.Kind.COMPLETED

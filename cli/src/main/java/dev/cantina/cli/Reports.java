@@ -82,6 +82,7 @@ final class Reports {
                     }
                 }
             }
+            program.serverRoutines().forEach(coverage::expect);
             for (TriggerSymbol trigger : workspace.catalog().triggers()) {
                 try {
                     coverage.expect(program.routine(trigger).bound());

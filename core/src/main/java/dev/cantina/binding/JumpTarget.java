@@ -5,7 +5,7 @@ public final class JumpTarget {
     private final String label;
     private final boolean loop;
 
-    JumpTarget(String label, boolean loop) {
+    public JumpTarget(String label, boolean loop) {
         this.label = label;
         this.loop = loop;
     }

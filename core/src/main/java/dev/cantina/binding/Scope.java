@@ -48,7 +48,7 @@ public final class Scope {
         this.entry = entry;
     }
 
-    Scope with(Name name, Variable variable) {
+    public Scope with(Name name, Variable variable) {
         return new Scope(this, new VariableEntry(name.key(), variable, false));
     }
 

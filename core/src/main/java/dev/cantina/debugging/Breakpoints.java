@@ -206,7 +206,7 @@ final class Breakpoints {
 
     /** What the server runs by itself nothing can stop in. */
     private void mustBeSeen(BoundRoutine routine) throws DebugException {
-        if (!program.runsAlone()) {
+        if (!program.runsAlone() || program.serverRoutines().contains(routine)) {
             return;
         }
         boolean trigger = routine.kind() == BoundRoutine.Kind.TRIGGER;
@@ -297,7 +297,7 @@ final class Breakpoints {
                         wanted.after(),
                         wanted.every(),
                         wanted.enabled());
-        if (wanted.condition().isPresent()) {
+        if (wanted.condition().isPresent() && !program.serverRoutines().contains(routine)) {
             String condition = wanted.condition().get();
             SqlType type =
                     FrameInspector.bind(
@@ -424,6 +424,12 @@ final class Breakpoints {
                 known.add(symbol.name());
                 if (written && isNamed(name, symbol.name(), symbol.tree().span().source().name())) {
                     found.add(program.routine(symbol).bound());
+                }
+            }
+            for (BoundRoutine own : program.serverRoutines()) {
+                known.add(own.name());
+                if (isNamed(name, own.name(), own.span().source().name())) {
+                    found.add(own);
                 }
             }
             for (TriggerSymbol symbol : program.catalog().triggers()) {

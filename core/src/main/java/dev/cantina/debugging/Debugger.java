@@ -9,6 +9,7 @@ import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Program;
 import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.RowEvent;
+import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.Session;
 import dev.cantina.runtime.TableChanges;
 import dev.cantina.types.Condition;
@@ -377,6 +378,9 @@ public final class Debugger implements Probe {
     private boolean holds(InstalledBreakpoint installed, Frame frame) {
         working = true;
         try {
+            if (frame instanceof ServerFrame own) {
+                return holds(installed, own);
+            }
             if (installed.condition == null) {
                 installed.condition =
                         FrameInspector.compile(
@@ -392,6 +396,16 @@ public final class Debugger implements Probe {
             return false;
         } finally {
             working = false;
+        }
+    }
+
+    /** The server works out a condition in its own language. */
+    private boolean holds(InstalledBreakpoint installed, ServerFrame frame) {
+        try {
+            return frame.holds(installed.breakpoint.condition().get());
+        } catch (SQLException e) {
+            listener.troubled(installed.breakpoint, session.database().condition(e).message());
+            return false;
         }
     }
 
@@ -603,7 +617,7 @@ public final class Debugger implements Probe {
     public Breakpoint pauseAt(
             String routine, int line, Optional<String> condition, int after, int every)
             throws DebugException {
-        if (condition.isPresent()) {
+        if (condition.isPresent() && program.serverRoutines().isEmpty()) {
             FrameInspector.readable(condition.get());
         }
         return add(

@@ -9,6 +9,7 @@ import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.ProbeCode;
 import dev.cantina.runtime.Program;
 import dev.cantina.runtime.RaisedException;
+import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.Session;
 import dev.cantina.runtime.Support;
 import dev.cantina.syntax.Expression;
@@ -78,6 +79,9 @@ final class FrameInspector {
      */
     static Object eval(Program program, Session session, Frame frame, String text)
             throws DebugException {
+        if (frame instanceof ServerFrame own) {
+            return ask(session, () -> own.value(text));
+        }
         try {
             return compile(program, session, frame, text, Optional.empty()).value(frame);
         } catch (RaisedException e) {
@@ -94,6 +98,9 @@ final class FrameInspector {
      */
     static Object set(Program program, Session session, Frame frame, String name, String text)
             throws DebugException {
+        if (frame instanceof ServerFrame own) {
+            return set(session, own, name, text);
+        }
         BoundExpression target;
         try {
             target =
@@ -119,6 +126,44 @@ final class FrameInspector {
         } catch (ConditionException e) {
             throw new DebugException(e.condition().sqlstate() + " " + e.condition().message());
         }
+    }
+
+    /** Asks the server, whose conditions are told as they are. */
+    private static Object ask(Session session, Question question) throws DebugException {
+        try {
+            return question.answer();
+        } catch (SQLException e) {
+            Condition condition = session.database().condition(e);
+            throw new DebugException(condition.sqlstate() + " " + condition.message());
+        }
+    }
+
+    /** Something that a server is asked. */
+    private interface Question {
+        Object answer() throws SQLException;
+    }
+
+    /** A variable of a routine that a server runs takes what that makes of an expression. */
+    private static Object set(Session session, ServerFrame frame, String name, String text)
+            throws DebugException {
+        int dot = name.indexOf('.');
+        String whole = dot < 0 ? name : name.substring(0, dot).strip();
+        String field = dot < 0 ? "" : name.substring(dot + 1).strip();
+        Variable variable =
+                frame.place().scope().variables().stream()
+                        .filter(v -> v.name().equalsIgnoreCase(whole))
+                        .findFirst()
+                        .orElseThrow(
+                                () ->
+                                        new DebugException(
+                                                "there is no variable "
+                                                        + whole
+                                                        + " here; "
+                                                        + known(frame.place().scope())));
+        if (variable.kind() == Variable.Kind.CONSTANT) {
+            throw new DebugException(name + " is a constant and can't be changed");
+        }
+        return ask(session, () -> frame.set(variable, field, text));
     }
 
     private static String known(Scope scope) {

@@ -10,7 +10,8 @@ import java.util.List;
  *     stop at: a block without a first statement of its own
  * @param kind what it is
  * @param what its kind in words, such as {@code IF}
- * @param span the whole of it, without a label before it
+ * @param begins where something could stand before it: before its label, where it has one
+ * @param span the whole of it, without the label
  * @param parts the lists of statements inside it, in their order
  * @param declared the variables that it declares for what is inside
  */
@@ -18,6 +19,7 @@ public record NativeStatement(
         int at,
         Kind kind,
         String what,
+        int begins,
         Span span,
         List<Part> parts,
         List<NativeVariable> declared) {

@@ -11,10 +11,15 @@ import java.util.List;
 import java.util.Map;
 
 /** A project's tables and routines in a server's own language, taken to that server. */
-public interface ServerCode extends ServerRoutines {
+public interface ServerCode extends ServerRoutines, AutoCloseable {
     /** Makes one for a connection. */
     interface Opening {
-        ServerCode on(Connection connection);
+        ServerCode on(Connection connection, Connector connector);
+    }
+
+    /** Opens one more connection to the same database, in a transaction. */
+    interface Connector {
+        Connection open() throws SQLException;
     }
 
     /** All that there are, by the names of their kinds of server. */
@@ -27,6 +32,9 @@ public interface ServerCode extends ServerRoutines {
      * @throws SQLException where the connection is broken
      */
     void load(List<Source> scripts) throws SQLException;
+
+    @Override
+    void close();
 
     /** What the server, or the reading, has found wrong, and what was left out. */
     List<Problem> problems();

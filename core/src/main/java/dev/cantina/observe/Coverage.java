@@ -86,6 +86,16 @@ public final class Coverage {
             private long[] lastReached;
 
             @Override
+            public boolean mayHold() {
+                return false;
+            }
+
+            @Override
+            public boolean wantsVariables() {
+                return false;
+            }
+
+            @Override
             public void entered(Frame frame) {
                 if (frame.depth() == 1) {
                     frame.session.watchAll(true);

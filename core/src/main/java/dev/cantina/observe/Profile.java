@@ -101,8 +101,12 @@ public final class Profile implements Probe {
     private long since;
     private boolean aside;
 
+    private long now() {
+        return session == null ? System.nanoTime() : session.nanos();
+    }
+
     private void charge() {
-        long now = System.nanoTime();
+        long now = now();
         if (here != root) {
             here.nanos += now - since;
             counted(here.site).own += now - since;
@@ -112,6 +116,16 @@ public final class Profile implements Probe {
 
     private Counted counted(Site site) {
         return counted.computeIfAbsent(site, s -> new Counted());
+    }
+
+    @Override
+    public boolean mayHold() {
+        return false;
+    }
+
+    @Override
+    public boolean wantsVariables() {
+        return false;
     }
 
     @Override
@@ -128,7 +142,7 @@ public final class Profile implements Probe {
         charge();
         here = here.child(new Site(frame.routine(), -1));
         counted(here.site).runs++;
-        since = System.nanoTime();
+        since = now();
     }
 
     @Override
@@ -140,7 +154,7 @@ public final class Profile implements Probe {
         Branch routine = here.site.at() < 0 ? here : here.parent;
         here = routine.child(new Site(frame.routine(), frame.at));
         counted(here.site).runs++;
-        since = System.nanoTime();
+        since = now();
     }
 
     @Override
@@ -151,7 +165,7 @@ public final class Profile implements Probe {
         charge();
         Branch routine = here.site.at() < 0 ? here : here.parent;
         here = routine.parent;
-        since = System.nanoTime();
+        since = now();
     }
 
     @Override
@@ -181,7 +195,7 @@ public final class Profile implements Probe {
             return;
         } finally {
             aside = false;
-            since = System.nanoTime();
+            since = now();
         }
     }
 

@@ -85,20 +85,28 @@ public final class Trace implements Probe {
     }
 
     /** Does the work of a call, which is not the run's. */
-    private void aside(Runnable work) {
-        called = System.nanoTime();
+    private void aside(Frame frame, Runnable work) {
+        called = frame.session.nanos();
         work.run();
-        excused += System.nanoTime() - called;
+        if (!frame.session.isTold()) {
+            excused += System.nanoTime() - called;
+        }
+    }
+
+    @Override
+    public boolean mayHold() {
+        return false;
     }
 
     @Override
     public void entered(Frame frame) {
-        aside(() -> enter(frame));
+        aside(frame, () -> enter(frame));
     }
 
     @Override
     public void reached(Frame frame) {
         aside(
+                frame,
                 () -> {
                     Open own = own(frame);
                     if (own != null) {
@@ -110,17 +118,17 @@ public final class Trace implements Probe {
 
     @Override
     public void performed(Frame frame, Performed performed) {
-        aside(() -> perform(frame, performed));
+        aside(frame, () -> perform(frame, performed));
     }
 
     @Override
     public void raised(Frame frame, Condition condition) {
-        aside(() -> raise(frame, condition));
+        aside(frame, () -> raise(frame, condition));
     }
 
     @Override
     public void left(Frame frame, Condition condition) {
-        aside(() -> leave(frame, condition));
+        aside(frame, () -> leave(frame, condition));
     }
 
     private void enter(Frame frame) {
@@ -166,7 +174,7 @@ public final class Trace implements Probe {
                 own.sent.add(new TraceEvent.Value("?" + (i + 1), performed.values()[i]));
             }
         }
-        if (performed.changes()) {
+        if (performed.changes() && performed.from() >= 0) {
             written(own, frame, performed);
         }
     }

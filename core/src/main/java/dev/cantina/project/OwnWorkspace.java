@@ -3,6 +3,7 @@ package dev.cantina.project;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.Table;
+import dev.cantina.database.ServerConnection;
 import dev.cantina.database.ServerDatabase;
 import dev.cantina.hosting.HostingException;
 import dev.cantina.hosting.PrivateServer;
@@ -65,7 +66,11 @@ final class OwnWorkspace {
         Project.OwnLanguage own = project.own().orElseThrow();
         List<Source> tables = sources(project, own.tables());
         List<Source> routines = sources(project, own.routines());
-        ServerCode code = code(own.dialect(), database);
+        ServerCode code =
+                code(
+                        own.dialect(),
+                        database,
+                        () -> ServerConnection.open(lease.address(), project.root()));
         code.load(tables);
         List<Problem> refused = code.problems().stream().filter(Problem::isError).toList();
         if (!refused.isEmpty()) {
@@ -96,17 +101,28 @@ final class OwnWorkspace {
                         Workspace.externals(project),
                         Optional.of(code));
         database.install(catalog);
-        return new Workspace(project, database, files, problems, catalog, program, lease::close);
+        return new Workspace(
+                project,
+                database,
+                files,
+                problems,
+                catalog,
+                program,
+                () -> {
+                    code.close();
+                    lease.close();
+                });
     }
 
-    private static ServerCode code(String dialect, ServerDatabase database)
+    private static ServerCode code(
+            String dialect, ServerDatabase database, ServerCode.Connector connector)
             throws ProjectException {
         ServerCode.Opening opening = ServerCode.KINDS.get(dialect);
         if (opening == null) {
             throw new ProjectException(
                     "projects in " + dialect + "'s own language can't be opened yet");
         }
-        return opening.on(database.connection());
+        return opening.on(database.connection(), connector);
     }
 
     private static List<Source> sources(Project project, List<String> patterns)

@@ -9,6 +9,7 @@ import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * What the runtime needs of a database: a connection inside a transaction, and what differs from
@@ -132,6 +133,16 @@ public interface Database {
     default boolean executeGuarded(PreparedStatement statement) throws SQLException {
         return statement.execute();
     }
+
+    /**
+     * What answers while the connection is busy with a routine that stands; empty where it is not.
+     */
+    default Optional<StandingServer> standing() {
+        return Optional.empty();
+    }
+
+    /** From now on this answers; null where the connection does so itself again. */
+    default void standing(StandingServer server) {}
 
     /** A schema statement was run, which may have ended the transaction. */
     void schemaChanged();

@@ -109,7 +109,7 @@ public abstract class Frame {
     }
 
     /** The value of a variable, as {@link SqlType} says values are held. */
-    public final Object get(Variable variable) {
+    public Object get(Variable variable) {
         try {
             Object value = field("v", variable).get(this);
             return switch (variable.type().carrier()) {
@@ -123,7 +123,7 @@ public abstract class Frame {
     }
 
     /** Gives a variable a value, which must be one of its type. */
-    public final void set(Variable variable, Object value) {
+    public void set(Variable variable, Object value) {
         try {
             Field field = field("v", variable);
             switch (variable.type().carrier()) {

@@ -7,6 +7,16 @@ import dev.cantina.types.Condition;
  * throws ends the run. Each method does nothing by default.
  */
 public interface Probe {
+    /** Whether it may hold the run, or change something in it; others only hear of it. */
+    default boolean mayHold() {
+        return true;
+    }
+
+    /** Whether it looks at variables. */
+    default boolean wantsVariables() {
+        return true;
+    }
+
     /** A frame is on the stack, its parameters filled, before its first statement. */
     default void entered(Frame frame) {}
 

@@ -83,6 +83,11 @@ public final class Program {
         return onServer;
     }
 
+    /** The routines in a server's own language that can be looked into. */
+    public List<BoundRoutine> serverRoutines() {
+        return onServer.map(ServerRoutines::routines).orElse(List.of());
+    }
+
     /** Whether the database runs triggers, and functions that SQL calls, out of probes' sight. */
     public boolean runsAlone() {
         return describer.map(Describer::runsAlone).orElse(false);

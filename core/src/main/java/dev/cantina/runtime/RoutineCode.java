@@ -17,6 +17,11 @@ public final class RoutineCode {
         this.marks = marks;
     }
 
+    /** A routine that a server runs: there is nothing compiled of it. */
+    public static RoutineCode onServer(BoundRoutine routine) {
+        return new RoutineCode(routine, ServerFrame.class, null, 0);
+    }
+
     public BoundRoutine routine() {
         return routine;
     }

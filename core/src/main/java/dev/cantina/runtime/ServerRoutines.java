@@ -1,11 +1,13 @@
 package dev.cantina.runtime;
 
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.types.Condition;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.List;
+import java.util.Optional;
 
 /** Routines in a server's own language, which that server runs. */
 public interface ServerRoutines {
@@ -27,6 +29,9 @@ public interface ServerRoutines {
      */
     Called call(RoutineSymbol routine, Object[] values, ServerRun run) throws SQLException;
 
+    /** All routines that can be looked into, as they are numbered there. */
+    List<BoundRoutine> routines();
+
     /** Where a condition was raised inside the server, innermost first. */
     List<StackEntry> stack(SQLException error);
 
@@ -45,6 +50,37 @@ public interface ServerRoutines {
 
         /** One more set of rows that the routine has handed out. */
         void result(ResultRows rows);
+
+        /** What watches the run, where the routine is to tell of itself. */
+        Optional<Probe> probe();
+
+        /** What an error is raised as, told to the probe. */
+        RuntimeException failed(SQLException error);
+
+        /** A routine has begun. */
+        void entered(ServerFrame frame);
+
+        /** What time it was when the next things happened, in nanoseconds; 0 for now. */
+        void time(long nanos);
+
+        /**
+         * The statement that a frame is at has changed rows.
+         *
+         * @param from how far the log of changes had got before
+         */
+        void wrote(ServerFrame frame, long from, long rows);
+
+        /** A statement of the routine on the top of the stack is about to run. */
+        void reached(ServerFrame frame, int statement);
+
+        /** A condition was raised in it. */
+        void raised(ServerFrame frame, Condition condition);
+
+        /** It has run to its end. */
+        void ending(ServerFrame frame);
+
+        /** It has ended; the condition is null where it completed. */
+        void left(ServerFrame frame, Condition condition);
 
         /** The condition that an error means. */
         Condition condition(SQLException error);

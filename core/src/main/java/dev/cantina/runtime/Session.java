@@ -245,6 +245,19 @@ public final class Session implements AutoCloseable {
         return called.values();
     }
 
+    /** What time it was when the server told what is handled now; 0 where it is now. */
+    private long toldAt;
+
+    /** What time it is, in nanoseconds; of what a server has told, when it was. */
+    public long nanos() {
+        return toldAt == 0 ? System.nanoTime() : toldAt;
+    }
+
+    /** Whether what is handled now happened some time ago. */
+    public boolean isTold() {
+        return toldAt != 0;
+    }
+
     /** Has the server run a routine that is in its own language. */
     private Object[] onServer(RoutineSymbol symbol, Object[] values) {
         data.wrote();
@@ -285,6 +298,77 @@ public final class Session implements AutoCloseable {
                 @Override
                 public Condition condition(SQLException error) {
                     return database.condition(error);
+                }
+
+                @Override
+                public Optional<Probe> probe() {
+                    return probed ? Optional.of(probe) : Optional.empty();
+                }
+
+                @Override
+                public RuntimeException failed(SQLException error) {
+                    return Session.this.raised(top, error);
+                }
+
+                @Override
+                public void entered(ServerFrame frame) {
+                    place(frame);
+                    top = frame;
+                    probe.entered(frame);
+                }
+
+                @Override
+                public void time(long nanos) {
+                    toldAt = nanos;
+                }
+
+                @Override
+                public void wrote(ServerFrame frame, long from, long rows) {
+                    boolean holds = probe.mayHold();
+                    if (holds) {
+                        transaction.wrote(from, frame);
+                    }
+                    if (probe.wantsData()) {
+                        probe.performed(
+                                frame,
+                                new Performed(
+                                        Optional.empty(),
+                                        Optional.of(frame.place().span().text()),
+                                        new Object[0],
+                                        rows,
+                                        true,
+                                        holds ? from : -1));
+                    }
+                }
+
+                @Override
+                public void reached(ServerFrame frame, int statement) {
+                    meter.statements++;
+                    frame.at = statement;
+                    frame.earlier = frame.moment;
+                    frame.moment = meter.statements;
+                    if (meter.statements >= meter.next) {
+                        meter.poll(frame);
+                    }
+                    if (frame.watch[statement] != 0 || meter.statements >= meter.stop) {
+                        probe.reached(frame);
+                    }
+                }
+
+                @Override
+                public void raised(ServerFrame frame, Condition condition) {
+                    probe.raised(frame, condition);
+                }
+
+                @Override
+                public void ending(ServerFrame frame) {
+                    probe.ending(frame);
+                }
+
+                @Override
+                public void left(ServerFrame frame, Condition condition) {
+                    probe.left(frame, condition);
+                    top = frame.caller;
                 }
             };
 
@@ -408,24 +492,8 @@ public final class Session implements AutoCloseable {
 
     /** Puts a frame on the stack, runs it, and takes it off; the frame is good to read after. */
     private Frame activate(Routine routine, Object[] values) {
-        RoutineCode code = routine.code(probed);
-        Frame frame = code.newFrame();
-        frame.session = this;
-        frame.meter = meter;
-        frame.caller = top;
-        frame.depth = top == null ? 1 : top.depth + 1;
-        if (probed) {
-            frame.watch = watch(code);
-        }
-        if (frame.depth > limits.depth()) {
-            throw raised(
-                    top,
-                    meter.limit(
-                            "UL003",
-                            "the limit of " + limits.depth() + " calls deep " + cycle(),
-                            top,
-                            "depth=" + limits.depth() * 10));
-        }
+        Frame frame = routine.code(probed).newFrame();
+        place(frame);
         frame.take(values);
         top = frame;
         boolean restricts = routine.bound().access() != Unit.SqlAccess.MODIFIES_SQL_DATA;
@@ -458,6 +526,26 @@ public final class Session implements AutoCloseable {
             if (guards && --guarding == 0) {
                 guard();
             }
+        }
+    }
+
+    /** Gives a frame its place above the one that runs. */
+    private void place(Frame frame) {
+        frame.session = this;
+        frame.meter = meter;
+        frame.caller = top;
+        frame.depth = top == null ? 1 : top.depth + 1;
+        if (probed) {
+            frame.watch = watch(frame.code);
+        }
+        if (frame.depth > limits.depth()) {
+            throw raised(
+                    top,
+                    meter.limit(
+                            "UL003",
+                            "the limit of " + limits.depth() + " calls deep " + cycle(),
+                            top,
+                            "depth=" + limits.depth() * 10));
         }
     }
 
@@ -758,7 +846,12 @@ public final class Session implements AutoCloseable {
             return stack(from);
         }
         List<StackEntry> all = new ArrayList<>(program.onServer().get().stack(error));
-        all.addAll(stack(from));
+        Frame outside = from;
+        while (outside instanceof ServerFrame && !all.isEmpty()) {
+            // The server knows better where it was.
+            outside = outside.caller;
+        }
+        all.addAll(stack(outside));
         return all;
     }
 
@@ -1140,6 +1233,9 @@ public final class Session implements AutoCloseable {
      * @throws SQLException where the database refuses
      */
     public ResultRows inspect(String sql, long most) throws SQLException {
+        if (database.standing().isPresent()) {
+            return database.standing().get().query(sql, most);
+        }
         try (var statement = database.connection().createStatement();
                 var result = statement.executeQuery(database.words(sql))) {
             List<SqlType.Field> columns = statements.columns(result.getMetaData());
@@ -1153,6 +1249,10 @@ public final class Session implements AutoCloseable {
      * @throws SQLException where the database refuses
      */
     public int change(String sql) throws SQLException {
+        if (database.standing().isPresent()) {
+            transaction.written(null, true);
+            return database.standing().get().change(sql);
+        }
         program.admit(sql);
         transaction.written(null, true);
         try (var statement = database.connection().createStatement()) {

@@ -87,6 +87,11 @@ final class Transaction {
         return position;
     }
 
+    /** From a position on the changes are those of a frame's statement. */
+    void wrote(long position, Frame writer) {
+        writers.begin(position, writer);
+    }
+
     /** A statement has failed, and the database has taken back what it did. */
     void failed() throws SQLException {
         writers.truncate(database.position());

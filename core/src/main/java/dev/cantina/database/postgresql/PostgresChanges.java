@@ -1,10 +1,17 @@
 package dev.cantina.database.postgresql;
 
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.DeserializationFeature;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.cfg.JsonNodeFeature;
+import com.fasterxml.jackson.databind.json.JsonMapper;
 import dev.cantina.catalog.Table;
 import dev.cantina.database.RowLines;
 import dev.cantina.database.RowReader;
 import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.runtime.RowChange;
+import dev.cantina.runtime.StandingServer;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -88,6 +95,54 @@ final class PostgresChanges {
             position = row.getLong(1);
             return position;
         }
+    }
+
+    /** The same, asked of a server that is busy with a routine that stands. */
+    long position(StandingServer server) throws SQLException {
+        if (tables.isEmpty()) {
+            return 0;
+        }
+        return Long.parseLong(
+                server.text("SELECT COALESCE(MAX(seq), 0) FROM pg_temp.cantina_changes"));
+    }
+
+    List<RowChange> since(long from, StandingServer server) throws SQLException {
+        String text =
+                server.text(
+                        "SELECT json_agg(json_build_array(seq, tab, was, now) ORDER BY seq)"
+                                + " FROM pg_temp.cantina_changes WHERE seq > "
+                                + from);
+        List<RowChange> lines = new ArrayList<>();
+        if (text != null) {
+            try {
+                for (JsonNode line : JSON.readTree(text)) {
+                    tables.stream()
+                            .filter(t -> t.name().equals(line.get(1).asText()))
+                            .findFirst()
+                            .ifPresent(
+                                    t ->
+                                            lines.add(
+                                                    new RowChange(
+                                                            t,
+                                                            row(t, line.get(2)),
+                                                            row(t, line.get(3)),
+                                                            line.get(0).asLong())));
+                }
+            } catch (JsonProcessingException e) {
+                throw new SQLException(e);
+            }
+        }
+        return RowLines.folded(lines);
+    }
+
+    private static final ObjectMapper JSON =
+            JsonMapper.builder()
+                    .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
+                    .disable(JsonNodeFeature.STRIP_TRAILING_BIGDECIMAL_ZEROES)
+                    .build();
+
+    private static Object[] row(Table table, JsonNode row) {
+        return row.isNull() ? null : JsonRows.row(table, row);
     }
 
     List<RowChange> since(long from, RowReader reader) throws SQLException {

@@ -14,6 +14,7 @@ import dev.cantina.database.embedded.JavaTypes;
 import dev.cantina.runtime.AccessPath;
 import dev.cantina.runtime.RowChange;
 import dev.cantina.runtime.Session;
+import dev.cantina.runtime.StandingServer;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
@@ -62,6 +63,7 @@ public final class PostgresDatabase implements ServerDatabase {
     private Map<String, String> numbers = Map.of();
     private boolean scratch;
     private boolean speaksOwn;
+    private StandingServer standing;
     private Savepoint kept;
 
     /**
@@ -466,12 +468,26 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
+    public Optional<StandingServer> standing() {
+        return Optional.ofNullable(standing);
+    }
+
+    @Override
+    public void standing(StandingServer server) {
+        standing = server;
+        changes.touched();
+    }
+
+    @Override
     public long position() throws SQLException {
-        return changes.position();
+        return standing == null ? changes.position() : changes.position(standing);
     }
 
     @Override
     public List<RowChange> changesSince(long position) throws SQLException {
+        if (standing != null) {
+            return changes.since(position, standing);
+        }
         return changes.since(position, this::shown);
     }
 

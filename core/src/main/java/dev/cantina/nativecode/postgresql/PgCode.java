@@ -1,9 +1,14 @@
 package dev.cantina.nativecode.postgresql;
 
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.postgresql.PostgresCatalog;
+import dev.cantina.nativecode.BoundNative;
+import dev.cantina.nativecode.NativeVariable;
 import dev.cantina.nativecode.ServerCode;
+import dev.cantina.runtime.RaisedException;
+import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.StackEntry;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Name;
@@ -11,12 +16,14 @@ import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Unit;
+import dev.cantina.types.ConditionException;
 import dev.cantina.types.SqlType;
 import java.sql.Array;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Savepoint;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -87,9 +94,64 @@ public final class PgCode implements ServerCode {
     private final Map<RoutineSymbol, Known> known = new IdentityHashMap<>();
     private final List<Known> all = new ArrayList<>();
 
-    public PgCode(Connection connection) {
+    private final Connector connector;
+    private Connection controller;
+    private PgInside inside;
+
+    public PgCode(Connection connection, Connector connector) {
         this.connection = connection;
+        this.connector = connector;
         this.loader = new PgLoader(connection);
+    }
+
+    @Override
+    public void close() {
+        if (controller != null) {
+            try {
+                controller.close();
+            } catch (SQLException e) {
+                // It was to be gone, and is.
+                return;
+            }
+        }
+    }
+
+    /** What is inside of the routines, read when somebody wants to look. */
+    private PgInside inside() {
+        if (inside == null) {
+            inside = new PgInside(connection, all);
+        }
+        return inside;
+    }
+
+    @Override
+    public List<BoundRoutine> routines() {
+        return inside().routines();
+    }
+
+    BoundNative bound(int routine) {
+        return inside().bound(routine);
+    }
+
+    RoutineCode code(int routine) {
+        return inside().code(routine);
+    }
+
+    List<String> woven(boolean holds, boolean variables) {
+        return inside().woven(holds, variables);
+    }
+
+    /** Whether only a value tells what fields it has. */
+    boolean isRecord(NativeVariable variable) {
+        return inside().isRecord(variable);
+    }
+
+    List<String> fieldTypes(NativeVariable variable) {
+        return inside().fieldTypes(variable);
+    }
+
+    String typeName(NativeVariable variable) {
+        return inside().typeName(variable);
     }
 
     @Override
@@ -111,6 +173,7 @@ public final class PgCode implements ServerCode {
     public List<RoutineSymbol> symbols() throws SQLException {
         known.clear();
         all.clear();
+        inside = null;
         List<RoutineSymbol> symbols = new ArrayList<>();
         Set<PgRoutine> taken = new HashSet<>();
         try (Statement statement = connection.createStatement();
@@ -269,7 +332,7 @@ public final class PgCode implements ServerCode {
     }
 
     /** The type of a parameter by what the server shows of it. */
-    private static SqlType type(String shown) {
+    static SqlType type(String shown) {
         boolean array = shown.endsWith("[]");
         String bare = array ? shown.substring(0, shown.length() - 2) : shown;
         String name =
@@ -316,18 +379,56 @@ public final class PgCode implements ServerCode {
                 statement.setObject(i + 1, sent.get(i));
             }
             run.running(statement);
-            boolean rows;
-            try {
-                rows = statement.execute();
-            } finally {
-                run.running(null);
-                run.session().database().notices(statement).forEach(run::told);
-            }
-            if (rows) {
-                read(one, routine, statement.getResultSet(), after, run);
+            if (run.probe().isPresent()) {
+                watched(one, routine, statement, after, run);
+            } else {
+                try {
+                    if (statement.execute()) {
+                        read(one, routine, statement.getResultSet(), after, run);
+                    }
+                } finally {
+                    run.running(null);
+                    run.session().database().notices(statement).forEach(run::told);
+                }
             }
         }
         return new Called(after);
+    }
+
+    /** The same where somebody looks into the routine. */
+    private void watched(
+            Known one,
+            RoutineSymbol routine,
+            PreparedStatement statement,
+            Object[] after,
+            ServerRun run)
+            throws SQLException {
+        if (controller == null) {
+            controller = connector.open();
+            controller.setAutoCommit(true);
+        }
+        PgProbes probes = new PgProbes(connection, controller, this, run);
+        Savepoint mark = connection.setSavepoint();
+        try {
+            probes.prepare();
+            if (probes.execute(statement)) {
+                read(one, routine, statement.getResultSet(), after, run);
+            }
+            probes.ended(after, null);
+        } catch (SQLException e) {
+            connection.rollback(mark);
+            RuntimeException failed = run.failed(e);
+            probes.ended(
+                    after, failed instanceof RaisedException raised ? raised.condition() : null);
+            throw failed;
+        } catch (RuntimeException e) {
+            connection.rollback(mark);
+            probes.ended(after, e instanceof ConditionException c ? c.condition() : null);
+            throw e;
+        } finally {
+            run.running(null);
+            probes.end();
+        }
     }
 
     private void arguments(
@@ -359,7 +460,6 @@ public final class PgCode implements ServerCode {
                 continue;
             }
             String name = one.names.get(i);
-            named |= !name.isEmpty() && !one.variadic;
             String as = "CAST(? AS " + one.types.get(i) + ")";
             texts.add(
                     (mode == 'v' ? "VARIADIC " : "")

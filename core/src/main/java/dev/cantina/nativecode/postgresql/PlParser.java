@@ -38,6 +38,9 @@ public final class PlParser {
     private int at;
     private int number;
 
+    /** Where the statement that is read begins, with its label. */
+    private int begins;
+
     private PlParser(Source source, List<Token> tokens, int end) {
         this.source = source;
         this.tokens = tokens;
@@ -185,6 +188,7 @@ public final class PlParser {
     }
 
     private NativeStatement statement() throws NativeSyntaxException {
+        begins = at < tokens.size() ? tokens.get(at).start() : end;
         if (sees("<<")) {
             take();
             take();
@@ -217,8 +221,10 @@ public final class PlParser {
         }
         int from = at;
         int own = number++;
+        int before = begins;
         semicolon();
-        return new NativeStatement(own, Kind.SIMPLE, what(from), span(from), List.of(), List.of());
+        return new NativeStatement(
+                own, Kind.SIMPLE, what(from), before, span(from), List.of(), List.of());
     }
 
     private String what(int from) {
@@ -239,6 +245,7 @@ public final class PlParser {
 
     private NativeStatement block() throws NativeSyntaxException {
         int from = at;
+        int before = begins;
         List<NativeVariable> declared = new ArrayList<>();
         while (sees("declare")) {
             take();
@@ -271,7 +278,7 @@ public final class PlParser {
         }
         expect("end");
         closing();
-        return new NativeStatement(-1, Kind.BLOCK, "BEGIN", span(from), parts, declared);
+        return new NativeStatement(-1, Kind.BLOCK, "BEGIN", before, span(from), parts, declared);
     }
 
     /** A label, and the semicolon, behind END. */
@@ -342,6 +349,7 @@ public final class PlParser {
     private NativeStatement choice() throws NativeSyntaxException {
         int from = at;
         int own = number++;
+        int before = begins;
         List<Part> parts = new ArrayList<>();
         Set<String> stops = Set.of("elsif", "elseif", "else", "end");
         Role role = Role.BODY;
@@ -364,12 +372,13 @@ public final class PlParser {
         expect("end");
         expect("if");
         closing();
-        return new NativeStatement(own, Kind.CHOICE, "IF", span(from), parts, List.of());
+        return new NativeStatement(own, Kind.CHOICE, "IF", before, span(from), parts, List.of());
     }
 
     private NativeStatement cases() throws NativeSyntaxException {
         int from = at;
         int own = number++;
+        int before = begins;
         expect("case");
         if (!sees("when")) {
             until(t -> t.is("when"), "WHEN");
@@ -393,12 +402,13 @@ public final class PlParser {
         expect("end");
         expect("case");
         closing();
-        return new NativeStatement(own, Kind.CHOICE, "CASE", span(from), parts, List.of());
+        return new NativeStatement(own, Kind.CHOICE, "CASE", before, span(from), parts, List.of());
     }
 
     private NativeStatement loop() throws NativeSyntaxException {
         int from = at;
         int own = number++;
+        int before = begins;
         Token first = take();
         List<NativeVariable> declared = new ArrayList<>();
         if (first.is("for")) {
@@ -438,6 +448,7 @@ public final class PlParser {
                 own,
                 Kind.LOOP,
                 first.text().toUpperCase(Locale.ROOT),
+                before,
                 span(from),
                 List.of(new Part(Role.BODY, head, body)),
                 declared);

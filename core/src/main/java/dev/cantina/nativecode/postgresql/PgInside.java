@@ -1,0 +1,334 @@
+package dev.cantina.nativecode.postgresql;
+
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.Variable;
+import dev.cantina.nativecode.BoundNative;
+import dev.cantina.nativecode.NativeStatement;
+import dev.cantina.nativecode.NativeStatement.Part;
+import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.runtime.RoutineCode;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
+import dev.cantina.types.SqlType;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** The inside of routines in PL/pgSQL: read, with the types of their variables. */
+final class PgInside {
+    /** A type by its words: what the server calls it, and the columns of one that has some. */
+    private static final String TYPES =
+            """
+            SELECT w, format_type(to_regtype(w), NULL), t.typtype = 'c',
+                   ARRAY(SELECT a.attname::text FROM pg_attribute a WHERE a.attrelid = t.typrelid
+                          AND a.attnum > 0 AND NOT a.attisdropped ORDER BY a.attnum),
+                   ARRAY(SELECT format_type(a.atttypid, NULL) FROM pg_attribute a
+                          WHERE a.attrelid = t.typrelid
+                          AND a.attnum > 0 AND NOT a.attisdropped ORDER BY a.attnum)
+              FROM unnest(?) w LEFT JOIN pg_type t ON t.oid = to_regtype(w)
+            """;
+
+    private static final String COLUMNS =
+            """
+            SELECT w, format_type(a.atttypid, NULL), FALSE, ARRAY[]::text[], ARRAY[]::text[]
+              FROM unnest(?) w
+              JOIN pg_attribute a ON a.attrelid = to_regclass(regexp_replace(w, '\\.[^.]*$', ''))
+                AND a.attname = regexp_replace(w, '^.*\\.', '')
+            """;
+
+    /** The tables that a trigger function stands on. */
+    private static final String TRIGGERS =
+            "SELECT DISTINCT tgrelid::regclass::text FROM pg_trigger WHERE NOT tgisinternal AND"
+                    + " tgfoid = ?";
+
+    private static final String PLAIN =
+            "[\\w\\s.\"]+(\\(\\s*\\d+\\s*(,\\s*-?\\d+\\s*)?\\))?(\\s*\\[\\d*\\])*";
+
+    private record Type(String name, boolean composite, List<String> fields, List<String> types) {}
+
+    private record Inside(
+            PgCode.Known known,
+            NativeStatement block,
+            List<NativeVariable> outside,
+            BoundNative bound,
+            RoutineCode code) {}
+
+    private final Connection connection;
+    private final List<Inside> all = new ArrayList<>();
+    private final List<Problem> unread = new ArrayList<>();
+    private final Map<String, Type> types = new HashMap<>();
+
+    PgInside(Connection connection, List<PgCode.Known> known) {
+        this.connection = connection;
+        List<PgCode.Known> readable = new ArrayList<>();
+        List<NativeStatement> blocks = new ArrayList<>();
+        for (PgCode.Known one : known) {
+            if (!one.language().equals("plpgsql") || one.written().body().isEmpty()) {
+                continue;
+            }
+            try {
+                blocks.add(PlParser.parse(one.written().body().get(), one.written().doubled()));
+                readable.add(one);
+            } catch (NativeSyntaxException e) {
+                unread.add(
+                        Problem.advice(
+                                e.span(),
+                                "not-looked-into",
+                                one.written().name()
+                                        + " runs, and can't be looked into: "
+                                        + e.getMessage(),
+                                "please report it, with this routine"));
+            }
+        }
+        try {
+            look(readable, blocks);
+        } catch (SQLException e) {
+            throw new IllegalStateException("the types can't be read: " + e.getMessage(), e);
+        }
+    }
+
+    /** What could not be read, though the server runs it. */
+    List<Problem> unread() {
+        return unread;
+    }
+
+    List<BoundRoutine> routines() {
+        return all.stream().map(i -> i.bound.routine()).toList();
+    }
+
+    BoundNative bound(int routine) {
+        return all.get(routine).bound;
+    }
+
+    RoutineCode code(int routine) {
+        return all.get(routine).code;
+    }
+
+    List<String> woven(boolean holds, boolean variables) {
+        List<String> woven = new ArrayList<>();
+        for (int i = 0; i < all.size(); i++) {
+            Inside one = all.get(i);
+            woven.add(
+                    new PgWeaver(one.known.written(), i, holds, variables, this::isComposite)
+                            .weave(one.block, one.outside));
+        }
+        return woven;
+    }
+
+    private void look(List<PgCode.Known> known, List<NativeStatement> blocks) throws SQLException {
+        List<List<NativeVariable>> outside = new ArrayList<>();
+        Set<String> words = new LinkedHashSet<>();
+        for (int i = 0; i < known.size(); i++) {
+            outside.add(outside(known.get(i)));
+            outside.get(i).forEach(v -> words.add(v.type()));
+            words(blocks.get(i), words);
+        }
+        resolve(words);
+        for (int i = 0; i < known.size(); i++) {
+            PgCode.Known one = known.get(i);
+            BoundRoutine.Kind kind =
+                    one.trigger()
+                            ? BoundRoutine.Kind.TRIGGER
+                            : one.returns() == PgCode.Returns.VALUE
+                                            || one.returns() == PgCode.Returns.ROWS
+                                    ? BoundRoutine.Kind.FUNCTION
+                                    : BoundRoutine.Kind.PROCEDURE;
+            BoundNative bound =
+                    new BoundNative(PgWeaver::key, this::held)
+                            .of(
+                                    kind,
+                                    one.written().name(),
+                                    one.written().span(),
+                                    blocks.get(i),
+                                    outside.get(i),
+                                    v -> kindOf(one, v),
+                                    kind == BoundRoutine.Kind.FUNCTION
+                                            ? Optional.of(PgCode.type(one.returnType()))
+                                            : Optional.empty());
+            all.add(
+                    new Inside(
+                            one,
+                            blocks.get(i),
+                            outside.get(i),
+                            bound,
+                            RoutineCode.onServer(bound.routine())));
+        }
+    }
+
+    private static void words(NativeStatement s, Set<String> words) {
+        s.declared().forEach(v -> words.add(v.type()));
+        for (Part part : s.parts()) {
+            part.statements().forEach(i -> words(i, words));
+        }
+    }
+
+    /** What is there before anything is declared: the parameters, or a trigger's rows. */
+    private List<NativeVariable> outside(PgCode.Known one) throws SQLException {
+        Span place = one.written().nameSpan();
+        List<NativeVariable> outside = new ArrayList<>();
+        if (one.trigger()) {
+            if (one.returnType().equals("trigger")) {
+                String table = table(one);
+                outside.add(new NativeVariable("OLD", table, NativeVariable.Kind.ROW, place));
+                outside.add(new NativeVariable("NEW", table, NativeVariable.Kind.ROW, place));
+            }
+            outside.add(new NativeVariable("tg_op", "text", NativeVariable.Kind.SPECIAL, place));
+            return outside;
+        }
+        for (int i = 0; i < one.types().size(); i++) {
+            String name = one.names().get(i);
+            outside.add(
+                    new NativeVariable(
+                            name.isEmpty() ? "$" + (i + 1) : PgCode.quoted(name),
+                            one.types().get(i),
+                            NativeVariable.Kind.PARAMETER,
+                            place));
+        }
+        return outside;
+    }
+
+    /** The table that a trigger function is for; a record where there are several, or none. */
+    private String table(PgCode.Known one) throws SQLException {
+        List<String> tables = new ArrayList<>();
+        try (PreparedStatement statement = connection.prepareStatement(TRIGGERS)) {
+            statement.setLong(1, one.oid());
+            try (ResultSet row = statement.executeQuery()) {
+                while (row.next()) {
+                    tables.add(row.getString(1));
+                }
+            }
+        }
+        return tables.size() == 1 ? tables.get(0) : "record";
+    }
+
+    private static Variable.Kind kindOf(PgCode.Known one, NativeVariable variable) {
+        return switch (variable.kind()) {
+            case ROW ->
+                    variable.name().equals("OLD") ? Variable.Kind.OLD_ROW : Variable.Kind.NEW_ROW;
+            case PARAMETER -> mode(one, variable);
+            case CONSTANT, SPECIAL -> Variable.Kind.CONSTANT;
+            default -> Variable.Kind.LOCAL;
+        };
+    }
+
+    private static Variable.Kind mode(PgCode.Known one, NativeVariable variable) {
+        for (int i = 0; i < one.names().size(); i++) {
+            String name =
+                    one.names().get(i).isEmpty()
+                            ? "$" + (i + 1)
+                            : PgCode.quoted(one.names().get(i));
+            if (name.equals(variable.name())) {
+                return switch (one.modes().get(i)) {
+                    case 'o', 't' -> Variable.Kind.OUT;
+                    case 'b' -> Variable.Kind.INOUT;
+                    default -> Variable.Kind.IN;
+                };
+            }
+        }
+        return Variable.Kind.IN;
+    }
+
+    // ---------------------------------------------------------------- types
+
+    private static String bare(String type) {
+        return type.strip().replaceAll("\\s+", " ");
+    }
+
+    private void resolve(Set<String> words) throws SQLException {
+        Set<String> named = new LinkedHashSet<>();
+        Set<String> columns = new LinkedHashSet<>();
+        for (String word : words) {
+            String lower = bare(word).toLowerCase(Locale.ROOT);
+            if (lower.endsWith("%rowtype")) {
+                named.add(bare(word.substring(0, word.lastIndexOf('%'))));
+            } else if (lower.endsWith("%type")) {
+                columns.add(bare(word.substring(0, word.lastIndexOf('%'))));
+            } else if (!lower.equals("record") && lower.matches(PLAIN)) {
+                named.add(bare(word));
+            }
+        }
+        read(TYPES, named, "");
+        read(COLUMNS, columns, "%type");
+    }
+
+    private void read(String sql, Set<String> words, String ending) throws SQLException {
+        try (PreparedStatement statement = connection.prepareStatement(sql)) {
+            statement.setArray(1, connection.createArrayOf("text", words.toArray()));
+            try (ResultSet row = statement.executeQuery()) {
+                while (row.next()) {
+                    if (row.getString(2) != null && !row.getString(2).equals("-")) {
+                        types.put(
+                                row.getString(1).toLowerCase(Locale.ROOT) + ending,
+                                new Type(
+                                        row.getString(2),
+                                        row.getBoolean(3),
+                                        List.of((String[]) row.getArray(4).getArray()),
+                                        List.of((String[]) row.getArray(5).getArray())));
+                    }
+                }
+            }
+        }
+    }
+
+    private Optional<Type> of(NativeVariable variable) {
+        String lower = bare(variable.type()).toLowerCase(Locale.ROOT);
+        return Optional.ofNullable(
+                types.get(
+                        lower.replaceFirst("\\s*%rowtype$", "")
+                                .replaceFirst("\\s*%type$", "%type")));
+    }
+
+    private boolean isComposite(NativeVariable variable) {
+        String lower = bare(variable.type()).toLowerCase(Locale.ROOT);
+        return lower.equals("record")
+                || lower.endsWith("%rowtype")
+                || variable.kind() == NativeVariable.Kind.ROW
+                || of(variable).map(Type::composite).orElse(false);
+    }
+
+    /** The type that a variable is held as: a row where its fields are known, else a text. */
+    private SqlType held(NativeVariable variable) {
+        Optional<Type> type = of(variable);
+        if (isComposite(variable)) {
+            if (type.isEmpty() || type.get().fields().isEmpty()) {
+                return SqlType.VARCHAR;
+            }
+            List<SqlType.Field> fields = new ArrayList<>();
+            for (int i = 0; i < type.get().fields().size(); i++) {
+                fields.add(
+                        new SqlType.Field(
+                                type.get().fields().get(i),
+                                PgCode.type(type.get().types().get(i))));
+            }
+            return new SqlType.Row(fields);
+        }
+        SqlType held = type.map(t -> PgCode.type(t.name())).orElse(SqlType.VARCHAR);
+        // As the server writes it.
+        return held instanceof SqlType.Array ? SqlType.VARCHAR : held;
+    }
+
+    /** Whether only a value tells what fields it has. */
+    boolean isRecord(NativeVariable variable) {
+        return isComposite(variable) && of(variable).isEmpty();
+    }
+
+    /** The types of a row's fields. */
+    List<String> fieldTypes(NativeVariable variable) {
+        return of(variable).orElseThrow().types();
+    }
+
+    /** A variable's type as a statement may say it. */
+    String typeName(NativeVariable variable) {
+        return isComposite(variable) ? "text" : of(variable).map(Type::name).orElse("text");
+    }
+}

@@ -1,0 +1,736 @@
+package dev.cantina.nativecode.postgresql;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.DeserializationFeature;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.cfg.JsonNodeFeature;
+import com.fasterxml.jackson.databind.json.JsonMapper;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.JsonNodeFactory;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import dev.cantina.binding.Variable;
+import dev.cantina.database.postgresql.JsonRows;
+import dev.cantina.nativecode.BoundNative;
+import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.ResultRows;
+import dev.cantina.runtime.ServerFrame;
+import dev.cantina.runtime.ServerRoutines.ServerRun;
+import dev.cantina.runtime.StandingServer;
+import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
+import dev.cantina.types.Values;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.SQLWarning;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.FutureTask;
+import java.util.concurrent.ThreadLocalRandom;
+import java.util.concurrent.locks.LockSupport;
+
+/**
+ * Follows a call of woven routines: hears what their probes tell, makes frames of it, and, where
+ * the run may be held, says when each goes on.
+ *
+ * <p>A probe tells by a message that the server sends at once, and waits at a gate, an advisory
+ * lock that the controlling connection holds. There are two gates, used in turn: the next is shut
+ * before this one opens. A third lock is held by the one who stands, so that the controller knows
+ * when it has passed. What the controller has to say stands in the text of its own waiting
+ * statement, which no snapshot hides.
+ */
+final class PgProbes implements ServerFrame.Standing, StandingServer {
+    private static final String MARK = "CANTINA ";
+    private static final ObjectMapper JSON =
+            JsonMapper.builder()
+                    .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
+                    .disable(JsonNodeFeature.STRIP_TRAILING_BIGDECIMAL_ZEROES)
+                    .build();
+    private static final long SPIN_NANOS = 2_000_000;
+    private static final long PAUSE_NANOS = 20_000;
+    private static final long LONG_PAUSE_NANOS = 500_000;
+
+    /** What stands in the session's own temporary schema for as long as the transaction. */
+    private static final List<String> HELPERS =
+            List.of(
+                    "CREATE TEMP SEQUENCE cantina_turn MINVALUE 0",
+                    "CREATE TEMP SEQUENCE cantina_activation",
+                    """
+                    CREATE FUNCTION pg_temp.cantina_depth() RETURNS int LANGUAGE plpgsql AS $h$
+                    DECLARE
+                      c text;
+                    BEGIN
+                      GET DIAGNOSTICS c = PG_CONTEXT;
+                      RETURN regexp_count(c, '^PL/pgSQL function ', 1, 'n') - 1;
+                    END $h$""",
+                    """
+                    CREATE FUNCTION pg_temp.cantina_stop(a bigint, e int, p bigint, v jsonb)
+                    RETURNS jsonb LANGUAGE plpgsql
+                    SET search_path FROM CURRENT AS $h$
+                    DECLARE
+                      key int := current_setting('cantina.key')::int;
+                      turn bigint; g int; d int; answer text; said jsonb; n bigint; rows text;
+                      sqlstate_ text; message_ text;
+                    BEGIN
+                      said := jsonb_build_object('a', a, 'd', e, 'p', p, 'v', v, 'w',
+                        pg_sequence_last_value('pg_temp.cantina_changes_seq_seq'));
+                      LOOP
+                        turn := nextval('pg_temp.cantina_turn');
+                        g := turn % 2; d := 2 + g;
+                        PERFORM pg_advisory_lock(key, d);
+                        RAISE INFO USING MESSAGE =
+                          'CANTINA ' || (said || jsonb_build_object('turn', turn))::text;
+                        PERFORM pg_advisory_lock(key, g);
+                        PERFORM pg_stat_clear_snapshot();
+                        SELECT substring(query FROM '/\\*GO (.*) OG\\*/') INTO answer
+                          FROM pg_stat_get_activity(current_setting('cantina.controller')::int);
+                        PERFORM pg_advisory_unlock(key, g);
+                        PERFORM pg_advisory_unlock(key, d);
+                        answer := NULLIF(answer, '');
+                        IF answer IS NULL THEN
+                          RETURN NULL;
+                        END IF;
+                        IF NOT answer::jsonb ? 'do' THEN
+                          RETURN answer::jsonb;
+                        END IF;
+                        BEGIN
+                          rows := NULL;
+                          IF answer::jsonb->>'do' = 'rows' THEN
+                            EXECUTE 'SELECT json_agg(q)::text FROM (' || (answer::jsonb->>'sql')
+                              || E'\\n) q' INTO rows;
+                          ELSIF answer::jsonb->>'do' = 'text' THEN
+                            EXECUTE answer::jsonb->>'sql' INTO rows;
+                          ELSE
+                            EXECUTE answer::jsonb->>'sql';
+                            GET DIAGNOSTICS n = ROW_COUNT;
+                            rows := n::text;
+                          END IF;
+                          said := jsonb_build_object('answer', rows);
+                        EXCEPTION WHEN OTHERS THEN
+                          GET STACKED DIAGNOSTICS sqlstate_ = RETURNED_SQLSTATE,
+                            message_ = MESSAGE_TEXT;
+                          said := jsonb_build_object('failed', sqlstate_, 'message', message_);
+                        END;
+                      END LOOP;
+                    END $h$""",
+                    """
+                    CREATE FUNCTION pg_temp.cantina_tell(a bigint, e int, p bigint, v jsonb)
+                    RETURNS jsonb LANGUAGE plpgsql AS $h$
+                    BEGIN
+                      RAISE INFO USING MESSAGE =
+                        'CANTINA ' || jsonb_build_object('a', a, 'd', e, 'p', p, 'v', v, 'w',
+                          pg_sequence_last_value('pg_temp.cantina_changes_seq_seq'), 't',
+                          (extract(epoch FROM clock_timestamp()) * 1000000)::bigint)::text;
+                      RETURN NULL;
+                    END $h$""");
+
+    private final Connection connection;
+    private final Connection controller;
+    private final PgCode code;
+    private final ServerRun run;
+    private final boolean holds;
+    private final boolean variables;
+    private final int key = ThreadLocalRandom.current().nextInt(1, Integer.MAX_VALUE);
+    private final List<ServerFrame> stack = new ArrayList<>();
+    private final Map<ServerFrame, Activation> activations = new HashMap<>();
+
+    /** An activation by its number, and how deep the server's own stack is there. */
+    private record Activation(long number, int depth) {}
+
+    private long written;
+    private long offset;
+
+    /** When the call was over. */
+    private volatile long over;
+
+    private final Map<String, JsonNode> changed = new LinkedHashMap<>();
+    private FutureTask<Boolean> running;
+    private PreparedStatement statement;
+    private SQLWarning heard;
+    private long turn = -1;
+
+    PgProbes(Connection connection, Connection controller, PgCode code, ServerRun run) {
+        this.connection = connection;
+        this.controller = controller;
+        this.code = code;
+        this.run = run;
+        Probe probe = run.probe().orElseThrow();
+        this.holds = probe.mayHold();
+        this.variables = probe.wantsVariables();
+    }
+
+    /** Puts the helpers and the woven routines into the connection's transaction. */
+    void prepare() throws SQLException {
+        try (Statement setup = connection.createStatement();
+                Statement other = controller.createStatement()) {
+            setup.setEscapeProcessing(false);
+            boolean there;
+            try (ResultSet row =
+                    setup.executeQuery(
+                            "SELECT to_regprocedure('pg_temp.cantina_stop(bigint,int,bigint,jsonb)')"
+                                    + " IS NOT NULL")) {
+                row.next();
+                there = row.getBoolean(1);
+            }
+            if (!there) {
+                for (String helper : HELPERS) {
+                    setup.execute(helper);
+                }
+                for (String woven : code.woven(holds, variables)) {
+                    setup.execute(woven);
+                }
+            } else {
+                setup.execute("SELECT setval('pg_temp.cantina_turn', 0, FALSE)");
+            }
+            try (ResultSet row =
+                    setup.executeQuery(
+                            "SELECT COALESCE(pg_sequence_last_value("
+                                    + "'pg_temp.cantina_changes_seq_seq'), 0)")) {
+                row.next();
+                written = row.getLong(1);
+            }
+            int pid;
+            try (ResultSet row = other.executeQuery("SELECT pg_backend_pid()")) {
+                row.next();
+                pid = row.getInt(1);
+            }
+            other.execute(
+                    "SELECT pg_advisory_lock(" + key + ", 0), pg_advisory_lock(" + key + ", 1)");
+            setup.execute(
+                    "SELECT set_config('cantina.key', '"
+                            + key
+                            + "', FALSE), set_config('cantina.controller', '"
+                            + pid
+                            + "', FALSE)");
+        }
+    }
+
+    /**
+     * Runs a statement that calls a routine, and follows it.
+     *
+     * @return whether it gives rows
+     * @throws SQLException as the server raises it
+     */
+    boolean execute(PreparedStatement call) throws SQLException {
+        statement = call;
+        running =
+                new FutureTask<>(
+                        () -> {
+                            try {
+                                return call.execute();
+                            } finally {
+                                over = System.nanoTime();
+                            }
+                        });
+        Thread thread = new Thread(running, "server");
+        thread.setDaemon(true);
+        thread.start();
+        try {
+            follow();
+        } catch (RuntimeException e) {
+            // Somebody has ended the run, who must not leave the server standing.
+            cancel();
+            throw e;
+        }
+        try {
+            return running.get();
+        } catch (ExecutionException e) {
+            if (e.getCause() instanceof SQLException sql) {
+                throw sql;
+            }
+            throw new IllegalStateException(e.getCause());
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new SQLException("interrupted", "57014");
+        }
+    }
+
+    private void cancel() {
+        try {
+            statement.cancel();
+            running.get();
+        } catch (SQLException | ExecutionException e) {
+            // It has ended, which is what was wanted.
+            return;
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    /** Lets go of the gates. */
+    void end() throws SQLException {
+        try (Statement other = controller.createStatement()) {
+            other.execute("SELECT pg_advisory_unlock_all()");
+        }
+    }
+
+    // ---------------------------------------------------------------- hearing
+
+    private void follow() throws SQLException {
+        while (true) {
+            JsonNode told = next();
+            if (told == null) {
+                return;
+            }
+            if (told.has("turn")) {
+                turn = told.get("turn").asLong();
+            }
+            if (told.has("t")) {
+                // The server's clock, as far from the one here as it was at first.
+                long at = told.get("t").asLong() * 1000;
+                offset = offset == 0 ? System.nanoTime() - at : offset;
+                run.time(at + offset);
+            }
+            reach(told);
+            if (holds) {
+                goOn(answer());
+            }
+        }
+    }
+
+    /** What a probe tells next; null where the call has ended. */
+    private JsonNode next() throws SQLException {
+        long start = System.nanoTime();
+        while (true) {
+            boolean done = running.isDone();
+            SQLWarning warning = heard == null ? statement.getWarnings() : heard.getNextWarning();
+            if (warning != null) {
+                heard = warning;
+                String message = warning.getMessage();
+                if (message != null && message.startsWith(MARK)) {
+                    try {
+                        return JSON.readTree(message.substring(MARK.length()));
+                    } catch (JsonProcessingException e) {
+                        throw new SQLException(e);
+                    }
+                }
+                run.told(message);
+                continue;
+            }
+            if (done) {
+                return null;
+            }
+            long waited = System.nanoTime() - start;
+            LockSupport.parkNanos(waited < SPIN_NANOS ? PAUSE_NANOS : LONG_PAUSE_NANOS);
+        }
+    }
+
+    /** A statement is reached: the frames are made those that it stands in. */
+    private void reach(JsonNode told) {
+        long activation = told.get("a").asLong();
+        long place = told.get("p").asLong();
+        BoundNative bound = code.bound(PgWeaver.routineOf(place));
+        int statementNumber = PgWeaver.statementOf(place);
+        int depth = told.get("d").asInt();
+        int known = -1;
+        for (int i = stack.size() - 1; i >= 0 && known < 0; i--) {
+            known = activations.get(stack.get(i)).number() == activation ? i : -1;
+        }
+        // What has ended meanwhile tells nothing of it: it is no longer where something else is.
+        while (known >= 0
+                ? stack.size() > known + 1
+                : !stack.isEmpty()
+                        && activations.get(stack.get(stack.size() - 1)).depth() >= depth) {
+            leave(null);
+        }
+        wrote(told.path("w").asLong());
+        ServerFrame frame;
+        if (known >= 0) {
+            frame = stack.get(known);
+            take(frame, bound, statementNumber, told.get("v"));
+        } else {
+            frame = new ServerFrame(code.code(PgWeaver.routineOf(place)), this);
+            take(frame, bound, statementNumber, told.get("v"));
+            stack.add(frame);
+            activations.put(frame, new Activation(activation, depth));
+            frame.at = statementNumber;
+            run.entered(frame);
+        }
+        if (bound.beginsHandler(statementNumber) && told.get("v") != null) {
+            JsonNode values = told.get("v");
+            if (values.hasNonNull("sqlstate")) {
+                run.raised(
+                        frame,
+                        new Condition(
+                                values.get("sqlstate").asText(), values.path("sqlerrm").asText()));
+            }
+        }
+        if (holds) {
+            run.session().database().standing(this);
+        }
+        try {
+            run.reached(frame, statementNumber);
+        } finally {
+            if (holds) {
+                run.session().database().standing(null);
+            }
+        }
+    }
+
+    /** How far the log of changes has got: what came since is the work of who is on the top. */
+    private void wrote(long now) {
+        if (now > written && !stack.isEmpty()) {
+            if (holds) {
+                run.session().database().standing(this);
+            }
+            try {
+                run.wrote(stack.get(stack.size() - 1), written, now - written);
+            } finally {
+                if (holds) {
+                    run.session().database().standing(null);
+                }
+            }
+        }
+        written = now;
+    }
+
+    private static void take(ServerFrame frame, BoundNative bound, int at, JsonNode values) {
+        if (values == null || values.isNull()) {
+            return;
+        }
+        bound.told(at)
+                .forEach(
+                        (name, told) ->
+                                frame.values()[told.variable().slot()] =
+                                        JsonRows.value(values.get(name), told.variable().type()));
+    }
+
+    private void leave(Condition condition) {
+        ServerFrame frame = stack.remove(stack.size() - 1);
+        activations.remove(frame);
+        run.left(frame, condition);
+    }
+
+    /** The call has ended: all its frames go. */
+    void ended(Object[] after, Condition condition) {
+        run.time(holds ? 0 : over);
+        if (condition == null && !stack.isEmpty()) {
+            ServerFrame outermost = stack.get(0);
+            while (stack.size() > 1) {
+                leave(null);
+            }
+            give(outermost, after);
+            run.ending(outermost);
+        }
+        while (!stack.isEmpty()) {
+            leave(condition);
+        }
+        run.time(0);
+    }
+
+    private static void give(ServerFrame frame, Object[] after) {
+        frame.result = after[after.length - 1];
+        List<Variable> parameters = frame.routine().parameters();
+        for (int i = 0; i < parameters.size() && i < after.length - 1; i++) {
+            Variable.Kind kind = parameters.get(i).kind();
+            if (kind == Variable.Kind.OUT || kind == Variable.Kind.INOUT) {
+                frame.values()[parameters.get(i).slot()] = after[i];
+            }
+        }
+    }
+
+    // ---------------------------------------------------------------- answering
+
+    private String answer() {
+        if (changed.isEmpty()) {
+            return "";
+        }
+        ObjectNode all = JsonNodeFactory.instance.objectNode();
+        changed.forEach(all::set);
+        changed.clear();
+        return all.toString();
+    }
+
+    /**
+     * Opens the gate that the run stands at; waits until it has passed, and shuts it behind it. The
+     * other is shut all the time.
+     */
+    private void goOn(String answer) throws SQLException {
+        long g = turn % 2;
+        long d = 2 + g;
+        // What a JSON text says is the same with a slash that is escaped, and ends no comment.
+        String said = answer.replace("*/", "*\\/");
+        try (Statement go = controller.createStatement()) {
+            go.setEscapeProcessing(false);
+            go.execute(
+                    "/*GO "
+                            + said
+                            + " OG*/ SELECT pg_advisory_unlock("
+                            + key
+                            + ", "
+                            + g
+                            + "), pg_advisory_lock("
+                            + key
+                            + ", "
+                            + d
+                            + "), pg_advisory_lock("
+                            + key
+                            + ", "
+                            + g
+                            + "), pg_advisory_unlock("
+                            + key
+                            + ", "
+                            + d
+                            + ")");
+        }
+    }
+
+    private JsonNode ask(String kind, String sql) throws SQLException {
+        ObjectNode question = JsonNodeFactory.instance.objectNode();
+        question.put("do", kind);
+        question.put("sql", sql);
+        goOn(question.toString());
+        JsonNode told = next();
+        while (told != null && told.has("p")) {
+            // What is asked has set off a routine, which nobody wants to stop in.
+            turn = told.get("turn").asLong();
+            goOn("");
+            told = next();
+        }
+        if (told == null) {
+            throw new SQLException("the run has ended meanwhile", "57014");
+        }
+        turn = told.get("turn").asLong();
+        if (told.has("failed")) {
+            throw new SQLException(told.get("message").asText(), told.get("failed").asText());
+        }
+        return told.get("answer");
+    }
+
+    @Override
+    public ResultRows query(String sql, long most) throws SQLException {
+        JsonNode answer =
+                ask(
+                        "rows",
+                        "SELECT * FROM ("
+                                + sql.strip().replaceFirst(";$", "")
+                                + "\n) cantina_q LIMIT "
+                                + most);
+        List<SqlType.Field> columns = new ArrayList<>();
+        List<Object[]> rows = new ArrayList<>();
+        if (!answer.isNull()) {
+            try {
+                ArrayNode all = (ArrayNode) JSON.readTree(answer.asText());
+                all.get(0)
+                        .fieldNames()
+                        .forEachRemaining(n -> columns.add(new SqlType.Field(n, shape(all, n))));
+                for (JsonNode row : all) {
+                    rows.add(
+                            columns.stream()
+                                    .map(c -> JsonRows.value(row.get(c.name()), c.type()))
+                                    .toArray());
+                }
+            } catch (JsonProcessingException e) {
+                throw new SQLException(e);
+            }
+        }
+        return new ResultRows(columns, rows);
+    }
+
+    /** The type to show a column as, by what stands in it. */
+    private static SqlType shape(ArrayNode rows, String column) {
+        for (JsonNode row : rows) {
+            JsonNode value = row.get(column);
+            if (value.isNumber()) {
+                return SqlType.DECIMAL;
+            }
+            if (value.isBoolean()) {
+                return SqlType.BOOLEAN;
+            }
+            if (!value.isNull()) {
+                return SqlType.VARCHAR;
+            }
+        }
+        return SqlType.VARCHAR;
+    }
+
+    @Override
+    public int change(String sql) throws SQLException {
+        return Integer.parseInt(ask("change", sql).asText());
+    }
+
+    @Override
+    public String text(String sql) throws SQLException {
+        JsonNode answer = ask("text", sql);
+        return answer.isNull() ? null : answer.asText();
+    }
+
+    @Override
+    public Object set(ServerFrame frame, Variable variable, String field, String expression)
+            throws SQLException {
+        if (stack.isEmpty() || frame != stack.get(stack.size() - 1)) {
+            throw new SQLException(
+                    "a variable can be changed in the routine that stands, and not in one that waits"
+                            + " for it",
+                    "55000");
+        }
+        boolean row = variable.type() instanceof SqlType.Row;
+        if (!row && !field.isEmpty()) {
+            throw new SQLException(variable.name() + " has no fields that are known", "42703");
+        }
+        JsonNode said = json(frame, expression);
+        Object held;
+        if (!row) {
+            held = JsonRows.value(said, variable.type());
+            changed.put(
+                    variable.name(),
+                    said.isNull() ? said : JSON.getNodeFactory().textNode(said.asText()));
+        } else {
+            SqlType.Row type = (SqlType.Row) variable.type();
+            ObjectNode fields = JSON.getNodeFactory().objectNode();
+            if (changed.get(variable.name()) instanceof ObjectNode before) {
+                fields.setAll(before);
+            }
+            if (!field.isEmpty() && type.fields().stream().noneMatch(f -> f.name().equals(field))) {
+                throw new SQLException("there is no field " + field, "42703");
+            }
+            for (SqlType.Field one : type.fields()) {
+                if (field.isEmpty()) {
+                    fields.set(
+                            one.name(),
+                            said.isObject()
+                                    ? said.get(one.name())
+                                    : JSON.getNodeFactory().nullNode());
+                } else if (one.name().equals(field)) {
+                    fields.set(field, said);
+                }
+            }
+            changed.put(variable.name(), fields);
+            Object[] values = new Object[type.fields().size()];
+            Object[] now = (Object[]) frame.get(variable);
+            for (int i = 0; i < values.length; i++) {
+                SqlType.Field one = type.fields().get(i);
+                values[i] =
+                        fields.has(one.name())
+                                ? JsonRows.value(fields.get(one.name()), one.type())
+                                : now == null ? null : now[i];
+            }
+            held = values;
+        }
+        frame.values()[variable.slot()] = held;
+        return held;
+    }
+
+    /** An expression's value in JSON; of what is no row its text. */
+    private JsonNode json(ServerFrame frame, String expression) throws SQLException {
+        String answer =
+                text(
+                        over(
+                                frame,
+                                "CASE WHEN t.typtype = 'c' THEN to_jsonb(x) ELSE to_jsonb(CAST(x AS text)) END",
+                                expression));
+        try {
+            return answer == null ? JSON.getNodeFactory().nullNode() : JSON.readTree(answer);
+        } catch (JsonProcessingException e) {
+            throw new SQLException(e);
+        }
+    }
+
+    /** An expression is worked out over a row that has the variables for its columns. */
+    @Override
+    public Object value(ServerFrame frame, String expression) throws SQLException {
+        String answer =
+                text(over(frame, "json_build_array(pg_typeof(x), CAST(x AS text))", expression));
+        try {
+            JsonNode both = JSON.readTree(answer);
+            SqlType type = PgCode.type(both.get(0).asText());
+            return both.get(1).isNull() ? null : JsonRows.text(both.get(1).asText(), type);
+        } catch (JsonProcessingException e) {
+            throw new SQLException(e);
+        }
+    }
+
+    /**
+     * A query for something of an expression over the variables of a frame.
+     *
+     * @param what of {@code x}, the expression's value, and {@code t}, its type
+     */
+    private String over(ServerFrame frame, String what, String expression) {
+        int routine = code.routines().indexOf(frame.routine());
+        StringBuilder from = new StringBuilder();
+        StringBuilder columns = new StringBuilder();
+        for (Map.Entry<String, BoundNative.Told> one :
+                code.bound(routine).told(frame.at).entrySet()) {
+            NativeVariable declared = one.getValue().declared();
+            Object value = frame.get(one.getValue().variable());
+            String name = PgCode.quoted(one.getKey());
+            if (one.getValue().variable().type() instanceof SqlType.Row row
+                    && value instanceof Object[] fields) {
+                from.append(", (SELECT ");
+                for (int i = 0; i < fields.length; i++) {
+                    from.append(i == 0 ? "" : ", ")
+                            .append("CAST(")
+                            .append(literal(fields[i]))
+                            .append(" AS ")
+                            .append(code.fieldTypes(declared).get(i))
+                            .append(") AS ")
+                            .append(PgCode.quoted(row.fields().get(i).name()));
+                }
+                from.append(") AS ").append(name);
+            } else if (value instanceof String text && code.isRecord(declared)) {
+                from.append(", ").append(record(text)).append(" AS ").append(name);
+            } else {
+                columns.append(columns.length() == 0 ? "" : ", ")
+                        .append("CAST(")
+                        .append(literal(value))
+                        .append(" AS ")
+                        .append(code.typeName(declared))
+                        .append(") AS ")
+                        .append(name);
+            }
+        }
+        return "SELECT (SELECT "
+                + what
+                + " FROM (SELECT ("
+                + expression
+                + "\n) AS x) cantina_x, LATERAL (SELECT typtype FROM pg_type WHERE oid = pg_typeof(x)) t)"
+                + " FROM (SELECT "
+                + (columns.length() == 0 ? "1 AS cantina_1" : columns)
+                + ") cantina_v"
+                + from;
+    }
+
+    /** A record whose fields only its value tells. */
+    private static String record(String value) {
+        List<String> fields = new ArrayList<>();
+        try {
+            JSON.readTree(value)
+                    .properties()
+                    .forEach(
+                            f -> {
+                                String type =
+                                        f.getValue().isNumber()
+                                                ? "numeric"
+                                                : f.getValue().isBoolean() ? "boolean" : "text";
+                                Object text =
+                                        f.getValue().isNull()
+                                                ? null
+                                                : f.getValue().isValueNode()
+                                                        ? f.getValue().asText()
+                                                        : f.getValue().toString();
+                                fields.add(
+                                        "CAST("
+                                                + literal(text)
+                                                + " AS "
+                                                + type
+                                                + ") AS "
+                                                + PgCode.quoted(f.getKey()));
+                            });
+        } catch (JsonProcessingException e) {
+            return "(SELECT 1)";
+        }
+        return "(SELECT " + (fields.isEmpty() ? "1" : String.join(", ", fields)) + ")";
+    }
+
+    private static String literal(Object value) {
+        return value == null ? "NULL" : "'" + Values.text(value).replace("'", "''") + "'";
+    }
+}

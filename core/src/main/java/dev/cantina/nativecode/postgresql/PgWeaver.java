@@ -1,0 +1,180 @@
+package dev.cantina.nativecode.postgresql;
+
+import dev.cantina.nativecode.NativeStatement;
+import dev.cantina.nativecode.NativeStatement.Part;
+import dev.cantina.nativecode.NativeStatement.Role;
+import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.syntax.Span;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.function.Predicate;
+
+/**
+ * Writes a routine once more with a probe before each statement, on that statement's own line, so
+ * that lines stay what they are.
+ */
+final class PgWeaver {
+    /** What a woven routine declares for itself. */
+    private static final String DECLARED =
+            " cantina_ pg_catalog.jsonb; cantina_a pg_catalog.int8 :="
+                    + " pg_catalog.nextval('pg_temp.cantina_activation');"
+                    + " cantina_d pg_catalog.int4 := pg_temp.cantina_depth();";
+
+    private static final int PAIRS = 45;
+
+    private record Insertion(int at, String text) {}
+
+    private final PgRoutine routine;
+    private final boolean holds;
+    private final boolean variables;
+    private final Predicate<NativeVariable> composite;
+    private final int number;
+    private final List<Insertion> insertions = new ArrayList<>();
+
+    /**
+     * @param number of the routine, for its places
+     * @param holds whether a probe waits for an answer
+     * @param variables whether it tells them
+     * @param composite whether a variable holds fields
+     */
+    PgWeaver(
+            PgRoutine routine,
+            int number,
+            boolean holds,
+            boolean variables,
+            Predicate<NativeVariable> composite) {
+        this.routine = routine;
+        this.number = number;
+        this.holds = holds;
+        this.variables = variables;
+        this.composite = composite;
+    }
+
+    /** A place by the number that a probe tells. */
+    static long place(int routine, int statement) {
+        return ((long) routine << 20) + statement;
+    }
+
+    static int routineOf(long place) {
+        return (int) (place >> 20);
+    }
+
+    static int statementOf(long place) {
+        return (int) (place & 0xfffff);
+    }
+
+    /** The statement that creates the woven copy. */
+    String weave(NativeStatement block, List<NativeVariable> outside) {
+        Span body = routine.body().orElseThrow();
+        String text = body.source().written();
+        Map<String, NativeVariable> scope = new LinkedHashMap<>();
+        outside.forEach(v -> scope.put(key(v.name()), v));
+        boolean declares = text.regionMatches(true, block.span().start(), "declare", 0, 7);
+        int at = block.span().start() + (declares ? 7 : 0);
+        insertions.add(new Insertion(at, declares ? DECLARED : "DECLARE" + DECLARED + " "));
+        walk(block, scope);
+        StringBuilder woven = new StringBuilder();
+        int from = routine.span().start();
+        for (Insertion one : insertions) {
+            woven.append(text, from, one.at);
+            woven.append(routine.doubled() ? one.text.replace("'", "''") : one.text);
+            from = one.at;
+        }
+        woven.append(text, from, routine.span().end());
+        String all = woven.toString();
+        return all.replaceFirst("(?is)^create\\s+(or\\s+replace\\s+)?", "CREATE OR REPLACE ");
+    }
+
+    private void walk(NativeStatement s, Map<String, NativeVariable> outer) {
+        if (s.at() >= 0) {
+            insertions.add(new Insertion(s.begins(), probe(s.at(), outer)));
+        }
+        Map<String, NativeVariable> scope = new LinkedHashMap<>(outer);
+        s.declared().forEach(v -> scope.put(key(v.name()), v));
+        for (Part part : s.parts()) {
+            Map<String, NativeVariable> inside = new LinkedHashMap<>(scope);
+            if (part.role() == Role.HANDLER) {
+                for (String name : List.of("sqlstate", "sqlerrm")) {
+                    inside.put(
+                            name,
+                            new NativeVariable(
+                                    name, "text", NativeVariable.Kind.SPECIAL, part.head()));
+                }
+            }
+            part.statements().forEach(i -> walk(i, inside));
+        }
+    }
+
+    /** A name as it is told: an ordinary one in small letters. */
+    static String key(String written) {
+        return written.startsWith("\"")
+                ? written.substring(1, written.length() - 1).replace("\"\"", "\"")
+                : written.toLowerCase(Locale.ROOT);
+    }
+
+    private static String literal(String text) {
+        return "'" + text.replace("'", "''") + "'";
+    }
+
+    private String probe(int statement, Map<String, NativeVariable> scope) {
+        String values = variables ? values(scope) : "NULL";
+        String call = "(cantina_a, cantina_d, " + place(number, statement) + ", " + values + ");";
+        if (!holds) {
+            return " cantina_ := pg_temp.cantina_tell" + call + " ";
+        }
+        StringBuilder text =
+                new StringBuilder(" cantina_ := pg_temp.cantina_stop")
+                        .append(call)
+                        .append(" IF cantina_ IS NOT NULL THEN");
+        scope.forEach(
+                (key, variable) -> {
+                    boolean fixed =
+                            variable.kind() == NativeVariable.Kind.CONSTANT
+                                    || variable.kind() == NativeVariable.Kind.SPECIAL;
+                    if (!fixed) {
+                        String of = literal(key);
+                        text.append(" IF cantina_ OPERATOR(pg_catalog.?) ")
+                                .append(of)
+                                .append(" THEN ")
+                                .append(variable.name())
+                                .append(" := ")
+                                .append(
+                                        composite.test(variable)
+                                                ? "pg_catalog.jsonb_populate_record("
+                                                        + variable.name()
+                                                        + ", cantina_ OPERATOR(pg_catalog.->) "
+                                                        + of
+                                                        + ")"
+                                                : "cantina_ OPERATOR(pg_catalog.->>) " + of)
+                                .append("; END IF;");
+                    }
+                });
+        return text.append(" END IF; ").toString();
+    }
+
+    private String values(Map<String, NativeVariable> scope) {
+        if (scope.isEmpty()) {
+            return "NULL";
+        }
+        StringBuilder text = new StringBuilder("pg_catalog.jsonb_build_object(");
+        int pairs = 0;
+        for (Map.Entry<String, NativeVariable> entry : scope.entrySet()) {
+            if (pairs > 0 && pairs % PAIRS == 0) {
+                text.append(") OPERATOR(pg_catalog.||) pg_catalog.jsonb_build_object(");
+            } else if (pairs > 0) {
+                text.append(", ");
+            }
+            pairs++;
+            String name = entry.getValue().name();
+            text.append(literal(entry.getKey())).append(", ");
+            text.append(
+                    composite.test(entry.getValue())
+                            ? "pg_catalog.to_jsonb(" + name + ")"
+                            : "(" + name + ")::pg_catalog.text");
+        }
+        return text.append(')').toString();
+    }
+}

@@ -1,0 +1,97 @@
+package dev.cantina.runtime;
+
+import dev.cantina.binding.Variable;
+import java.sql.SQLException;
+
+/**
+ * An activation of a routine that a server runs, as its probes tell of it. Its variables are as
+ * they were when it was heard of last: nothing else runs in it meanwhile.
+ */
+public final class ServerFrame extends Frame {
+    /** What can be done in a routine that stands. */
+    public interface Standing {
+        /**
+         * Gives a variable, or a field of a row, the value of an expression in the server's
+         * language, when the routine goes on.
+         *
+         * @param field empty for the whole variable
+         * @return the value as it is held
+         * @throws SQLException where the server refuses it, or the frame is not the one that stands
+         */
+        Object set(ServerFrame frame, Variable variable, String field, String expression)
+                throws SQLException;
+
+        /**
+         * The value of an expression in the server's language, in the scope of a frame.
+         *
+         * @throws SQLException where the server refuses it
+         */
+        Object value(ServerFrame frame, String expression) throws SQLException;
+    }
+
+    private final Object[] values;
+    private final Standing standing;
+
+    /**
+     * @param standing what can be done while it stands
+     */
+    public ServerFrame(RoutineCode code, Standing standing) {
+        this.values = new Object[code.routine().variables().size()];
+        this.standing = standing;
+        this.code = code;
+    }
+
+    /** Its variables, by slot. */
+    public Object[] values() {
+        return values;
+    }
+
+    @Override
+    public Object get(Variable variable) {
+        return values[variable.slot()];
+    }
+
+    @Override
+    public void set(Variable variable, Object value) {
+        throw new UnsupportedOperationException("the server holds its variables");
+    }
+
+    /**
+     * Gives a variable, or a field of a row, the value of an expression in the server's language.
+     *
+     * @param field empty for the whole variable
+     * @throws SQLException where the server refuses it, or this is not the frame that stands
+     */
+    public Object set(Variable variable, String field, String expression) throws SQLException {
+        return standing.set(this, variable, field, expression);
+    }
+
+    /**
+     * The value of an expression in the server's language.
+     *
+     * @throws SQLException where the server refuses it
+     */
+    public Object value(String expression) throws SQLException {
+        return standing.value(this, expression);
+    }
+
+    /** Whether a condition in the server's language is true. */
+    public boolean holds(String condition) throws SQLException {
+        return Boolean.TRUE.equals(value(condition));
+    }
+
+    @Override
+    public void take(Object[] arguments) {
+        throw new UnsupportedOperationException();
+    }
+
+    @Override
+    public Object[] give() {
+        throw new UnsupportedOperationException();
+    }
+
+    @Override
+    public int run() {
+        throw new UnsupportedOperationException();
+    }
+}

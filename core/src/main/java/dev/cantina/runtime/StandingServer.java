@@ -1,0 +1,19 @@
+package dev.cantina.runtime;
+
+import java.sql.SQLException;
+
+/** A server that is busy with a routine which stands at a statement, and answers meanwhile. */
+public interface StandingServer {
+    /**
+     * Runs a query inside the running transaction.
+     *
+     * @param most how many rows to read at most
+     */
+    ResultRows query(String sql, long most) throws SQLException;
+
+    /** Runs a change inside the running transaction; gives the number of rows. */
+    int change(String sql) throws SQLException;
+
+    /** The one text that a query gives; null where it gives NULL or no row. */
+    String text(String sql) throws SQLException;
+}

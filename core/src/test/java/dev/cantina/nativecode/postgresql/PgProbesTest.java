@@ -1,0 +1,531 @@
+package dev.cantina.nativecode.postgresql;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.cantina.binding.Variable;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.debugging.DebugException;
+import dev.cantina.debugging.Debugger;
+import dev.cantina.debugging.Resume;
+import dev.cantina.debugging.Stop;
+import dev.cantina.debugging.StopListener;
+import dev.cantina.hosting.HostingException;
+import dev.cantina.hosting.PrivateServer;
+import dev.cantina.project.Arguments;
+import dev.cantina.project.ProjectException;
+import dev.cantina.project.ProjectReader;
+import dev.cantina.project.Workspace;
+import dev.cantina.runtime.Frame;
+import dev.cantina.runtime.Limits;
+import dev.cantina.runtime.Outcome;
+import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.Session;
+import dev.cantina.types.Condition;
+import dev.cantina.types.Values;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** What is told of routines that PostgreSQL runs, and that telling changes nothing in them. */
+class PgProbesTest {
+    private static final String TABLES =
+            """
+            CREATE TABLE item (id int PRIMARY KEY, n int, note text);
+            CREATE TABLE log (seq serial PRIMARY KEY, what text);
+            INSERT INTO item VALUES (1, 10, 'a'), (2, 20, NULL), (3, 30, 'c');
+            """;
+
+    @TempDir Path folder;
+
+    @AfterAll
+    static void end() throws HostingException {
+        PrivateServer.of("postgresql").stop();
+    }
+
+    private Workspace open(String routines) throws IOException, ProjectException {
+        Files.writeString(
+                folder.resolve("cantina.yaml"), "dialect: postgresql\ndatabase: private\n");
+        Files.createDirectories(folder.resolve("tables"));
+        Files.createDirectories(folder.resolve("routines"));
+        Files.writeString(folder.resolve("tables/t.sql"), TABLES);
+        Files.writeString(folder.resolve("routines/r.sql"), routines);
+        return Workspace.open(ProjectReader.read(folder), Optional.empty());
+    }
+
+    private static Session session(Workspace workspace, Optional<Probe> probe) throws SQLException {
+        return new Session(
+                workspace.program(),
+                workspace.database(),
+                Limits.DEFAULT,
+                Clock.systemUTC(),
+                probe);
+    }
+
+    private static Outcome run(Workspace workspace, Session session, Map<String, Object> given)
+            throws ProjectException, Arguments.MisfitException {
+        RoutineSymbol symbol = workspace.routine("f", given.keySet());
+        Outcome outcome = session.run(symbol, Arguments.match(symbol, given));
+        outcome.events();
+        return outcome;
+    }
+
+    /** Writes down what it is told. */
+    private static final class Recorder implements Probe {
+        final List<String> lines = new ArrayList<>();
+        final boolean holds;
+        final boolean values;
+
+        Recorder(boolean holds, boolean values) {
+            this.holds = holds;
+            this.values = values;
+        }
+
+        @Override
+        public boolean mayHold() {
+            return holds;
+        }
+
+        @Override
+        public void entered(Frame frame) {
+            frame.session.watchAll(true);
+            java.util.Arrays.fill(frame.watch, (byte) 1);
+        }
+
+        @Override
+        public void reached(Frame frame) {
+            String shown =
+                    frame.place().scope().variables().stream()
+                            .map(v -> v.name() + "=" + Values.text(frame.get(v)))
+                            .collect(Collectors.joining(" "));
+            lines.add(
+                    frame.depth()
+                            + " "
+                            + frame.routine().name()
+                            + ":"
+                            + frame.place().span().line()
+                            + (values ? " " + shown : ""));
+        }
+
+        @Override
+        public void raised(Frame frame, Condition condition) {
+            lines.add(frame.depth() + " raised " + condition.sqlstate());
+        }
+
+        @Override
+        public void left(Frame frame, Condition condition) {
+            lines.add(frame.depth() + " left " + frame.routine().name());
+        }
+    }
+
+    private List<String> record(String routines, Map<String, Object> given, boolean values)
+            throws Exception {
+        List<String> held;
+        try (Workspace workspace = open(routines)) {
+            Recorder recorder = new Recorder(true, values);
+            try (Session session = session(workspace, Optional.of(recorder))) {
+                run(workspace, session, given);
+            }
+            held = recorder.lines;
+        }
+        try (Workspace workspace = open(routines)) {
+            Recorder recorder = new Recorder(false, values);
+            try (Session session = session(workspace, Optional.of(recorder))) {
+                run(workspace, session, given);
+            }
+            assertEquals(held, recorder.lines, "what is told of a run that is not held");
+        }
+        return held;
+    }
+
+    private static final String LOGGED =
+            """
+            CREATE FUNCTION logged() RETURNS trigger LANGUAGE plpgsql AS $$
+            BEGIN
+              INSERT INTO log (what) VALUES (TG_OP || NEW.id);
+              RETURN NEW;
+            END $$;
+            CREATE TRIGGER logged AFTER UPDATE ON item FOR EACH ROW EXECUTE FUNCTION logged();
+            """;
+
+    @Test
+    void eachActivationIsAFrameOfItsOwn() throws Exception {
+        String routines =
+                LOGGED
+                        + """
+                        CREATE FUNCTION down(k int) RETURNS int LANGUAGE plpgsql AS $$
+                        BEGIN
+                          IF k > 0 THEN
+                            RETURN down(k - 1) + 1;
+                          END IF;
+                          RETURN 0;
+                        END $$;
+                        CREATE FUNCTION f() RETURNS int LANGUAGE plpgsql AS $$
+                        DECLARE x int;
+                        BEGIN
+                          UPDATE item SET n = n + 1;
+                          x := down(2);
+                          SELECT sum(down(0)) INTO x FROM item;
+                          RETURN x;
+                        END $$;
+                        """;
+        List<String> told = record(routines, Map.of(), false);
+        assertEquals(
+                List.of(
+                        "1 f:17",
+                        "2 logged:3",
+                        "2 logged:4",
+                        "2 left logged",
+                        "2 logged:3",
+                        "2 logged:4",
+                        "2 left logged",
+                        "2 logged:3",
+                        "2 logged:4",
+                        "2 left logged",
+                        "1 f:18",
+                        "2 down:9",
+                        "2 down:10",
+                        "3 down:9",
+                        "3 down:10",
+                        "4 down:9",
+                        "4 down:12",
+                        "4 left down",
+                        "3 left down",
+                        "2 left down",
+                        "1 f:19",
+                        "2 down:9",
+                        "2 down:12",
+                        "2 left down",
+                        "2 down:9",
+                        "2 down:12",
+                        "2 left down",
+                        "2 down:9",
+                        "2 down:12",
+                        "2 left down",
+                        "1 f:20",
+                        "1 left f"),
+                told);
+    }
+
+    @Test
+    void variablesAreThoseThatAreDeclaredThere() throws Exception {
+        String routines =
+                """
+                CREATE FUNCTION f("Odd" int, text, r item DEFAULT NULL) RETURNS void LANGUAGE plpgsql AS $$
+                DECLARE
+                  a numeric(8, 2) := 1.50; b text; c int[] := '{1,2}'; d date := '2031-05-06';
+                  e jsonb := '{"k": [1, null]}'; "else" boolean := true; rec record;
+                BEGIN
+                  b := E'x\\ny''z'; SELECT * INTO r FROM item WHERE id = 2;
+                  DECLARE a text := 'inner';
+                  BEGIN
+                    FOR i IN 1..1 LOOP
+                      NULL;
+                    END LOOP;
+                  END;
+                  a := 2;
+                END $$;
+                """;
+        List<String> told = record(routines, Map.of("Odd", 7, "arg2", "two"), true);
+        String outer =
+                "Odd=7 $2=two r=%s a=%s b=%s c={1,2} d=2031-05-06 e={\"k\": [1, null]} else=TRUE"
+                        + " rec=NULL";
+        assertEquals("1 f:6 " + outer.formatted("NULL", "1.50", "NULL"), told.get(0));
+        String row = told.get(1).replaceFirst(".* r=(.*) a=.*", "$1");
+        assertTrue(row.contains("2") && row.contains("20"), row);
+        assertTrue(told.get(2).contains("a=inner"), told.get(2));
+        assertTrue(told.get(3).contains(" i=1"), told.get(3));
+        assertTrue(told.get(4).contains("a=1.50") && !told.get(4).contains("i="), told.get(4));
+    }
+
+    @Test
+    void aHandlerTellsWhatItHandles() throws Exception {
+        String routines =
+                """
+                CREATE FUNCTION g() RETURNS void LANGUAGE plpgsql AS $$
+                BEGIN
+                  RAISE EXCEPTION 'no' USING ERRCODE = '45001';
+                END $$;
+                CREATE FUNCTION f() RETURNS text LANGUAGE plpgsql AS $$
+                BEGIN
+                  BEGIN
+                    UPDATE item SET n = 0;
+                    PERFORM g();
+                  EXCEPTION WHEN unique_violation THEN
+                    RETURN 'unique';
+                  WHEN OTHERS THEN
+                    RETURN SQLSTATE;
+                  END;
+                END $$;
+                """;
+        assertEquals(
+                List.of(
+                        "1 f:8",
+                        "1 f:9",
+                        "2 g:3",
+                        "2 left g",
+                        "1 raised 45001",
+                        "1 f:13",
+                        "1 left f"),
+                record(routines, Map.of(), false));
+    }
+
+    /** Bodies that look at what a probe must not touch. */
+    private static final List<String> BODIES =
+            List.of(
+                    "BEGIN UPDATE item SET n = 1 WHERE id < 3; GET DIAGNOSTICS x = ROW_COUNT; RETURN x"
+                            + " || ' ' || FOUND; END",
+                    "BEGIN PERFORM 1 WHERE false; IF NOT FOUND THEN RETURN 'none'; END IF; RETURN 'some'; END",
+                    "BEGIN FOR i IN 1..3 LOOP CONTINUE WHEN i = 2; x := concat(x, i); END LOOP; RETURN x ||"
+                            + " FOUND; END",
+                    "BEGIN x := 1 / 0; RETURN x; EXCEPTION WHEN division_by_zero THEN GET STACKED"
+                            + " DIAGNOSTICS x = PG_EXCEPTION_CONTEXT; RETURN SQLSTATE || regexp_replace(x,"
+                            + " '.*(line \\d+).*', '\\1'); END",
+                    "BEGIN BEGIN UPDATE item SET n = 5; RAISE 'back'; EXCEPTION WHEN OTHERS THEN NULL;"
+                            + " END; SELECT sum(n) INTO x FROM item; RETURN x; END",
+                    "<<b>> DECLARE k int := 0; BEGIN <<l>> LOOP k := k + 1; WHILE true LOOP EXIT l WHEN k"
+                            + " > 2; EXIT; END LOOP; END LOOP l; RETURN b.k; END b",
+                    "DECLARE c CURSOR (p int) FOR SELECT * FROM item WHERE id > p; r item; BEGIN FOR q IN"
+                            + " c (1) LOOP x := concat(x, q.id); END LOOP; OPEN c (0); FETCH c INTO r; MOVE c;"
+                            + " CLOSE c; RETURN x || r.note || FOUND; END",
+                    "BEGIN EXECUTE 'SELECT $1 || n FROM item WHERE id = $2' INTO x USING 'v', 2; RETURN x;"
+                            + " END",
+                    "BEGIN CASE WHEN x IS NULL THEN x := 'null'; ELSE x := 'else'; END CASE; RETURN x;"
+                            + " END",
+                    "BEGIN CASE 3 WHEN 1 THEN NULL; END CASE; RETURN 'x'; END",
+                    "BEGIN ASSERT 1 = 2, 'assert'; RETURN 'x'; END",
+                    "#variable_conflict use_column\nDECLARE n int := 99; BEGIN SELECT n INTO x FROM item"
+                            + " WHERE id = 1; RETURN x; END",
+                    "BEGIN INSERT INTO item VALUES (1, 1, 'dup'); RETURN 'x'; END",
+                    "BEGIN RAISE NOTICE 'n %', 1; RAISE WARNING 'w'; RETURN 'x'; END",
+                    "DECLARE r record; BEGIN FOR r IN SELECT id, note FROM item ORDER BY id LOOP x :="
+                            + " concat(x, r.id, coalesce(r.note, '-')); END LOOP; RETURN x; END",
+                    "DECLARE a int[] := '{3,4}'; e int; BEGIN FOREACH e IN ARRAY a LOOP x := concat(x, e);"
+                            + " END LOOP; a[1] := 9; RETURN x || a[1]; END",
+                    "BEGIN IF x = '' THEN NULL; ELSIF x IS NULL THEN x := 'b'; ELSE x := 'c'; END IF; RETURN"
+                            + " x; END",
+                    "BEGIN RETURN now() = statement_timestamp(); END");
+
+    private static String shown(Outcome outcome) {
+        return outcome.kind()
+                + " "
+                + Values.text(outcome.returned())
+                + " "
+                + outcome.condition().map(c -> c.sqlstate() + c.message()).orElse("")
+                + " "
+                + outcome.messages()
+                + " "
+                + outcome.stack().stream()
+                        .map(s -> s.routine() + s.place().line())
+                        .collect(Collectors.joining(","))
+                + " "
+                + outcome.events().stream()
+                        .map(
+                                e ->
+                                        e.table().name()
+                                                + Values.text(e.before())
+                                                + Values.text(e.after()))
+                        .toList();
+    }
+
+    @Test
+    void aProbeChangesNothing() throws Exception {
+        for (String body : BODIES) {
+            for (boolean quoted : List.of(false, true)) {
+                String written =
+                        quoted ? "'" + body.replace("'", "''") + "'" : "$f$" + body + "$f$";
+                String routine =
+                        LOGGED
+                                + "create function f(x text DEFAULT NULL) returns text\nlanguage plpgsql as\n"
+                                + written
+                                + ";";
+                String plain;
+                try (Workspace workspace = open(routine);
+                        Session session = session(workspace, Optional.empty())) {
+                    assertEquals(List.of(), workspace.check(), body);
+                    plain = shown(run(workspace, session, Map.of()));
+                }
+                for (Recorder recorder :
+                        List.of(new Recorder(true, true), new Recorder(false, true))) {
+                    try (Workspace workspace = open(routine);
+                            Session session = session(workspace, Optional.of(recorder))) {
+                        String woven = shown(run(workspace, session, Map.of()));
+                        assertEquals(plain, woven, body);
+                    }
+                    assertFalse(recorder.lines.isEmpty(), body);
+                }
+            }
+        }
+    }
+
+    /** Does at each stop what it is told to. */
+    private static final class Script implements StopListener {
+        final List<String> seen = new ArrayList<>();
+        Debugger debugger;
+        java.util.function.BiFunction<Stop, Debugger, Resume> act;
+
+        @Override
+        public Resume stopped(Stop stop) {
+            seen.add(stop.frame().routine().name() + ":" + stop.frame().place().span().line());
+            return act.apply(stop, debugger);
+        }
+
+        @Override
+        public void troubled(dev.cantina.debugging.Breakpoint breakpoint, String reason) {
+            seen.add("troubled " + reason);
+        }
+    }
+
+    private static Object value(Frame frame, String name) {
+        Variable variable =
+                frame.place().scope().variables().stream()
+                        .filter(v -> v.name().equals(name))
+                        .findFirst()
+                        .orElseThrow();
+        return frame.get(variable);
+    }
+
+    private static final String LOOP =
+            LOGGED
+                    + """
+                    CREATE FUNCTION f(k int) RETURNS int LANGUAGE plpgsql AS $$
+                    DECLARE s int := 0; it item;
+                    BEGIN
+                      FOR i IN 1..k LOOP
+                        s := s + i;
+                      END LOOP;
+                      SELECT * INTO it FROM item WHERE id = 3;
+                      UPDATE item SET n = s WHERE id = it.id;
+                      RETURN s;
+                    END $$;
+                    """;
+
+    @Test
+    void aStopLooksAndChanges() throws Exception {
+        Script script = new Script();
+        List<Object> found = new ArrayList<>();
+        script.act =
+                (stop, debugger) -> {
+                    Frame frame = stop.frame();
+                    try {
+                        if (frame.place().span().line() == 11) {
+                            found.add(debugger.eval(frame, "i * 10 + s"));
+                            found.add(debugger.eval(frame, "(SELECT count(*) FROM item) > k"));
+                            found.add(debugger.set(frame, "s", "s + 100"));
+                        } else if (frame.place().span().line() == 14) {
+                            found.add(debugger.eval(frame, "it.note || it.n"));
+                            found.add(
+                                    frame.session
+                                            .inspect("SELECT id FROM item ORDER BY 1", 9)
+                                            .rows()
+                                            .size());
+                            found.add(
+                                    debugger.change(
+                                            frame, "UPDATE item SET note = 'seen' WHERE id = 1"));
+                            found.add(debugger.set(frame, "it", "ROW(2, 5, 'z')::item"));
+                        } else if (frame.routine().name().equals("logged")) {
+                            found.add(debugger.eval(frame, "OLD.n || '>' || NEW.n || TG_OP"));
+                            found.add(value(frame.caller(), "s"));
+                        }
+                    } catch (DebugException | SQLException e) {
+                        found.add(e.getMessage());
+                    }
+                    return Resume.of(Resume.Kind.CONTINUE);
+                };
+        try (Workspace workspace = open(LOOP)) {
+            Debugger debugger = new Debugger(workspace.program(), script, false);
+            script.debugger = debugger;
+            debugger.runs(List.of("f"), Optional.empty());
+            debugger.pauseAt("f", 11, Optional.of("i = 2"), 0, 1);
+            debugger.pauseAt("f", 14, Optional.empty(), 0, 1);
+            debugger.pauseAt("logged", 3, Optional.of("NEW.n::int > 100"), 0, 1);
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                Outcome outcome = run(workspace, session, Map.of("k", 3));
+                assertEquals("106", Values.text(outcome.returned()));
+                assertEquals(List.of("f:11", "f:14", "logged:3"), script.seen);
+                assertEquals(
+                        "[21, false, 101, c30, 3, 1]",
+                        found.subList(0, 6).stream()
+                                .map(Values::text)
+                                .toList()
+                                .toString()
+                                .toLowerCase());
+                assertEquals("20>106UPDATE", found.get(7));
+                assertEquals("106", Values.text(found.get(8)));
+                assertEquals(4, outcome.events().size());
+            }
+        }
+    }
+
+    @Test
+    void whatEndsARunLeavesNothing() throws Exception {
+        Script script = new Script();
+        script.act = (stop, debugger) -> Resume.of(Resume.Kind.QUIT);
+        try (Workspace workspace = open(LOOP)) {
+            Debugger debugger = new Debugger(workspace.program(), script, true);
+            debugger.runs(List.of("f"), Optional.empty());
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                Outcome outcome = run(workspace, session, Map.of("k", 3));
+                assertEquals("UL000", outcome.condition().orElseThrow().sqlstate());
+                assertEquals(List.of(), outcome.events());
+            }
+            try (Session session = session(workspace, Optional.empty())) {
+                assertEquals("6", Values.text(run(workspace, session, Map.of("k", 3)).returned()));
+            }
+        }
+    }
+
+    @Test
+    void manyStopsComeInTheirTurn() throws Exception {
+        String routine =
+                """
+                CREATE FUNCTION f() RETURNS int LANGUAGE plpgsql AS $$
+                DECLARE s int := 0;
+                BEGIN
+                  FOR i IN 1..1000 LOOP
+                    s := i;
+                    s := s + 0;
+                  END LOOP;
+                  RETURN s;
+                END $$;
+                """;
+        try (Workspace workspace = open(routine)) {
+            List<Object> seen = new ArrayList<>();
+            Probe probe =
+                    new Probe() {
+                        @Override
+                        public void entered(Frame frame) {
+                            frame.session.watchAll(true);
+                            java.util.Arrays.fill(frame.watch, (byte) 1);
+                        }
+
+                        @Override
+                        public void reached(Frame frame) {
+                            if (frame.place().span().line() == 6) {
+                                seen.add(value(frame, "s"));
+                            }
+                        }
+                    };
+            try (Session session = session(workspace, Optional.of(probe))) {
+                run(workspace, session, Map.of());
+            }
+            assertEquals(1000, seen.size());
+            for (int i = 0; i < seen.size(); i++) {
+                assertEquals((long) i + 1, seen.get(i));
+            }
+        }
+    }
+}
