@@ -54,6 +54,9 @@ public interface ServerRoutines {
         /** What watches the run, where the routine is to tell of itself. */
         Optional<Probe> probe();
 
+        /** What replaces routines in the run. */
+        Optional<StandIn> standIn();
+
         /** What an error is raised as, told to the probe. */
         RuntimeException failed(SQLException error);
 

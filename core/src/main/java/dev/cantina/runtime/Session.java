@@ -306,6 +306,11 @@ public final class Session implements AutoCloseable {
                 }
 
                 @Override
+                public Optional<StandIn> standIn() {
+                    return Optional.ofNullable(standIn);
+                }
+
+                @Override
                 public RuntimeException failed(SQLException error) {
                     return Session.this.raised(top, error);
                 }

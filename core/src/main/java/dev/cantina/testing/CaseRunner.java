@@ -91,6 +91,15 @@ public final class CaseRunner implements AutoCloseable {
                     Optional.empty(),
                     Optional.empty());
         }
+        if (testCase.clock().isPresent() && project.own().isPresent()) {
+            return CaseFiles.broken(
+                    testCase,
+                    Problem.error(
+                            testCase.place(),
+                            "clock",
+                            "the clock of a server can't be set for its own routines; pass the"
+                                    + " moment to the routine, or leave clock out"));
+        }
         try {
             Workspace workspace = workspace(testCase);
             long start = System.nanoTime();

@@ -51,7 +51,7 @@ public final class PgCode implements ServerCode {
                            FROM unnest(COALESCE(p.proallargtypes, p.proargtypes::oid[]))
                            WITH ORDINALITY a (id, n) ORDER BY a.n)::text[],
                    p.pronargdefaults, p.prosrc, p.oid::regprocedure::text, p.provariadic <> 0,
-                   l.lanname
+                   l.lanname, format_type(p.prorettype, NULL)
               FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace
               JOIN pg_type rt ON rt.oid = p.prorettype
               JOIN pg_language l ON l.oid = p.prolang
@@ -78,6 +78,7 @@ public final class PgCode implements ServerCode {
             List<Character> modes,
             Returns returns,
             String returnType,
+            boolean composite,
             boolean variadic,
             String language) {}
 
@@ -93,6 +94,7 @@ public final class PgCode implements ServerCode {
     private final PgLoader loader;
     private final Map<RoutineSymbol, Known> known = new IdentityHashMap<>();
     private final List<Known> all = new ArrayList<>();
+    private final List<RoutineSymbol> symbols = new ArrayList<>();
 
     private final Connector connector;
     private Connection controller;
@@ -137,8 +139,17 @@ public final class PgCode implements ServerCode {
         return inside().code(routine);
     }
 
-    List<String> woven(boolean holds, boolean variables) {
-        return inside().woven(holds, variables);
+    /** The routines that can be called from outside, as they are numbered for stand-ins. */
+    List<RoutineSymbol> callable() {
+        return List.copyOf(symbols);
+    }
+
+    Known known(RoutineSymbol symbol) {
+        return known.get(symbol);
+    }
+
+    List<String> woven(boolean holds, boolean variables, Set<Known> without) {
+        return inside().woven(holds, variables, without);
     }
 
     /** Whether only a value tells what fields it has. */
@@ -174,7 +185,7 @@ public final class PgCode implements ServerCode {
         known.clear();
         all.clear();
         inside = null;
-        List<RoutineSymbol> symbols = new ArrayList<>();
+        symbols.clear();
         Set<PgRoutine> taken = new HashSet<>();
         try (Statement statement = connection.createStatement();
                 ResultSet row = statement.executeQuery(ROUTINES)) {
@@ -194,7 +205,7 @@ public final class PgCode implements ServerCode {
                 }
             }
         }
-        return symbols;
+        return List.copyOf(symbols);
     }
 
     /** The text that a routine was made from: of those with its name the last with its body. */
@@ -258,7 +269,8 @@ public final class PgCode implements ServerCode {
                 names,
                 modes,
                 returns,
-                returned,
+                row.getString(17),
+                row.getString(7).equals("c"),
                 row.getBoolean(15),
                 row.getString(16));
     }
@@ -300,7 +312,7 @@ public final class PgCode implements ServerCode {
         boolean function = one.returns == Returns.VALUE || one.returns == Returns.ROWS;
         Optional<SqlType> returns =
                 switch (one.returns) {
-                    case VALUE -> Optional.of(PostgresCatalog.parameter(one.returnType));
+                    case VALUE -> Optional.of(type(one.returnType));
                     case ROWS -> Optional.of(new SqlType.Table(List.of()));
                     default -> Optional.empty();
                 };
@@ -379,7 +391,7 @@ public final class PgCode implements ServerCode {
                 statement.setObject(i + 1, sent.get(i));
             }
             run.running(statement);
-            if (run.probe().isPresent()) {
+            if (run.probe().isPresent() || run.standIn().isPresent()) {
                 watched(one, routine, statement, after, run);
             } else {
                 try {
@@ -407,7 +419,7 @@ public final class PgCode implements ServerCode {
             controller = connector.open();
             controller.setAutoCommit(true);
         }
-        PgProbes probes = new PgProbes(connection, controller, this, run);
+        PgProbes probes = new PgProbes(connection, controller, this, run, routine);
         Savepoint mark = connection.setSavepoint();
         try {
             probes.prepare();

@@ -114,13 +114,15 @@ final class PgInside {
         return all.get(routine).code;
     }
 
-    List<String> woven(boolean holds, boolean variables) {
+    List<String> woven(boolean holds, boolean variables, Set<PgCode.Known> without) {
         List<String> woven = new ArrayList<>();
         for (int i = 0; i < all.size(); i++) {
             Inside one = all.get(i);
-            woven.add(
-                    new PgWeaver(one.known.written(), i, holds, variables, this::isComposite)
-                            .weave(one.block, one.outside));
+            if (!without.contains(one.known)) {
+                woven.add(
+                        new PgWeaver(one.known.written(), i, holds, variables, this::isComposite)
+                                .weave(one.block, one.outside));
+            }
         }
         return woven;
     }

@@ -10,6 +10,7 @@ import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.JsonNodeFactory;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.cantina.binding.Variable;
+import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.postgresql.JsonRows;
 import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.NativeVariable;
@@ -29,9 +30,11 @@ import java.sql.SQLWarning;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.FutureTask;
 import java.util.concurrent.ThreadLocalRandom;
@@ -157,14 +160,24 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
     private SQLWarning heard;
     private long turn = -1;
 
-    PgProbes(Connection connection, Connection controller, PgCode code, ServerRun run) {
+    private final RoutineSymbol called;
+
+    /**
+     * @param called what is called from outside, which nothing replaces
+     */
+    PgProbes(
+            Connection connection,
+            Connection controller,
+            PgCode code,
+            ServerRun run,
+            RoutineSymbol called) {
+        this.called = called;
         this.connection = connection;
         this.controller = controller;
         this.code = code;
         this.run = run;
-        Probe probe = run.probe().orElseThrow();
-        this.holds = probe.mayHold();
-        this.variables = probe.wantsVariables();
+        this.holds = run.probe().map(Probe::mayHold).orElse(false);
+        this.variables = run.probe().map(Probe::wantsVariables).orElse(false);
     }
 
     /** Puts the helpers and the woven routines into the connection's transaction. */
@@ -184,9 +197,7 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
                 for (String helper : HELPERS) {
                     setup.execute(helper);
                 }
-                for (String woven : code.woven(holds, variables)) {
-                    setup.execute(woven);
-                }
+                weave(setup);
             } else {
                 setup.execute("SELECT setval('pg_temp.cantina_turn', 0, FALSE)");
             }
@@ -211,6 +222,28 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
                             + pid
                             + "', FALSE)");
         }
+    }
+
+    private void weave(Statement setup) throws SQLException {
+        Set<PgCode.Known> without = new HashSet<>();
+        if (run.standIn().isPresent()) {
+            for (RoutineSymbol one : replaced()) {
+                setup.execute(
+                        PgStandIns.stub(connection, code.known(one), code.callable().indexOf(one)));
+                without.add(code.known(one));
+            }
+        }
+        if (run.probe().isPresent()) {
+            for (String woven : code.woven(holds, variables, without)) {
+                setup.execute(woven);
+            }
+        }
+    }
+
+    private List<RoutineSymbol> replaced() {
+        return code.callable().stream()
+                .filter(r -> r != called && run.standIn().get().replaces(r))
+                .toList();
     }
 
     /**
@@ -283,6 +316,10 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
             if (told.has("turn")) {
                 turn = told.get("turn").asLong();
             }
+            if (told.get("p").asLong() < 0) {
+                goOn(standIn(told));
+                continue;
+            }
             if (told.has("t")) {
                 // The server's clock, as far from the one here as it was at first.
                 long at = told.get("t").asLong() * 1000;
@@ -294,6 +331,17 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
                 goOn(answer());
             }
         }
+    }
+
+    /** A routine that is replaced asks what to give. */
+    private String standIn(JsonNode told) {
+        RoutineSymbol routine = code.callable().get((int) -told.get("p").asLong() - 1);
+        return PgStandIns.answer(
+                run.standIn().orElseThrow(),
+                routine,
+                code.known(routine),
+                told.get("v"),
+                run::result);
     }
 
     /** What a probe tells next; null where the call has ended. */
@@ -492,7 +540,7 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
         while (told != null && told.has("p")) {
             // What is asked has set off a routine, which nobody wants to stop in.
             turn = told.get("turn").asLong();
-            goOn("");
+            goOn(told.get("p").asLong() < 0 ? standIn(told) : "");
             told = next();
         }
         if (told == null) {
