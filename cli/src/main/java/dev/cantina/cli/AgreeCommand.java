@@ -55,6 +55,12 @@ final class AgreeCommand implements Command {
     @Override
     public int run(Invocation call) throws UsageException, ProjectException, SQLException {
         Project project = call.project();
+        if (project.own().isPresent()) {
+            throw new UsageException(
+                    "agree is for routines of the standard language so far; those of "
+                            + project.own().get().dialect()
+                            + " are on their server as they are written");
+        }
         List<String> databases = new ArrayList<>(call.arguments());
         if (databases.isEmpty()) {
             databases.addAll(project.databases().keySet());

@@ -14,6 +14,7 @@ import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Session;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Source;
 import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.CaseRunner;
 import dev.cantina.testing.Culprit;
@@ -165,6 +166,9 @@ final class DebugCommand implements Command {
     private static int script(Desk desk, Debugger[] current)
             throws UsageException, ProjectException, SQLException {
         Invocation call = desk.call();
+        if (desk.project().own().isPresent()) {
+            return serverScript(desk, current);
+        }
         ParsedFile script =
                 Parser.parse(RunCommand.source(call, desk.project(), call.value("run").get()));
         try (RunPlace place =
@@ -186,6 +190,24 @@ final class DebugCommand implements Command {
                     run,
                     current[0],
                     (session, workspace, code) -> session.runScript(code.orElseThrow()));
+        }
+    }
+
+    /** A script in a server's own words: what it calls can be stopped in. */
+    private static int serverScript(Desk desk, Debugger[] current)
+            throws UsageException, ProjectException, SQLException {
+        Invocation call = desk.call();
+        Source text = RunCommand.source(call, desk.project(), call.value("run").get());
+        try (RunPlace place =
+                new RunPlace(desk.project(), call, Optional.empty(), Placement::place)) {
+            Workspace first = place.workspace();
+            DebugRun run = new DebugRun(place::workspace, w -> Optional.empty(), place::undo);
+            current[0] = desk.debugger(first, true, List.of(), Optional.empty());
+            return outcome(
+                    desk,
+                    run,
+                    current[0],
+                    (session, workspace, script) -> session.runServerScript(text));
         }
     }
 

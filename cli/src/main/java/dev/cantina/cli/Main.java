@@ -36,6 +36,7 @@ public final class Main {
                     new ShipCommand(),
                     new AgreeCommand(),
                     new TrustCommand(),
+                    new ServerCommand(),
                     new DemoCommand());
 
     private Main() {}

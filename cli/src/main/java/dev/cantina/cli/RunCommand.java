@@ -52,6 +52,13 @@ final class RunCommand implements Command {
                     "run takes one file, or - for the standard input: cantina run FILE");
         }
         Project project = call.project();
+        if (project.own().isPresent()) {
+            Source text = source(call, project, call.arguments().get(0));
+            try (Workspace workspace = call.workspace(project, Optional.empty());
+                    Session session = call.session(workspace, Optional.empty())) {
+                return CallCommand.ended(call, session.runServerScript(text));
+            }
+        }
         ParsedFile script = Parser.parse(source(call, project, call.arguments().get(0)));
         try (Workspace workspace = call.workspace(project, Optional.of(script))) {
             BoundRoutine bound;

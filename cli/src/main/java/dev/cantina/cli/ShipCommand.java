@@ -60,6 +60,12 @@ final class ShipCommand implements Command {
     @Override
     public int run(Invocation call) throws UsageException, ProjectException, SQLException {
         Project project = call.project();
+        if (project.own().isPresent()) {
+            throw new UsageException(
+                    "ship is for routines of the standard language so far; those of "
+                            + project.own().get().dialect()
+                            + " are on their server as they are written");
+        }
         if (call.arguments().size() != 1) {
             throw new UsageException(
                     "ship takes the name of one database; cantina.yaml lists them under databases:");

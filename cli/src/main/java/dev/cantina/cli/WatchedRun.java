@@ -8,6 +8,7 @@ import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Session;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Source;
 import dev.cantina.testing.CaseFiles;
 import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.CaseRunner;
@@ -50,6 +51,15 @@ final class WatchedRun {
         Project project = call.project();
         if (call.has("case")) {
             return testCase(call, project, probes);
+        }
+        if (call.has("run") && project.own().isPresent()) {
+            Source text = RunCommand.source(call, project, call.value("run").get());
+            Optional<ParsedFile> none = Optional.empty();
+            try (RunPlace place = new RunPlace(project, call, none, call.reached(none))) {
+                place.workspace();
+                return repeated(
+                        call, place, probes, (workspace, session) -> session.runServerScript(text));
+            }
         }
         if (call.has("run")) {
             ParsedFile script =

@@ -2,10 +2,11 @@ package dev.cantina.runtime;
 
 import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.syntax.Source;
 import dev.cantina.types.Condition;
-import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.List;
 import java.util.Optional;
 
@@ -29,6 +30,13 @@ public interface ServerRoutines {
      */
     Called call(RoutineSymbol routine, Object[] values, ServerRun run) throws SQLException;
 
+    /**
+     * Runs a script in the server's own words, statement by statement.
+     *
+     * @throws SQLException as the server raises it
+     */
+    void script(Source script, ServerRun run) throws SQLException;
+
     /** All routines that can be looked into, as they are numbered there. */
     List<BoundRoutine> routines();
 
@@ -40,7 +48,7 @@ public interface ServerRoutines {
         Session session();
 
         /** Says what is running, so that it can be cancelled; null for nothing. */
-        void running(PreparedStatement statement);
+        void running(Statement statement);
 
         /** Takes what the routine has said. */
         void told(String message);

@@ -12,15 +12,16 @@ import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
-import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.time.Clock;
 import java.time.LocalDateTime;
 import java.time.OffsetDateTime;
@@ -276,7 +277,7 @@ public final class Session implements AutoCloseable {
                 }
 
                 @Override
-                public void running(PreparedStatement statement) {
+                public void running(Statement statement) {
                     statements.running(statement);
                 }
 
@@ -392,6 +393,23 @@ public final class Session implements AutoCloseable {
                 false,
                 Map.of(),
                 () -> activate(program.routine(script), new Object[0]).result);
+    }
+
+    /** Runs a script in the server's own words, in one transaction. */
+    public Outcome runServerScript(Source script) {
+        return finished(
+                script.name(),
+                false,
+                Map.of(),
+                () -> {
+                    data.wrote();
+                    try {
+                        program.onServer().orElseThrow().script(script, serverRun);
+                    } catch (SQLException e) {
+                        throw raised(top, e);
+                    }
+                    return null;
+                });
     }
 
     private Outcome finished(

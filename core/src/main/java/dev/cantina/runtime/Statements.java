@@ -8,6 +8,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -43,7 +44,7 @@ final class Statements {
      * What can be cancelled. Who cancels may see it a moment late: a fence at each statement costs
      * more than that is worth.
      */
-    private final AtomicReference<PreparedStatement> running = new AtomicReference<>();
+    private final AtomicReference<Statement> running = new AtomicReference<>();
 
     private final Consumer<String> told;
 
@@ -351,7 +352,7 @@ final class Statements {
 
     /** Stops the statement that runs; may be called from any thread. */
     void cancel() {
-        PreparedStatement statement = running.get();
+        Statement statement = running.get();
         if (statement != null) {
             try {
                 statement.cancel();
@@ -363,7 +364,7 @@ final class Statements {
     }
 
     /** What runs now, of what is not sent from here; null for nothing. */
-    void running(PreparedStatement statement) {
+    void running(Statement statement) {
         running.lazySet(statement);
     }
 

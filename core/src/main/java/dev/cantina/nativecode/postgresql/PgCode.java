@@ -5,6 +5,7 @@ import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.postgresql.PostgresCatalog;
 import dev.cantina.nativecode.BoundNative;
+import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
 import dev.cantina.nativecode.ServerCode;
 import dev.cantina.runtime.RaisedException;
@@ -33,6 +34,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.Callable;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.postgresql.util.PSQLException;
@@ -391,28 +393,55 @@ public final class PgCode implements ServerCode {
                 statement.setObject(i + 1, sent.get(i));
             }
             run.running(statement);
-            if (run.probe().isPresent() || run.standIn().isPresent()) {
-                watched(one, routine, statement, after, run);
-            } else {
-                try {
-                    if (statement.execute()) {
-                        read(one, routine, statement.getResultSet(), after, run);
-                    }
-                } finally {
-                    run.running(null);
-                    run.session().database().notices(statement).forEach(run::told);
-                }
-            }
+            execute(
+                    statement,
+                    statement::execute,
+                    routine,
+                    after,
+                    () -> read(one, routine, statement.getResultSet(), after, run),
+                    run);
         }
         return new Called(after);
     }
 
-    /** The same where somebody looks into the routine. */
-    private void watched(
-            Known one,
+    /** What is done with the rows that a statement gives. */
+    private interface Reading {
+        void read() throws SQLException;
+    }
+
+    private void execute(
+            Statement statement,
+            Callable<Boolean> call,
             RoutineSymbol routine,
-            PreparedStatement statement,
             Object[] after,
+            Reading reading,
+            ServerRun run)
+            throws SQLException {
+        if (run.probe().isPresent() || run.standIn().isPresent()) {
+            watched(statement, call, routine, after, reading, run);
+            return;
+        }
+        try {
+            if (call.call()) {
+                reading.read();
+            }
+        } catch (SQLException e) {
+            throw e;
+        } catch (Exception e) {
+            throw new IllegalStateException(e);
+        } finally {
+            run.running(null);
+            run.session().database().notices(statement).forEach(run::told);
+        }
+    }
+
+    /** The same where somebody looks into the routines. */
+    private void watched(
+            Statement statement,
+            Callable<Boolean> call,
+            RoutineSymbol routine,
+            Object[] after,
+            Reading reading,
             ServerRun run)
             throws SQLException {
         if (controller == null) {
@@ -423,8 +452,8 @@ public final class PgCode implements ServerCode {
         Savepoint mark = connection.setSavepoint();
         try {
             probes.prepare();
-            if (probes.execute(statement)) {
-                read(one, routine, statement.getResultSet(), after, run);
+            if (probes.execute(statement, call)) {
+                reading.read();
             }
             probes.ended(after, null);
         } catch (SQLException e) {
@@ -442,6 +471,42 @@ public final class PgCode implements ServerCode {
             probes.end();
         }
     }
+
+    @Override
+    public void script(Source script, ServerRun run) throws SQLException {
+        List<PgScript.Statement> statements;
+        try {
+            statements = PgScript.of(script);
+        } catch (NativeSyntaxException e) {
+            throw new SQLException(e.span().place() + ": " + e.getMessage(), "42601");
+        }
+        for (PgScript.Statement one : statements) {
+            if (PgLoader.endsTransactions(one)) {
+                throw new SQLException(
+                        one.span().place()
+                                + ": a script runs in one transaction, which is taken back; leave "
+                                + one.span().text()
+                                + " out",
+                        "2D000");
+            }
+            scripted = one.span();
+            try (Statement statement = connection.createStatement()) {
+                statement.setEscapeProcessing(false);
+                run.running(statement);
+                execute(
+                        statement,
+                        () -> statement.execute(one.span().text()),
+                        null,
+                        new Object[1],
+                        () -> run.result(run.read(statement.getResultSet())),
+                        run);
+            }
+        }
+        scripted = null;
+    }
+
+    /** The statement of a script that runs. */
+    private Span scripted;
 
     private void arguments(
             Known one,
@@ -556,6 +621,9 @@ public final class PgCode implements ServerCode {
                                                                 Integer.parseInt(
                                                                         matcher.group(2))))));
             }
+        }
+        if (scripted != null) {
+            stack.add(new StackEntry(scripted.source().name(), scripted));
         }
         return stack;
     }

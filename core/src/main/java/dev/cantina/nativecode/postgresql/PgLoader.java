@@ -111,7 +111,7 @@ final class PgLoader {
     }
 
     /** The whole is one transaction, whatever a script says of its own. */
-    private static boolean endsTransactions(PgScript.Statement statement) {
+    static boolean endsTransactions(PgScript.Statement statement) {
         Token first = statement.tokens().get(0);
         return statement.tokens().size() <= 3
                 && (first.is("begin")

@@ -23,7 +23,6 @@ import dev.cantina.types.Condition;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
 import java.sql.Connection;
-import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.SQLWarning;
@@ -35,6 +34,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.FutureTask;
 import java.util.concurrent.ThreadLocalRandom;
@@ -156,14 +156,14 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
 
     private final Map<String, JsonNode> changed = new LinkedHashMap<>();
     private FutureTask<Boolean> running;
-    private PreparedStatement statement;
+    private Statement statement;
     private SQLWarning heard;
     private long turn = -1;
 
     private final RoutineSymbol called;
 
     /**
-     * @param called what is called from outside, which nothing replaces
+     * @param called what is called from outside, which nothing replaces; null for a statement
      */
     PgProbes(
             Connection connection,
@@ -247,18 +247,19 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
     }
 
     /**
-     * Runs a statement that calls a routine, and follows it.
+     * Runs a statement that calls routines, and follows it.
      *
+     * @param call does it
      * @return whether it gives rows
      * @throws SQLException as the server raises it
      */
-    boolean execute(PreparedStatement call) throws SQLException {
-        statement = call;
+    boolean execute(Statement on, Callable<Boolean> call) throws SQLException {
+        statement = on;
         running =
                 new FutureTask<>(
                         () -> {
                             try {
-                                return call.execute();
+                                return call.call();
                             } finally {
                                 over = System.nanoTime();
                             }
