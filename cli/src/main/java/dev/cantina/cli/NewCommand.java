@@ -6,8 +6,10 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.stream.Stream;
+import org.apache.commons.cli.Options;
 
 /** {@code new DIR}: a project that already runs. */
 final class NewCommand implements Command {
@@ -32,6 +34,17 @@ final class NewCommand implements Command {
     }
 
     @Override
+    public Options options() {
+        Options options = new Options();
+        Main.option(
+                options,
+                "dialect",
+                "KIND",
+                "in a server's own language, on a private server: postgresql");
+        return options;
+    }
+
+    @Override
     public boolean hasJson() {
         return false;
     }
@@ -41,6 +54,10 @@ final class NewCommand implements Command {
         if (call.arguments().size() != 1) {
             throw new UsageException("new takes one folder: cantina new DIR");
         }
+        String dialect = call.value("dialect").orElse("standard");
+        if (!List.of("standard", "postgresql").contains(dialect)) {
+            throw new UsageException("--dialect is standard or postgresql, not " + dialect);
+        }
         Path root = call.folder().resolve(call.arguments().get(0)).toAbsolutePath().normalize();
         try {
             if (Files.exists(root) && !isEmptyFolder(root)) {
@@ -48,7 +65,7 @@ final class NewCommand implements Command {
                         root
                                 + " already exists and is not empty; name a new folder, nothing was written");
             }
-            for (Map.Entry<String, String> file : files(root).entrySet()) {
+            for (Map.Entry<String, String> file : files(root, dialect).entrySet()) {
                 Path path = root.resolve(file.getKey());
                 Files.createDirectories(path.getParent());
                 Files.writeString(path, file.getValue(), StandardCharsets.UTF_8);
@@ -67,6 +84,9 @@ final class NewCommand implements Command {
             if (!here) {
                 call.screen().line("  cd " + place);
             }
+            if (!dialect.equals("standard")) {
+                call.screen().line("  cantina trust");
+            }
             call.screen().line("  cantina test");
             call.screen().line("  cantina call pour glass=G1 millilitres=100");
         }
@@ -82,14 +102,17 @@ final class NewCommand implements Command {
         }
     }
 
-    private static Map<String, String> files(Path root) {
+    private static Map<String, String> files(Path root, String dialect) {
         Map<String, String> files = new LinkedHashMap<>();
         String name = String.valueOf(root.toAbsolutePath().normalize().getFileName());
         files.put(
                 ProjectReader.FILE,
                 "project: \""
                         + name.replace("\\", "\\\\").replace("\"", "\\\"")
-                        + "\"\nfixture: small\n");
+                        + "\"\nfixture: small\n"
+                        + (dialect.equals("standard")
+                                ? ""
+                                : "dialect: " + dialect + "\ndatabase: private\n"));
         files.put(
                 "tables/glass.sql",
                 """
@@ -102,7 +125,27 @@ final class NewCommand implements Command {
                 """);
         files.put(
                 "routines/pour.sql",
-                """
+                dialect.equals("postgresql")
+                        ? """
+                        -- Pours into a glass, and says how full it is afterwards.
+                        CREATE OR REPLACE PROCEDURE pour (
+                          glass       varchar,
+                          millilitres integer,
+                          OUT filled_now integer
+                        )
+                        LANGUAGE plpgsql
+                        AS $$
+                        BEGIN
+                          UPDATE glass g SET filled = filled + millilitres
+                           WHERE code = pour.glass
+                          RETURNING g.filled INTO filled_now;
+                          IF NOT FOUND THEN
+                            RAISE EXCEPTION 'there is no glass %', glass USING ERRCODE = '45000';
+                          END IF;
+                        END;
+                        $$;
+                        """
+                        : """
                 -- Pours into a glass, and says how full it is afterwards.
                 CREATE PROCEDURE pour (
                   IN  glass       VARCHAR(8),
