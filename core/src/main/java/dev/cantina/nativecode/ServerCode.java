@@ -1,6 +1,7 @@
 package dev.cantina.nativecode;
 
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.nativecode.mariadb.MariaCode;
 import dev.cantina.nativecode.postgresql.PgCode;
 import dev.cantina.runtime.ServerRoutines;
 import dev.cantina.syntax.Problem;
@@ -23,7 +24,7 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
     }
 
     /** All that there are, by the names of their kinds of server. */
-    Map<String, Opening> KINDS = Map.of("postgresql", PgCode::new);
+    Map<String, Opening> KINDS = Map.of("postgresql", PgCode::new, "mariadb", MariaCode::new);
 
     /**
      * Runs scripts that make tables and routines. What fails because something is not there yet is

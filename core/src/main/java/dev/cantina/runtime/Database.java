@@ -134,6 +134,11 @@ public interface Database {
         return statement.execute();
     }
 
+    /** Whether the current time can be made another for a run. */
+    default boolean hasClock() {
+        return true;
+    }
+
     /**
      * What answers while the connection is busy with a routine that stands; empty where it is not.
      */

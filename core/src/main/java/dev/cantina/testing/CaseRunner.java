@@ -91,17 +91,16 @@ public final class CaseRunner implements AutoCloseable {
                     Optional.empty(),
                     Optional.empty());
         }
-        if (testCase.clock().isPresent() && project.own().isPresent()) {
-            return CaseFiles.broken(
-                    testCase,
-                    Problem.error(
-                            testCase.place(),
-                            "clock",
-                            "the clock of a server can't be set for its own routines; pass the"
-                                    + " moment to the routine, or leave clock out"));
-        }
         try {
             Workspace workspace = workspace(testCase);
+            if (testCase.clock().isPresent() && !workspace.database().hasClock()) {
+                throw new ProjectException(
+                        Problem.error(
+                                testCase.place(),
+                                "clock",
+                                "the clock of this server can't be set for its own routines; pass"
+                                        + " the moment to the routine, or leave clock out"));
+            }
             long start = System.nanoTime();
             List<Difference> differences = new ArrayList<>();
             try {

@@ -3,7 +3,6 @@ package dev.cantina.database.mariadb;
 import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
 import dev.cantina.database.ServerValues;
-import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import java.sql.Connection;
@@ -20,7 +19,7 @@ import java.util.Optional;
 import java.util.Set;
 
 /** Reads the tables of a MariaDB server: those of the connection's database, views too. */
-final class MariaCatalog {
+public final class MariaCatalog {
     /** What Cantina keeps beside the tables of a scratch database begins so. */
     static final String OWN = "cantina_";
 
@@ -125,8 +124,7 @@ final class MariaCatalog {
         List<Integer> primary = new ArrayList<>();
         try (Statement statement = connection.createStatement();
                 ResultSet row =
-                        statement.executeQuery(
-                                "SHOW COLUMNS FROM " + EmbeddedDatabase.quoted(name))) {
+                        statement.executeQuery("SHOW COLUMNS FROM " + MariaSession.quoted(name))) {
             while (row.next()) {
                 if ("PRI".equals(row.getString(4))) {
                     primary.add(columns.size());
@@ -155,7 +153,7 @@ final class MariaCatalog {
     }
 
     /** A type as the server writes it whole, {@code decimal(8,2)}. */
-    private static SqlType written(String text) {
+    public static SqlType written(String text) {
         java.util.regex.Matcher sizes =
                 java.util.regex.Pattern.compile("\\((\\d+)(?:,(\\d+))?\\)").matcher(text);
         boolean sized = sizes.find();

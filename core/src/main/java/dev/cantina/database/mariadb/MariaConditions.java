@@ -57,6 +57,15 @@ public final class MariaConditions {
     }
 
     static Condition condition(SQLException error) {
+        return condition(error, false);
+    }
+
+    /** The same by the server's own state. */
+    static Condition own(SQLException error) {
+        return condition(error, true);
+    }
+
+    private static Condition condition(SQLException error, boolean ownState) {
         String message = said(error);
         int code = error.getErrorCode();
         String own = error.getSQLState() == null ? "HY000" : error.getSQLState();
@@ -65,6 +74,9 @@ public final class MariaConditions {
         boolean moment = message.matches("(?is)Truncated incorrect (date|time).*");
         if (code == 1292 && message.startsWith("Truncated incorrect") && !moment) {
             state = "22018";
+        }
+        if (ownState) {
+            state = own;
         }
         Map<String, String> items = new LinkedHashMap<>();
         if (code != 0 && code != 1644) {

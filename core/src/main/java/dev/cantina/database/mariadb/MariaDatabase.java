@@ -9,7 +9,6 @@ import dev.cantina.database.ServerNames;
 import dev.cantina.database.ServerPart;
 import dev.cantina.database.ServerValues;
 import dev.cantina.database.UnreachableException;
-import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.facts.KeptBlanks;
 import dev.cantina.runtime.AccessPath;
 import dev.cantina.runtime.RowChange;
@@ -58,6 +57,7 @@ public final class MariaDatabase implements ServerDatabase {
     private MariaChanges changes;
     private String own = "";
     private boolean lasting;
+    private boolean speaksOwn;
     private boolean borrowed;
     private String real = "";
     private boolean altered;
@@ -86,7 +86,9 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public void speakOwn() throws SQLException {
-        throw new SQLException("not yet", "0A000");
+        speaksOwn = true;
+        MariaSession.beginOwn(connection);
+        scratch();
     }
 
     @Override
@@ -114,8 +116,9 @@ public final class MariaDatabase implements ServerDatabase {
             execute(
                     "CREATE DATABASE "
                             + name
-                            + " CHARACTER SET utf8mb4 COLLATE "
-                            + MariaSession.COLLATION);
+                            + (speaksOwn
+                                    ? ""
+                                    : " CHARACTER SET utf8mb4 COLLATE " + MariaSession.COLLATION));
         } catch (SQLException e) {
             if (e.getErrorCode() != 1044) {
                 throw e;
@@ -196,12 +199,12 @@ public final class MariaDatabase implements ServerDatabase {
         List<Table> tables = tables();
         scratch();
         for (Table table : tables) {
-            String name = EmbeddedDatabase.quoted(table.name());
+            String name = MariaSession.quoted(table.name());
             execute(
                     "CREATE SQL SECURITY INVOKER VIEW "
                             + name
                             + " AS SELECT * FROM "
-                            + EmbeddedDatabase.quoted(real)
+                            + MariaSession.quoted(real)
                             + "."
                             + name);
         }
@@ -294,7 +297,7 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public String written(String name, String key) {
-        return EmbeddedDatabase.quoted(name);
+        return MariaSession.quoted(name);
     }
 
     @Override
@@ -304,7 +307,7 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public String words(String statement) {
-        return MariaStatementRewriter.of(fixed(statement));
+        return speaksOwn ? statement : MariaStatementRewriter.of(fixed(statement));
     }
 
     /** How a CHAR is sent, before it is known where it stands. */
@@ -359,7 +362,7 @@ public final class MariaDatabase implements ServerDatabase {
      */
     @Override
     public void checkWarnings(Statement query) throws SQLException {
-        if (query.getWarnings() == null) {
+        if (speaksOwn || query.getWarnings() == null) {
             return;
         }
         try (Statement statement = connection.createStatement();
@@ -402,6 +405,10 @@ public final class MariaDatabase implements ServerDatabase {
         }
     }
 
+    /** There is no such savepoint, for one. */
+    private static final int NO_SUCH = 1305;
+
+    private static final String KEPT = "cantina_kept";
     private static final int DIVISION_BY_ZERO = 1365;
     private static final int WRONG_VALUE = 1292;
     private static final int OUT_OF_RANGE = 1264;
@@ -417,7 +424,7 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public Condition condition(SQLException error) {
-        return MariaConditions.condition(error);
+        return speaksOwn ? MariaConditions.own(error) : MariaConditions.condition(error);
     }
 
     @Override
@@ -428,12 +435,14 @@ public final class MariaDatabase implements ServerDatabase {
         boolean truth = name.equals("boolean") || name.equals("tinyint") && precision == 1;
         // COUNT(*) || ':' is a text, which the server says is VARBINARY.
         boolean text = name.equals("varbinary") && columns.getTableName(column).isEmpty();
-        return MariaCatalog.type(
-                truth ? "boolean" : text ? "varchar" : name,
-                precision,
-                scale,
-                precision,
-                Math.min(scale, 6));
+        SqlType type =
+                MariaCatalog.type(
+                        truth ? "boolean" : text ? "varchar" : name,
+                        precision,
+                        scale,
+                        precision,
+                        Math.min(scale, 6));
+        return speaksOwn && type instanceof SqlType.Unknown ? SqlType.VARCHAR : type;
     }
 
     @Override
@@ -469,7 +478,16 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public void rollbackTo(Object mark) throws SQLException {
-        connection.rollback((Savepoint) mark);
+        try {
+            connection.rollback((Savepoint) mark);
+        } catch (SQLException e) {
+            if (!speaksOwn || e.getErrorCode() != NO_SUCH) {
+                throw e;
+            }
+            // A routine has ended the transaction by itself.
+            connection.rollback();
+            altered = true;
+        }
         touched();
     }
 
@@ -477,7 +495,7 @@ public final class MariaDatabase implements ServerDatabase {
     @Override
     public void empty(String table) throws SQLException {
         String made = declared.getOrDefault(table, "");
-        String name = EmbeddedDatabase.quoted(table);
+        String name = MariaSession.quoted(table);
         if (made.contains("AUTO_INCREMENT")) {
             execute("CREATE OR REPLACE TEMPORARY TABLE " + name + " " + made);
         } else {
@@ -543,6 +561,9 @@ public final class MariaDatabase implements ServerDatabase {
         connection.commit();
         numbers = numbers();
         altered = false;
+        if (speaksOwn) {
+            execute("SAVEPOINT " + KEPT);
+        }
     }
 
     private Map<String, Long> numbers() throws SQLException {
@@ -553,7 +574,7 @@ public final class MariaDatabase implements ServerDatabase {
                                 "SELECT TABLE_NAME, AUTO_INCREMENT FROM information_schema.TABLES"
                                         + " WHERE TABLE_SCHEMA = DATABASE()"
                                         + " AND AUTO_INCREMENT IS NOT NULL"
-                                        + " AND TABLE_NAME NOT LIKE 'cantina\\_%' ESCAPE '\\'")) {
+                                        + " AND LEFT(TABLE_NAME, 8) <> 'cantina_'")) {
             while (row.next()) {
                 found.put(row.getString(1), row.getLong(2));
             }
@@ -563,6 +584,17 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public void restore() throws SQLException {
+        if (speaksOwn) {
+            try {
+                execute("ROLLBACK TO SAVEPOINT " + KEPT);
+            } catch (SQLException e) {
+                if (e.getErrorCode() != NO_SUCH) {
+                    throw e;
+                }
+                // What a routine has committed is gone with the database alone.
+                altered = true;
+            }
+        }
         connection.rollback();
         if (!own.isEmpty()) {
             // Numbers that were used up are not given back by a rollback.
@@ -571,11 +603,14 @@ public final class MariaDatabase implements ServerDatabase {
                 if (before != null && !before.equals(now.getValue())) {
                     execute(
                             "ALTER TABLE "
-                                    + EmbeddedDatabase.quoted(now.getKey())
+                                    + MariaSession.quoted(now.getKey())
                                     + " AUTO_INCREMENT = "
                                     + before);
                 }
             }
+        }
+        if (speaksOwn) {
+            execute("SAVEPOINT " + KEPT);
         }
         touched();
     }
@@ -609,7 +644,7 @@ public final class MariaDatabase implements ServerDatabase {
         }
         try {
             if (known == null) {
-                execute("CREATE TEMPORARY TABLE " + EmbeddedDatabase.quoted(table) + " " + made);
+                execute("CREATE TEMPORARY TABLE " + MariaSession.quoted(table) + " " + made);
                 declared.put(table, made);
             }
             return new Answer.Declared(new MariaCatalog(connection).temporary(table), table);

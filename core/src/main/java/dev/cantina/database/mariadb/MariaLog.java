@@ -4,8 +4,8 @@ import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
 import dev.cantina.database.RowLines;
 import dev.cantina.database.RowReader;
-import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.runtime.RowChange;
+import dev.cantina.types.SqlType;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -85,7 +85,7 @@ final class MariaLog implements MariaChanges {
     }
 
     private static String quoted(String name) {
-        return EmbeddedDatabase.quoted(name);
+        return MariaSession.quoted(name);
     }
 
     private void table(int number) throws SQLException {
@@ -96,10 +96,14 @@ final class MariaLog implements MariaChanges {
                                 + " NULLIF('x', 'x') AS has");
         for (String side : List.of("was", "now")) {
             for (int i = 0; i < table.columns().size(); i++) {
+                Column column = table.columns().get(i);
+                String value = side + "." + quoted(column.name());
+                // A column of JSON would bring its check along, by its own name.
+                boolean open =
+                        column.type() instanceof SqlType.Json
+                                || column.type() instanceof SqlType.Text text && text.length() == 0;
                 columns.append(", ")
-                        .append(side)
-                        .append('.')
-                        .append(quoted(table.columns().get(i).name()))
+                        .append(open ? "CONCAT(" + value + ")" : value)
                         .append(" AS ")
                         .append(side)
                         .append('_')

@@ -20,6 +20,21 @@ public final class MariaSession {
 
     private MariaSession() {}
 
+    /** A name in the quotes that the server takes in every mode. */
+    static String quoted(String name) {
+        return '`' + name.replace("`", "``") + '`';
+    }
+
+    /** Takes the server's words for what they mean to it: as a client of it would begin. */
+    static void beginOwn(Connection connection) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            statement.execute("SET NAMES utf8mb4");
+            statement.execute(
+                    "SET sql_mode = @@GLOBAL.sql_mode, time_zone = @@GLOBAL.time_zone,"
+                            + " div_precision_increment = DEFAULT");
+        }
+    }
+
     /** What sets it, a statement each. */
     public static java.util.List<String> statements() {
         return java.util.List.of(

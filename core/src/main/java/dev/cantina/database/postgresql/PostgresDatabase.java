@@ -467,6 +467,12 @@ public final class PostgresDatabase implements ServerDatabase {
         }
     }
 
+    /** Routines of its own language ask the server for the time, which nobody can set. */
+    @Override
+    public boolean hasClock() {
+        return !speaksOwn;
+    }
+
     @Override
     public Optional<StandingServer> standing() {
         return Optional.ofNullable(standing);

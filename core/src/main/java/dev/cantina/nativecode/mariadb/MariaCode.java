@@ -1,0 +1,285 @@
+package dev.cantina.nativecode.mariadb;
+
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.database.mariadb.MariaCatalog;
+import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.ServerCode;
+import dev.cantina.runtime.StackEntry;
+import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.ConditionException;
+import dev.cantina.types.Conversion;
+import dev.cantina.types.SqlType;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.IdentityHashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** A project's routines on MariaDB, which runs them. */
+public final class MariaCode implements ServerCode {
+    private static final String PARAMETERS =
+            """
+            SELECT ROUTINE_TYPE, SPECIFIC_NAME, ORDINAL_POSITION, PARAMETER_MODE, PARAMETER_NAME,
+                   DTD_IDENTIFIER
+              FROM information_schema.PARAMETERS WHERE SPECIFIC_SCHEMA = DATABASE()
+             ORDER BY ROUTINE_TYPE, SPECIFIC_NAME, ORDINAL_POSITION
+            """;
+
+    /** A parameter as the server has it; the one at 0 is what a function gives. */
+    private record Parameter(int position, String mode, String name, String type) {}
+
+    private final Connection connection;
+    private final MariaLoader loader;
+    private final Map<RoutineSymbol, MariaRoutine> known = new IdentityHashMap<>();
+    private Span scripted;
+
+    public MariaCode(Connection connection, Connector connector) {
+        this.connection = connection;
+        this.loader = new MariaLoader(connection);
+    }
+
+    @Override
+    public void close() {
+        // It has nothing of its own.
+    }
+
+    @Override
+    public void load(List<Source> scripts) throws SQLException {
+        loader.load(scripts);
+    }
+
+    @Override
+    public List<Problem> problems() {
+        return loader.problems();
+    }
+
+    @Override
+    public List<BoundRoutine> routines() {
+        return List.of();
+    }
+
+    @Override
+    public List<RoutineSymbol> symbols() throws SQLException {
+        Map<String, List<Parameter>> parameters = new LinkedHashMap<>();
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(PARAMETERS)) {
+            while (row.next()) {
+                parameters
+                        .computeIfAbsent(
+                                MariaLoader.key(
+                                        row.getString(1).toLowerCase(java.util.Locale.ROOT),
+                                        row.getString(2)),
+                                k -> new ArrayList<>())
+                        .add(
+                                new Parameter(
+                                        row.getInt(3),
+                                        row.getString(4),
+                                        row.getString(5),
+                                        row.getString(6)));
+            }
+        }
+        known.clear();
+        List<RoutineSymbol> symbols = new ArrayList<>();
+        loader.routines()
+                .forEach(
+                        (key, routine) -> {
+                            if (!routine.what().equals("trigger")) {
+                                RoutineSymbol symbol =
+                                        symbol(routine, parameters.getOrDefault(key, List.of()));
+                                known.put(symbol, routine);
+                                symbols.add(symbol);
+                            }
+                        });
+        return symbols;
+    }
+
+    private static RoutineSymbol symbol(MariaRoutine routine, List<Parameter> declared) {
+        Span place = routine.nameSpan();
+        List<ParameterSymbol> parameters = new ArrayList<>();
+        Optional<SqlType> returns = Optional.empty();
+        for (Parameter one : declared) {
+            SqlType type = held(one.type());
+            if (one.position() == 0) {
+                returns = Optional.of(type);
+                continue;
+            }
+            Unit.Mode mode =
+                    "OUT".equals(one.mode())
+                            ? Unit.Mode.OUT
+                            : "INOUT".equals(one.mode()) ? Unit.Mode.INOUT : Unit.Mode.IN;
+            parameters.add(
+                    new ParameterSymbol(
+                            new Name(one.name(), false, place), mode, type, Optional.empty()));
+        }
+        Unit.Routine tree =
+                new Unit.Routine(
+                        routine.span(),
+                        routine.what().equals("function")
+                                ? Unit.RoutineKind.FUNCTION
+                                : Unit.RoutineKind.PROCEDURE,
+                        new Name(routine.name(), false, place),
+                        List.of(),
+                        Optional.empty(),
+                        new Unit.Characteristics(
+                                RoutineSymbol.SERVER,
+                                Optional.empty(),
+                                Optional.empty(),
+                                0,
+                                false,
+                                Optional.empty(),
+                                Optional.empty(),
+                                Optional.empty(),
+                                Optional.empty()),
+                        Optional.empty());
+        return new RoutineSymbol(tree, parameters, returns, Optional.empty());
+    }
+
+    /** The type that a value is held as; what the standard has not is a text. */
+    static SqlType held(String written) {
+        SqlType type = MariaCatalog.written(written);
+        return type instanceof SqlType.Unknown ? SqlType.VARCHAR : type;
+    }
+
+    static String quoted(String name) {
+        return '`' + name.replace("`", "``") + '`';
+    }
+
+    // ---------------------------------------------------------------- calls
+
+    @Override
+    public Called call(RoutineSymbol routine, Object[] values, ServerRun run) throws SQLException {
+        MariaRoutine one = known.get(routine);
+        List<String> texts = new ArrayList<>();
+        List<Object> sent = new ArrayList<>();
+        for (int i = 0; i < values.length; i++) {
+            ParameterSymbol parameter = routine.parameters().get(i);
+            if (parameter.mode().isOutput()) {
+                texts.add("@cantina_p" + i);
+                put(i, parameter.mode().isInput() ? values[i] : null, run, parameter.type());
+            } else {
+                texts.add("?");
+                sent.add(run.session().database().driverValue(values[i], parameter.type()));
+            }
+        }
+        Object[] after = Arrays.copyOf(values, values.length + 1);
+        boolean function = one.what().equals("function");
+        String sql =
+                (function ? "SELECT " : "CALL ")
+                        + quoted(one.name())
+                        + "("
+                        + String.join(", ", texts)
+                        + ")";
+        try (PreparedStatement statement = connection.prepareStatement(sql)) {
+            for (int i = 0; i < sent.size(); i++) {
+                statement.setObject(i + 1, sent.get(i));
+            }
+            run.running(statement);
+            try {
+                boolean rows = statement.execute();
+                if (function) {
+                    ResultSet result = statement.getResultSet();
+                    result.next();
+                    after[values.length] =
+                            run.session()
+                                    .database()
+                                    .read(result, 1, routine.returns().orElseThrow());
+                } else {
+                    results(statement, rows, run);
+                }
+            } finally {
+                run.running(null);
+            }
+        }
+        for (int i = 0; i < values.length; i++) {
+            if (routine.parameters().get(i).mode().isOutput()) {
+                after[i] = taken(i, routine.parameters().get(i).type());
+            }
+        }
+        return new Called(after);
+    }
+
+    private void put(int number, Object value, ServerRun run, SqlType type) throws SQLException {
+        try (PreparedStatement set =
+                connection.prepareStatement("SET @cantina_p" + number + " = ?")) {
+            set.setObject(1, run.session().database().driverValue(value, type));
+            set.execute();
+        }
+    }
+
+    /** What a parameter has given; the variable that holds it knows no sizes. */
+    private Object taken(int number, SqlType type) throws SQLException {
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery("SELECT @cantina_p" + number)) {
+            row.next();
+            String text = row.getString(1);
+            if (text == null) {
+                return null;
+            }
+            if (type instanceof SqlType.Bytes) {
+                return row.getBytes(1);
+            }
+            if (type instanceof SqlType.Bool) {
+                return !text.equals("0");
+            }
+            try {
+                return Conversion.cast(text, type);
+            } catch (ConditionException e) {
+                return text;
+            }
+        }
+    }
+
+    /** All that a statement gives, one set of rows after the other. */
+    private static void results(Statement statement, boolean first, ServerRun run)
+            throws SQLException {
+        boolean rows = first;
+        while (rows || statement.getUpdateCount() >= 0) {
+            if (rows) {
+                run.result(run.read(statement.getResultSet()));
+            }
+            rows = statement.getMoreResults();
+        }
+    }
+
+    @Override
+    public void script(Source script, ServerRun run) throws SQLException {
+        List<MariaScript.Statement> statements;
+        try {
+            statements = MariaScript.of(script);
+        } catch (NativeSyntaxException e) {
+            throw new SQLException(e.span().place() + ": " + e.getMessage(), "42000");
+        }
+        for (MariaScript.Statement one : statements) {
+            scripted = one.span();
+            try (Statement statement = connection.createStatement()) {
+                statement.setEscapeProcessing(false);
+                run.running(statement);
+                results(statement, statement.execute(one.span().text()), run);
+            } finally {
+                run.running(null);
+            }
+        }
+        scripted = null;
+    }
+
+    /** The server says nothing of where it was. */
+    @Override
+    public List<StackEntry> stack(SQLException error) {
+        return scripted == null
+                ? List.of()
+                : List.of(new StackEntry(scripted.source().name(), scripted));
+    }
+}

@@ -1,0 +1,179 @@
+package dev.cantina.nativecode.mariadb;
+
+import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/**
+ * Runs the scripts of a project in MariaDB's own words, in the database of the run. A statement
+ * that fails because something is not there yet is tried again after the rest.
+ */
+final class MariaLoader {
+    /** No such table, routine, database, column of a view; a foreign key to what is not there. */
+    private static final Set<Integer> MISSING = Set.of(1146, 1305, 1049, 1054, 1005, 1356, 1824);
+
+    private static final Pattern NEAR = Pattern.compile("(?s)near '(.*)' at line (\\d+)\\s*$");
+
+    private final Connection connection;
+    private final List<Problem> problems = new ArrayList<>();
+    private final Map<String, MariaRoutine> routines = new LinkedHashMap<>();
+
+    MariaLoader(Connection connection) {
+        this.connection = connection;
+    }
+
+    List<Problem> problems() {
+        return problems;
+    }
+
+    /** What was made, by kind and name; the last of a name. */
+    Map<String, MariaRoutine> routines() {
+        return routines;
+    }
+
+    static String key(String what, String name) {
+        return what + " " + name.toLowerCase(Locale.ROOT);
+    }
+
+    void load(List<Source> scripts) throws SQLException {
+        List<MariaScript.Statement> left = new ArrayList<>();
+        for (Source script : scripts) {
+            try {
+                left.addAll(MariaScript.of(script));
+            } catch (NativeSyntaxException e) {
+                problems.add(Problem.error(e.span(), "syntax", e.getMessage()));
+            }
+        }
+        boolean last = false;
+        while (!left.isEmpty()) {
+            List<MariaScript.Statement> again = new ArrayList<>();
+            for (MariaScript.Statement statement : left) {
+                run(statement, last ? null : again);
+            }
+            last = again.size() == left.size();
+            left = again;
+        }
+    }
+
+    private void run(MariaScript.Statement statement, List<MariaScript.Statement> again)
+            throws SQLException {
+        if (leavesThePlace(statement)) {
+            problems.add(
+                    Problem.advice(
+                            statement.span(),
+                            "left-out",
+                            "left out: a run has a database of its own",
+                            "nothing depends on the name of the database here"));
+            return;
+        }
+        try (Statement sent = connection.createStatement()) {
+            sent.setEscapeProcessing(false);
+            sent.execute(withoutDefiner(statement));
+            MariaRoutine.of(statement).ifPresent(r -> routines.put(key(r.what(), r.name()), r));
+        } catch (SQLException e) {
+            if (connection.isClosed()) {
+                throw e;
+            }
+            if (again != null && MISSING.contains(e.getErrorCode())) {
+                again.add(statement);
+            } else {
+                problems.add(problem(statement, e));
+            }
+        }
+    }
+
+    /** CREATE DATABASE and USE, which dumps begin with. */
+    private static boolean leavesThePlace(MariaScript.Statement statement) {
+        return statement.begins("use")
+                || statement.begins("create", "database")
+                || statement.begins("create", "schema")
+                || statement.begins("drop", "database");
+    }
+
+    /** Whose a routine is on another server is nobody here: it is the run's own. */
+    private static String withoutDefiner(MariaScript.Statement statement) {
+        Span span = statement.span();
+        if (statement.begins("create")) {
+            for (int i = 1; i + 2 < statement.tokens().size() && i < 6; i++) {
+                if (statement.tokens().get(i).is("definer")) {
+                    int end = i + 2;
+                    while (end + 1 < statement.tokens().size()
+                            && (statement.tokens().get(end + 1).kind() == MariaLexer.Kind.VARIABLE
+                                    || statement.tokens().get(end + 1).is("("))) {
+                        end += statement.tokens().get(end + 1).is("(") ? 2 : 1;
+                    }
+                    int from = statement.tokens().get(i).start();
+                    int to = statement.tokens().get(end).end();
+                    String text = span.text();
+                    return text.substring(0, from - span.start())
+                            // Lines stay what they are.
+                            + text.substring(from - span.start(), to - span.start())
+                                    .replaceAll("[^\\n]", " ")
+                            + text.substring(to - span.start());
+                }
+            }
+        }
+        return span.text();
+    }
+
+    private static Problem problem(MariaScript.Statement statement, SQLException e) {
+        Span whole = statement.span();
+        String message = said(e);
+        Matcher near = NEAR.matcher(message);
+        Span place =
+                whole.source()
+                        .span(
+                                whole.start(),
+                                Math.min(whole.end(), statement.tokens().get(0).end()));
+        if (near.find()) {
+            int line = Integer.parseInt(near.group(2));
+            place = at(whole, line, near.group(1));
+            message = "there is an error in the syntax near '" + first(near.group(1)) + "'";
+        }
+        return Problem.error(place, e.getErrorCode() == 1064 ? "syntax" : "refused-sql", message);
+    }
+
+    /** What the server has said, without what its driver puts before it. */
+    static String said(SQLException e) {
+        return String.valueOf(e.getMessage()).replaceFirst("^\\(conn=\\d+\\) ", "");
+    }
+
+    private static String first(String text) {
+        String line = text.strip().lines().findFirst().orElse("");
+        return line.length() > 40 ? line.substring(0, 40) + "…" : line;
+    }
+
+    /** Where a text stands from a line of a statement on. */
+    private static Span at(Span whole, int line, String near) {
+        Source source = whole.source();
+        int start = whole.start();
+        for (int i = 1; i < line; i++) {
+            int next = source.written().indexOf('\n', start);
+            if (next < 0 || next >= whole.end()) {
+                break;
+            }
+            start = next + 1;
+        }
+        // The server shows at most eighty characters of it.
+        String shown = near.length() > 70 ? near.substring(0, 70) : near;
+        int found = source.written().indexOf(shown, start);
+        int at = found < 0 || found >= whole.end() ? start : found;
+        int end = at;
+        while (end < whole.end() && Character.isLetterOrDigit(source.written().charAt(end))) {
+            end++;
+        }
+        return source.span(at, Math.min(whole.end(), Math.max(at + 1, end)));
+    }
+}

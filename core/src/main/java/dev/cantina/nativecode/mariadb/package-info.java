@@ -1,0 +1,2 @@
+/** Scripts and stored routines of MariaDB. */
+package dev.cantina.nativecode.mariadb;

@@ -1,0 +1,153 @@
+package dev.cantina.project;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.hosting.HostingException;
+import dev.cantina.hosting.PrivateServer;
+import dev.cantina.runtime.Limits;
+import dev.cantina.runtime.Outcome;
+import dev.cantina.runtime.Session;
+import dev.cantina.syntax.Problem;
+import dev.cantina.types.Values;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Projects in MariaDB's own words, on a private server. */
+class OwnMariaTest {
+    private static final String TABLES =
+            """
+            CREATE TABLE `cat` (
+              `id` INT UNSIGNED NOT NULL AUTO_INCREMENT, `name` VARCHAR(20) NOT NULL,
+              `mood` ENUM('calm', 'cross'), `extra` JSON, PRIMARY KEY (`id`)
+            ) ENGINE=InnoDB AUTO_INCREMENT=5;
+            INSERT INTO cat (name, mood, extra) VALUES ("Tom", 'calm', '{"n": 1}');
+            """;
+
+    @TempDir Path folder;
+
+    @AfterAll
+    static void end() throws HostingException {
+        PrivateServer.of("mariadb").stop();
+    }
+
+    @BeforeEach
+    void project() throws IOException {
+        write("cantina.yaml", "dialect: mariadb\ndatabase: private\n");
+        write("tables/1.sql", TABLES);
+    }
+
+    private void write(String name, String text) throws IOException {
+        Path file = folder.resolve(name);
+        Files.createDirectories(file.getParent());
+        Files.writeString(file, text);
+    }
+
+    private Outcome call(String routine, Map<String, Object> given)
+            throws ProjectException, SQLException, Arguments.MisfitException {
+        try (Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty())) {
+            assertEquals(List.of(), workspace.check());
+            RoutineSymbol symbol = workspace.routine(routine, given.keySet());
+            try (Session session =
+                    new Session(
+                            workspace.program(),
+                            workspace.database(),
+                            Limits.DEFAULT,
+                            Clock.systemUTC(),
+                            Optional.empty())) {
+                Outcome outcome = session.run(symbol, Arguments.match(symbol, given));
+                outcome.events();
+                return outcome;
+            }
+        }
+    }
+
+    @Test
+    void parametersResultsAndChanges() throws Exception {
+        write(
+                "routines/p.sql",
+                """
+                DELIMITER //
+                CREATE DEFINER=`nobody`@`nowhere` PROCEDURE p(IN a INT, INOUT b DECIMAL(8, 2), OUT c VARCHAR(10), OUT d TINYINT(1))
+                BEGIN
+                  SELECT name, mood FROM cat;
+                  SELECT a AS a, b AS b;
+                  SET b = b + a, c = "x", d = 1;
+                  UPDATE cat SET mood = 'cross' WHERE id = 5;
+                END //
+                CREATE FUNCTION twice(n INT) RETURNS INT DETERMINISTIC RETURN n * 2 //
+                """);
+        Outcome outcome = call("p", Map.of("a", 2, "b", "1.5"));
+        assertEquals("{b=3.50, c=x, d=true}", outcome.out().toString());
+        assertEquals(2, outcome.results().size());
+        assertEquals("Tom", outcome.results().get(0).rows().get(0)[0]);
+        assertEquals("cross", outcome.events().get(0).after()[2]);
+        assertEquals("14", Values.text(call("twice", Map.of("n", 7)).returned()));
+    }
+
+    @Test
+    void aConditionHasTheServersState() throws Exception {
+        write(
+                "routines/p.sql",
+                "CREATE PROCEDURE p() INSERT INTO cat (id, name) VALUES (5, 'again');");
+        Outcome outcome = call("p", Map.of());
+        assertEquals("23000", outcome.condition().orElseThrow().sqlstate());
+        assertEquals(List.of(), outcome.events());
+    }
+
+    @Test
+    void whatARoutineCommitsIsGoneAfterwards() throws Exception {
+        write(
+                "routines/p.sql",
+                """
+                CREATE PROCEDURE p(OUT n INT) BEGIN
+                  INSERT INTO cat (name) VALUES ('x');
+                  COMMIT;
+                  SELECT COUNT(*) INTO n FROM cat;
+                END;
+                """);
+        assertEquals("{n=2}", call("p", Map.of()).out().toString());
+        assertEquals("{n=2}", call("p", Map.of()).out().toString());
+    }
+
+    @Test
+    void theServersCompilerIsHeardWithItsPlace() throws Exception {
+        write(
+                "routines/bad.sql",
+                """
+                CREATE FUNCTION ok() RETURNS INT RETURN 1;
+                DELIMITER //
+                CREATE PROCEDURE bad()
+                BEGIN
+                  SELECT 1;
+                  UPDAT cat SET name = '';
+                END //
+                """);
+        try (Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty())) {
+            List<Problem> problems = workspace.check();
+            assertEquals(1, problems.size(), problems.toString());
+            assertEquals(6, problems.get(0).span().line());
+            assertTrue(problems.get(0).message().contains("cat SET"), problems.toString());
+        }
+    }
+
+    @Test
+    void theProjectsSqlHasNoRightsOutside() throws Exception {
+        write("routines/x.sql", "CREATE PROCEDURE p() SELECT LOAD_FILE('/etc/passwd') AS it;");
+        assertEquals(null, call("p", Map.of()).results().get(0).rows().get(0)[0]);
+        write("routines/x.sql", "CREATE PROCEDURE p() SELECT 1 INTO OUTFILE '/tmp/never';");
+        assertTrue(
+                call("p", Map.of()).condition().orElseThrow().message().contains("Access denied"));
+    }
+}
