@@ -36,9 +36,15 @@ final class RunPlace implements AutoCloseable {
             } catch (UsageException e) {
                 throw new ProjectException(e.getMessage());
             }
-            keep();
+            keepWatched();
         }
         return open.get();
+    }
+
+    /** All runs are watched. */
+    void keepWatched() throws SQLException {
+        open.get().program().expectWatching();
+        keep();
     }
 
     /** All runs begin with the rows as they are now. */

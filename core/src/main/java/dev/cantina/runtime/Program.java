@@ -11,6 +11,7 @@ import dev.cantina.facts.Reach;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.ConditionException;
+import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.IdentityHashMap;
@@ -81,6 +82,15 @@ public final class Program {
     /** What runs the routines in a server's own language. */
     Optional<ServerRoutines> onServer() {
         return onServer;
+    }
+
+    /**
+     * Somebody is going to watch runs: see {@link ServerRoutines#expect}.
+     *
+     * @throws SQLException where the connection is broken
+     */
+    public boolean expectWatching() throws SQLException {
+        return onServer.isPresent() && onServer.get().expect();
     }
 
     /** The routines in a server's own language that can be looked into. */

@@ -77,7 +77,10 @@ public final class ServerFrame extends Frame {
 
     /** Whether a condition in the server's language is true. */
     public boolean holds(String condition) throws SQLException {
-        return Boolean.TRUE.equals(value(condition));
+        Object value = value(condition);
+        // To some servers what is true is a number.
+        return Boolean.TRUE.equals(value)
+                || value instanceof Number number && number.doubleValue() != 0;
     }
 
     @Override

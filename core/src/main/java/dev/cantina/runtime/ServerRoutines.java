@@ -31,6 +31,16 @@ public interface ServerRoutines {
     Called call(RoutineSymbol routine, Object[] values, ServerRun run) throws SQLException;
 
     /**
+     * Somebody is going to watch runs, before any row is changed: what has to stand for that is
+     * made now, where it can't be made later.
+     *
+     * @return whether something was made that ends the transaction
+     */
+    default boolean expect() throws SQLException {
+        return false;
+    }
+
+    /**
      * Runs a script in the server's own words, statement by statement.
      *
      * @throws SQLException as the server raises it

@@ -1,5 +1,6 @@
 package dev.cantina.runtime;
 
+import java.sql.Connection;
 import java.sql.SQLException;
 
 /** A server that is busy with a routine which stands at a statement, and answers meanwhile. */
@@ -13,6 +14,11 @@ public interface StandingServer {
 
     /** Runs a change inside the running transaction; gives the number of rows. */
     int change(String sql) throws SQLException;
+
+    /** Another connection that sees what the running transaction has written; null for none. */
+    default Connection connection() {
+        return null;
+    }
 
     /** The one text that a query gives; null where it gives NULL or no row. */
     String text(String sql) throws SQLException;

@@ -93,6 +93,10 @@ public final class CaseRunner implements AutoCloseable {
         }
         try {
             Workspace workspace = workspace(testCase);
+            boolean watched = probe.isPresent() || testCase.standIns().isPresent();
+            if (watched && workspace.program().expectWatching()) {
+                workspace.database().keep();
+            }
             if (testCase.clock().isPresent() && !workspace.database().hasClock()) {
                 throw new ProjectException(
                         Problem.error(

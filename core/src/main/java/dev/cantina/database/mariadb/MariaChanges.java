@@ -6,6 +6,9 @@ import java.util.List;
 
 /** What changes in a transaction on MariaDB, row by row. */
 public interface MariaChanges {
+    /** From now on it is read on another connection, or on its own again. */
+    default void reading(java.sql.Connection by) {}
+
     /** Something may have been written, or taken back. */
     void touched();
 

@@ -13,6 +13,7 @@ import dev.cantina.facts.KeptBlanks;
 import dev.cantina.runtime.AccessPath;
 import dev.cantina.runtime.RowChange;
 import dev.cantina.runtime.Session;
+import dev.cantina.runtime.StandingServer;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
@@ -40,6 +41,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 
@@ -58,6 +60,7 @@ public final class MariaDatabase implements ServerDatabase {
     private String own = "";
     private boolean lasting;
     private boolean speaksOwn;
+    private StandingServer standing;
     private boolean borrowed;
     private String real = "";
     private boolean altered;
@@ -500,6 +503,19 @@ public final class MariaDatabase implements ServerDatabase {
             execute("CREATE OR REPLACE TEMPORARY TABLE " + name + " " + made);
         } else {
             execute("DELETE FROM " + name);
+        }
+    }
+
+    @Override
+    public Optional<StandingServer> standing() {
+        return Optional.ofNullable(standing);
+    }
+
+    @Override
+    public void standing(StandingServer server) {
+        standing = server;
+        if (changes != null) {
+            changes.reading(server == null ? null : server.connection());
         }
     }
 

@@ -24,6 +24,7 @@ final class MariaLog implements MariaChanges {
     private static final String NUMBERS = "cantina_numbers";
 
     private final Connection connection;
+    private Connection reading;
     private final List<Table> tables;
     private final RowReader reader;
     private final List<Reference> references = new ArrayList<>();
@@ -36,6 +37,7 @@ final class MariaLog implements MariaChanges {
 
     MariaLog(Connection connection, List<Table> tables, RowReader reader) throws SQLException {
         this.connection = connection;
+        this.reading = connection;
         this.tables = tables;
         this.reader = reader;
         references();
@@ -240,6 +242,12 @@ final class MariaLog implements MariaChanges {
     }
 
     @Override
+    public void reading(Connection by) {
+        reading = by == null ? connection : by;
+        dirty = true;
+    }
+
+    @Override
     public void touched() {
         dirty = true;
     }
@@ -253,7 +261,7 @@ final class MariaLog implements MariaChanges {
         for (int i = 0; i < tables.size(); i++) {
             each.add("SELECT MAX(seq) AS seq FROM " + log(i));
         }
-        try (Statement statement = connection.createStatement();
+        try (Statement statement = reading.createStatement();
                 ResultSet row =
                         statement.executeQuery(
                                 "SELECT COALESCE(MAX(seq), 0) FROM ("
@@ -272,7 +280,7 @@ final class MariaLog implements MariaChanges {
             Table table = tables.get(i);
             int width = table.columns().size();
             try (PreparedStatement statement =
-                    connection.prepareStatement(
+                    reading.prepareStatement(
                             "SELECT * FROM " + log(i) + " WHERE seq > ? ORDER BY seq")) {
                 statement.setLong(1, from);
                 try (ResultSet row = statement.executeQuery()) {

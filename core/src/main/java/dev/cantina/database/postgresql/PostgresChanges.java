@@ -7,6 +7,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.cfg.JsonNodeFeature;
 import com.fasterxml.jackson.databind.json.JsonMapper;
 import dev.cantina.catalog.Table;
+import dev.cantina.database.JsonRows;
 import dev.cantina.database.RowLines;
 import dev.cantina.database.RowReader;
 import dev.cantina.database.embedded.EmbeddedDatabase;

@@ -1,11 +1,16 @@
 package dev.cantina.nativecode.mariadb;
 
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.JsonNodeFactory;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.database.JsonRows;
 import dev.cantina.database.mariadb.MariaCatalog;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.ServerCode;
+import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.StackEntry;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Problem;
@@ -15,6 +20,7 @@ import dev.cantina.syntax.Unit;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
+import dev.cantina.types.Values;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -27,6 +33,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.Callable;
 
 /** A project's routines on MariaDB, which runs them. */
 public final class MariaCode implements ServerCode {
@@ -46,14 +53,118 @@ public final class MariaCode implements ServerCode {
     private final Map<RoutineSymbol, MariaRoutine> known = new IdentityHashMap<>();
     private Span scripted;
 
+    private final Connector connector;
+    private final List<RoutineSymbol> symbols = new ArrayList<>();
+    private Connection controller;
+    private Connection looking;
+    private MariaInside inside;
+    private boolean woven;
+    private long turn;
+
     public MariaCode(Connection connection, Connector connector) {
         this.connection = connection;
+        this.connector = connector;
         this.loader = new MariaLoader(connection);
     }
 
     @Override
     public void close() {
-        // It has nothing of its own.
+        for (Connection other : Arrays.asList(controller, looking)) {
+            if (other != null) {
+                try {
+                    other.close();
+                } catch (SQLException e) {
+                    // It was to be gone, and is.
+                    continue;
+                }
+            }
+        }
+    }
+
+    /** The number of the next stop. */
+    long turn() {
+        return turn;
+    }
+
+    void turn(long next) {
+        turn = next;
+    }
+
+    MariaInside inside() {
+        return inside;
+    }
+
+    List<RoutineSymbol> callable() {
+        return symbols;
+    }
+
+    /** Woven copies can't be made inside a transaction, so they are made before one begins. */
+    @Override
+    public boolean expect() throws SQLException {
+        if (woven) {
+            return false;
+        }
+        woven = true;
+        List<String> all = new ArrayList<>();
+        StringBuilder states = new StringBuilder();
+        for (String state : MariaProbes.STATES) {
+            states.append("WHEN '")
+                    .append(state)
+                    .append("' THEN SIGNAL SQLSTATE '")
+                    .append(state)
+                    .append("' SET MESSAGE_TEXT = message_; ");
+        }
+        MariaProbes.HELPERS.forEach(h -> all.add(h.replace("%s", states)));
+        Map<MariaRoutine, Integer> numbers = new IdentityHashMap<>();
+        for (int i = 0; i < symbols.size(); i++) {
+            numbers.put(known.get(symbols.get(i)), i);
+        }
+        all.add("INSERT INTO cantina_at (sid, turn) VALUES (CONNECTION_ID(), -1)");
+        all.add("COMMIT");
+        all.addAll(inside.woven(numbers));
+        try (Statement statement = connection.createStatement()) {
+            statement.setEscapeProcessing(false);
+            for (String sql : all) {
+                statement.execute(sql);
+            }
+        }
+        return true;
+    }
+
+    /** What a routine that is replaced gives, in JSON. */
+    String standIn(ServerRun run, int number, JsonNode arguments) {
+        RoutineSymbol routine = symbols.get(number);
+        List<Object> values = new ArrayList<>();
+        for (int i = 0; i < routine.parameters().size(); i++) {
+            JsonNode given = arguments.get(String.valueOf(i));
+            values.add(
+                    given == null || given.isNull()
+                            ? null
+                            : JsonRows.text(given.asText(), routine.parameters().get(i).type()));
+        }
+        ObjectNode answer = JsonNodeFactory.instance.objectNode();
+        try {
+            Object[] after =
+                    run.standIn().orElseThrow().stand(routine, values.toArray(), run::result);
+            for (int i = 0; i < values.size(); i++) {
+                if (routine.parameters().get(i).mode().isOutput()) {
+                    put(answer, String.valueOf(i), after[i]);
+                }
+            }
+            put(answer, "r", after[values.size()]);
+        } catch (ConditionException e) {
+            answer.put("state", e.condition().sqlstate());
+            answer.put("message", e.condition().message());
+        }
+        return answer.toString();
+    }
+
+    private static void put(ObjectNode node, String name, Object value) {
+        if (value == null) {
+            node.putNull(name);
+        } else {
+            node.put(name, value instanceof Boolean truth ? truth ? "1" : "0" : Values.text(value));
+        }
     }
 
     @Override
@@ -68,7 +179,7 @@ public final class MariaCode implements ServerCode {
 
     @Override
     public List<BoundRoutine> routines() {
-        return List.of();
+        return inside.routines();
     }
 
     @Override
@@ -92,18 +203,32 @@ public final class MariaCode implements ServerCode {
             }
         }
         known.clear();
-        List<RoutineSymbol> symbols = new ArrayList<>();
-        loader.routines()
-                .forEach(
-                        (key, routine) -> {
-                            if (!routine.what().equals("trigger")) {
-                                RoutineSymbol symbol =
-                                        symbol(routine, parameters.getOrDefault(key, List.of()));
-                                known.put(symbol, routine);
-                                symbols.add(symbol);
-                            }
-                        });
-        return symbols;
+        symbols.clear();
+        inside = new MariaInside(connection);
+        for (Map.Entry<String, MariaRoutine> entry : loader.routines().entrySet()) {
+            MariaRoutine routine = entry.getValue();
+            List<Parameter> declared = parameters.getOrDefault(entry.getKey(), List.of());
+            RoutineSymbol symbol = symbol(routine, declared);
+            if (!routine.what().equals("trigger")) {
+                known.put(symbol, routine);
+                symbols.add(symbol);
+            }
+            inside.add(
+                    routine,
+                    declared.stream()
+                            .filter(p -> p.position() > 0)
+                            .map(
+                                    p ->
+                                            new MariaInside.Parameter(
+                                                    p.name(),
+                                                    p.type(),
+                                                    !"OUT".equals(p.mode()),
+                                                    "OUT".equals(p.mode())
+                                                            || "INOUT".equals(p.mode())))
+                            .toList(),
+                    symbol.returns());
+        }
+        return List.copyOf(symbols);
     }
 
     private static RoutineSymbol symbol(MariaRoutine routine, List<Parameter> declared) {
@@ -187,28 +312,104 @@ public final class MariaCode implements ServerCode {
                 statement.setObject(i + 1, sent.get(i));
             }
             run.running(statement);
-            try {
-                boolean rows = statement.execute();
-                if (function) {
-                    ResultSet result = statement.getResultSet();
-                    result.next();
-                    after[values.length] =
-                            run.session()
-                                    .database()
-                                    .read(result, 1, routine.returns().orElseThrow());
-                } else {
-                    results(statement, rows, run);
-                }
-            } finally {
-                run.running(null);
-            }
-        }
-        for (int i = 0; i < values.length; i++) {
-            if (routine.parameters().get(i).mode().isOutput()) {
-                after[i] = taken(i, routine.parameters().get(i).type());
-            }
+            execute(
+                    statement,
+                    statement::execute,
+                    routine,
+                    after,
+                    rows -> {
+                        if (function) {
+                            ResultSet result = statement.getResultSet();
+                            result.next();
+                            after[values.length] =
+                                    run.session()
+                                            .database()
+                                            .read(result, 1, routine.returns().orElseThrow());
+                        } else {
+                            results(statement, rows, run);
+                        }
+                        for (int i = 0; i < values.length; i++) {
+                            if (routine.parameters().get(i).mode().isOutput()) {
+                                after[i] = taken(i, routine.parameters().get(i).type());
+                            }
+                        }
+                    },
+                    run);
         }
         return new Called(after);
+    }
+
+    /** What is done with what a statement gives. */
+    private interface Reading {
+        void read(boolean rows) throws SQLException;
+    }
+
+    private void execute(
+            Statement statement,
+            Callable<Boolean> call,
+            RoutineSymbol routine,
+            Object[] after,
+            Reading reading,
+            ServerRun run)
+            throws SQLException {
+        if (run.probe().isPresent() || run.standIn().isPresent()) {
+            watched(statement, call, routine, after, reading, run);
+            return;
+        }
+        try {
+            reading.read(call.call());
+        } catch (SQLException e) {
+            throw e;
+        } catch (Exception e) {
+            throw new IllegalStateException(e);
+        } finally {
+            run.running(null);
+        }
+    }
+
+    /** The same where somebody looks into the routines. */
+    private void watched(
+            Statement statement,
+            Callable<Boolean> call,
+            RoutineSymbol routine,
+            Object[] after,
+            Reading reading,
+            ServerRun run)
+            throws SQLException {
+        if (!woven) {
+            throw new IllegalStateException("nobody has said that this run is watched");
+        }
+        if (controller == null) {
+            controller = connector.open();
+            controller.setAutoCommit(true);
+            looking = connector.open();
+            looking.setAutoCommit(true);
+            looking.setTransactionIsolation(Connection.TRANSACTION_READ_UNCOMMITTED);
+            for (Connection other : List.of(controller, looking)) {
+                try (Statement use = other.createStatement()) {
+                    use.execute("SET NAMES utf8mb4");
+                    use.execute("SET sql_mode = @@GLOBAL.sql_mode");
+                    use.execute("USE " + quoted(connection.getCatalog()));
+                }
+            }
+        }
+        MariaProbes probes = new MariaProbes(connection, controller, looking, this, run, routine);
+        probes.prepare();
+        try {
+            reading.read(probes.execute(statement, call));
+            probes.ended(after, null);
+        } catch (SQLException e) {
+            RuntimeException failed = run.failed(e);
+            probes.ended(
+                    after, failed instanceof RaisedException raised ? raised.condition() : null);
+            throw failed;
+        } catch (RuntimeException e) {
+            probes.ended(after, e instanceof ConditionException c ? c.condition() : null);
+            throw e;
+        } finally {
+            run.running(null);
+            probes.end();
+        }
     }
 
     private void put(int number, Object value, ServerRun run, SqlType type) throws SQLException {
@@ -267,9 +468,13 @@ public final class MariaCode implements ServerCode {
             try (Statement statement = connection.createStatement()) {
                 statement.setEscapeProcessing(false);
                 run.running(statement);
-                results(statement, statement.execute(one.span().text()), run);
-            } finally {
-                run.running(null);
+                execute(
+                        statement,
+                        () -> statement.execute(one.span().text()),
+                        null,
+                        new Object[1],
+                        rows -> results(statement, rows, run),
+                        run);
             }
         }
         scripted = null;

@@ -103,7 +103,7 @@ final class MariaLoader {
     }
 
     /** Whose a routine is on another server is nobody here: it is the run's own. */
-    private static String withoutDefiner(MariaScript.Statement statement) {
+    static String withoutDefiner(MariaScript.Statement statement) {
         Span span = statement.span();
         if (statement.begins("create")) {
             for (int i = 1; i + 2 < statement.tokens().size() && i < 6; i++) {

@@ -357,9 +357,18 @@ public final class MariaParser {
         List<NativeVariable> declared = new ArrayList<>();
         if (first.is("for")) {
             Token name = take();
+            int range = at;
+            until(t -> t.is("do"), "DO");
+            boolean numbers = false;
+            for (int i = range; i < at; i++) {
+                numbers |= tokens.get(i).is("..");
+            }
             declared.add(
                     new NativeVariable(
-                            written(name), "loop", NativeVariable.Kind.LOOP, span(at - 1)));
+                            written(name),
+                            numbers ? "bigint" : "row",
+                            NativeVariable.Kind.LOOP,
+                            source.span(name.start(), name.end())));
         }
         if (first.is("while") || first.is("for")) {
             until(t -> t.is("do"), "DO");

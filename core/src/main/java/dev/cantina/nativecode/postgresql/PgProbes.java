@@ -11,15 +11,14 @@ import com.fasterxml.jackson.databind.node.JsonNodeFactory;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.cantina.binding.Variable;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.database.postgresql.JsonRows;
+import dev.cantina.database.JsonRows;
 import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.NativeVariable;
-import dev.cantina.runtime.Probe;
+import dev.cantina.nativecode.ProbeFollower;
 import dev.cantina.runtime.ResultRows;
+import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
-import dev.cantina.runtime.StandingServer;
-import dev.cantina.types.Condition;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
 import java.sql.Connection;
@@ -28,9 +27,7 @@ import java.sql.SQLException;
 import java.sql.SQLWarning;
 import java.sql.Statement;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -50,7 +47,7 @@ import java.util.concurrent.locks.LockSupport;
  * when it has passed. What the controller has to say stands in the text of its own waiting
  * statement, which no snapshot hides.
  */
-final class PgProbes implements ServerFrame.Standing, StandingServer {
+final class PgProbes extends ProbeFollower {
     private static final String MARK = "CANTINA ";
     private static final ObjectMapper JSON =
             JsonMapper.builder()
@@ -138,29 +135,12 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
     private final Connection connection;
     private final Connection controller;
     private final PgCode code;
-    private final ServerRun run;
-    private final boolean holds;
-    private final boolean variables;
     private final int key = ThreadLocalRandom.current().nextInt(1, Integer.MAX_VALUE);
-    private final List<ServerFrame> stack = new ArrayList<>();
-    private final Map<ServerFrame, Activation> activations = new HashMap<>();
 
-    /** An activation by its number, and how deep the server's own stack is there. */
-    private record Activation(long number, int depth) {}
-
-    private long written;
-    private long offset;
-
-    /** When the call was over. */
-    private volatile long over;
-
-    private final Map<String, JsonNode> changed = new LinkedHashMap<>();
     private FutureTask<Boolean> running;
     private Statement statement;
     private SQLWarning heard;
     private long turn = -1;
-
-    private final RoutineSymbol called;
 
     /**
      * @param called what is called from outside, which nothing replaces; null for a statement
@@ -171,13 +151,10 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
             PgCode code,
             ServerRun run,
             RoutineSymbol called) {
-        this.called = called;
+        super(run, called);
         this.connection = connection;
         this.controller = controller;
         this.code = code;
-        this.run = run;
-        this.holds = run.probe().map(Probe::mayHold).orElse(false);
-        this.variables = run.probe().map(Probe::wantsVariables).orElse(false);
     }
 
     /** Puts the helpers and the woven routines into the connection's transaction. */
@@ -206,7 +183,7 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
                             "SELECT COALESCE(pg_sequence_last_value("
                                     + "'pg_temp.cantina_changes_seq_seq'), 0)")) {
                 row.next();
-                written = row.getLong(1);
+                written(row.getLong(1));
             }
             int pid;
             try (ResultSet row = other.executeQuery("SELECT pg_backend_pid()")) {
@@ -227,7 +204,7 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
     private void weave(Statement setup) throws SQLException {
         Set<PgCode.Known> without = new HashSet<>();
         if (run.standIn().isPresent()) {
-            for (RoutineSymbol one : replaced()) {
+            for (RoutineSymbol one : replaced(code.callable())) {
                 setup.execute(
                         PgStandIns.stub(connection, code.known(one), code.callable().indexOf(one)));
                 without.add(code.known(one));
@@ -238,12 +215,6 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
                 setup.execute(woven);
             }
         }
-    }
-
-    private List<RoutineSymbol> replaced() {
-        return code.callable().stream()
-                .filter(r -> r != called && run.standIn().get().replaces(r))
-                .toList();
     }
 
     /**
@@ -261,7 +232,7 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
                             try {
                                 return call.call();
                             } finally {
-                                over = System.nanoTime();
+                                over(System.nanoTime());
                             }
                         });
         Thread thread = new Thread(running, "server");
@@ -308,34 +279,9 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
 
     // ---------------------------------------------------------------- hearing
 
-    private void follow() throws SQLException {
-        while (true) {
-            JsonNode told = next();
-            if (told == null) {
-                return;
-            }
-            if (told.has("turn")) {
-                turn = told.get("turn").asLong();
-            }
-            if (told.get("p").asLong() < 0) {
-                goOn(standIn(told));
-                continue;
-            }
-            if (told.has("t")) {
-                // The server's clock, as far from the one here as it was at first.
-                long at = told.get("t").asLong() * 1000;
-                offset = offset == 0 ? System.nanoTime() - at : offset;
-                run.time(at + offset);
-            }
-            reach(told);
-            if (holds) {
-                goOn(answer());
-            }
-        }
-    }
-
     /** A routine that is replaced asks what to give. */
-    private String standIn(JsonNode told) {
+    @Override
+    protected String standIn(JsonNode told) {
         RoutineSymbol routine = code.callable().get((int) -told.get("p").asLong() - 1);
         return PgStandIns.answer(
                 run.standIn().orElseThrow(),
@@ -346,7 +292,8 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
     }
 
     /** What a probe tells next; null where the call has ended. */
-    private JsonNode next() throws SQLException {
+    @Override
+    protected JsonNode next() throws SQLException {
         long start = System.nanoTime();
         while (true) {
             boolean done = running.isDone();
@@ -356,7 +303,9 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
                 String message = warning.getMessage();
                 if (message != null && message.startsWith(MARK)) {
                     try {
-                        return JSON.readTree(message.substring(MARK.length()));
+                        JsonNode told = JSON.readTree(message.substring(MARK.length()));
+                        turn = told.has("turn") ? told.get("turn").asLong() : turn;
+                        return told;
                     } catch (JsonProcessingException e) {
                         throw new SQLException(e);
                     }
@@ -372,137 +321,14 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
         }
     }
 
-    /** A statement is reached: the frames are made those that it stands in. */
-    private void reach(JsonNode told) {
-        long activation = told.get("a").asLong();
-        long place = told.get("p").asLong();
-        BoundNative bound = code.bound(PgWeaver.routineOf(place));
-        int statementNumber = PgWeaver.statementOf(place);
-        int depth = told.get("d").asInt();
-        int known = -1;
-        for (int i = stack.size() - 1; i >= 0 && known < 0; i--) {
-            known = activations.get(stack.get(i)).number() == activation ? i : -1;
-        }
-        // What has ended meanwhile tells nothing of it: it is no longer where something else is.
-        while (known >= 0
-                ? stack.size() > known + 1
-                : !stack.isEmpty()
-                        && activations.get(stack.get(stack.size() - 1)).depth() >= depth) {
-            leave(null);
-        }
-        wrote(told.path("w").asLong());
-        ServerFrame frame;
-        if (known >= 0) {
-            frame = stack.get(known);
-            take(frame, bound, statementNumber, told.get("v"));
-        } else {
-            frame = new ServerFrame(code.code(PgWeaver.routineOf(place)), this);
-            take(frame, bound, statementNumber, told.get("v"));
-            stack.add(frame);
-            activations.put(frame, new Activation(activation, depth));
-            frame.at = statementNumber;
-            run.entered(frame);
-        }
-        if (bound.beginsHandler(statementNumber) && told.get("v") != null) {
-            JsonNode values = told.get("v");
-            if (values.hasNonNull("sqlstate")) {
-                run.raised(
-                        frame,
-                        new Condition(
-                                values.get("sqlstate").asText(), values.path("sqlerrm").asText()));
-            }
-        }
-        if (holds) {
-            run.session().database().standing(this);
-        }
-        try {
-            run.reached(frame, statementNumber);
-        } finally {
-            if (holds) {
-                run.session().database().standing(null);
-            }
-        }
-    }
-
-    /** How far the log of changes has got: what came since is the work of who is on the top. */
-    private void wrote(long now) {
-        if (now > written && !stack.isEmpty()) {
-            if (holds) {
-                run.session().database().standing(this);
-            }
-            try {
-                run.wrote(stack.get(stack.size() - 1), written, now - written);
-            } finally {
-                if (holds) {
-                    run.session().database().standing(null);
-                }
-            }
-        }
-        written = now;
-    }
-
-    private static void take(ServerFrame frame, BoundNative bound, int at, JsonNode values) {
-        if (values == null || values.isNull()) {
-            return;
-        }
-        bound.told(at)
-                .forEach(
-                        (name, told) ->
-                                frame.values()[told.variable().slot()] =
-                                        JsonRows.value(values.get(name), told.variable().type()));
-    }
-
-    private void leave(Condition condition) {
-        ServerFrame frame = stack.remove(stack.size() - 1);
-        activations.remove(frame);
-        run.left(frame, condition);
-    }
-
-    /** The call has ended: all its frames go. */
-    void ended(Object[] after, Condition condition) {
-        run.time(holds ? 0 : over);
-        if (condition == null && !stack.isEmpty()) {
-            ServerFrame outermost = stack.get(0);
-            while (stack.size() > 1) {
-                leave(null);
-            }
-            give(outermost, after);
-            run.ending(outermost);
-        }
-        while (!stack.isEmpty()) {
-            leave(condition);
-        }
-        run.time(0);
-    }
-
-    private static void give(ServerFrame frame, Object[] after) {
-        frame.result = after[after.length - 1];
-        List<Variable> parameters = frame.routine().parameters();
-        for (int i = 0; i < parameters.size() && i < after.length - 1; i++) {
-            Variable.Kind kind = parameters.get(i).kind();
-            if (kind == Variable.Kind.OUT || kind == Variable.Kind.INOUT) {
-                frame.values()[parameters.get(i).slot()] = after[i];
-            }
-        }
-    }
-
     // ---------------------------------------------------------------- answering
-
-    private String answer() {
-        if (changed.isEmpty()) {
-            return "";
-        }
-        ObjectNode all = JsonNodeFactory.instance.objectNode();
-        changed.forEach(all::set);
-        changed.clear();
-        return all.toString();
-    }
 
     /**
      * Opens the gate that the run stands at; waits until it has passed, and shuts it behind it. The
      * other is shut all the time.
      */
-    private void goOn(String answer) throws SQLException {
+    @Override
+    protected void goOn(String answer) throws SQLException {
         long g = turn % 2;
         long d = 2 + g;
         // What a JSON text says is the same with a slash that is escaped, and ends no comment.
@@ -540,14 +366,12 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
         JsonNode told = next();
         while (told != null && told.has("p")) {
             // What is asked has set off a routine, which nobody wants to stop in.
-            turn = told.get("turn").asLong();
             goOn(told.get("p").asLong() < 0 ? standIn(told) : "");
             told = next();
         }
         if (told == null) {
             throw new SQLException("the run has ended meanwhile", "57014");
         }
-        turn = told.get("turn").asLong();
         if (told.has("failed")) {
             throw new SQLException(told.get("message").asText(), told.get("failed").asText());
         }
@@ -602,6 +426,16 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
     }
 
     @Override
+    protected BoundNative bound(int routine) {
+        return code.bound(routine);
+    }
+
+    @Override
+    protected RoutineCode code(int routine) {
+        return code.code(routine);
+    }
+
+    @Override
     public int change(String sql) throws SQLException {
         return Integer.parseInt(ask("change", sql).asText());
     }
@@ -615,7 +449,7 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
     @Override
     public Object set(ServerFrame frame, Variable variable, String field, String expression)
             throws SQLException {
-        if (stack.isEmpty() || frame != stack.get(stack.size() - 1)) {
+        if (!stands(frame)) {
             throw new SQLException(
                     "a variable can be changed in the routine that stands, and not in one that waits"
                             + " for it",
@@ -629,13 +463,13 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
         Object held;
         if (!row) {
             held = JsonRows.value(said, variable.type());
-            changed.put(
+            change(
                     variable.name(),
                     said.isNull() ? said : JSON.getNodeFactory().textNode(said.asText()));
         } else {
             SqlType.Row type = (SqlType.Row) variable.type();
             ObjectNode fields = JSON.getNodeFactory().objectNode();
-            if (changed.get(variable.name()) instanceof ObjectNode before) {
+            if (changed(variable.name()) instanceof ObjectNode before) {
                 fields.setAll(before);
             }
             if (!field.isEmpty() && type.fields().stream().noneMatch(f -> f.name().equals(field))) {
@@ -652,7 +486,7 @@ final class PgProbes implements ServerFrame.Standing, StandingServer {
                     fields.set(field, said);
                 }
             }
-            changed.put(variable.name(), fields);
+            change(variable.name(), fields);
             Object[] values = new Object[type.fields().size()];
             Object[] now = (Object[]) frame.get(variable);
             for (int i = 0; i < values.length; i++) {

@@ -6,7 +6,7 @@ import com.fasterxml.jackson.databind.node.JsonNodeFactory;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.database.postgresql.JsonRows;
+import dev.cantina.database.JsonRows;
 import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.StandIn;
 import dev.cantina.types.ConditionException;

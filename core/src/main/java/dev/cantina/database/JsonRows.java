@@ -1,4 +1,4 @@
-package dev.cantina.database.postgresql;
+package dev.cantina.database;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.cantina.catalog.Column;
@@ -9,12 +9,12 @@ import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.List;
 
-/** Rows and values as the server writes them in JSON. */
+/** Rows and values as servers write them in JSON. */
 public final class JsonRows {
     private JsonRows() {}
 
     /** A row of a table, by its columns. */
-    static Object[] row(Table table, JsonNode row) {
+    public static Object[] row(Table table, JsonNode row) {
         List<Object> values = new ArrayList<>();
         for (Column column : table.columns()) {
             values.add(value(row.get(column.name()), column.type()));

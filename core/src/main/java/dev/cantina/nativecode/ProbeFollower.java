@@ -1,0 +1,279 @@
+package dev.cantina.nativecode;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.JsonNodeFactory;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import dev.cantina.binding.Variable;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.database.JsonRows;
+import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.RoutineCode;
+import dev.cantina.runtime.ServerFrame;
+import dev.cantina.runtime.ServerRoutines.ServerRun;
+import dev.cantina.runtime.StandingServer;
+import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * Makes frames of what the probes of woven routines tell, whatever server they run on.
+ *
+ * <p>What is told is an object: {@code a} the number of the activation, {@code d} how deep the
+ * server's stack is there, {@code p} the place, or a number below 0 for a routine that is replaced;
+ * {@code v} the variables by their names; {@code w} how far the log of changes has got; {@code t}
+ * the time in microseconds, where the run does not wait.
+ */
+public abstract class ProbeFollower implements ServerFrame.Standing, StandingServer {
+    /** The statement that stands for the end of a body. */
+    public static final int ENDED = (1 << 20) - 1;
+
+    /** How many bits of a place are the statement's number. */
+    public static final int PLACES = 20;
+
+    protected final ServerRun run;
+    private final RoutineSymbol called;
+    protected final boolean holds;
+    protected final boolean variables;
+    private final List<ServerFrame> stack = new ArrayList<>();
+    private final Map<ServerFrame, Activation> activations = new HashMap<>();
+    private final Map<String, JsonNode> changed = new LinkedHashMap<>();
+    private long written;
+    private long offset;
+
+    /** When the call was over. */
+    private volatile long over;
+
+    /** An activation by its number, and how deep the server's own stack is there. */
+    private record Activation(long number, int depth) {}
+
+    /**
+     * @param called what is called from outside, which nothing replaces; null for a statement
+     */
+    protected ProbeFollower(ServerRun run, RoutineSymbol called) {
+        this.run = run;
+        this.called = called;
+        this.holds = run.probe().map(Probe::mayHold).orElse(false);
+        this.variables = run.probe().map(Probe::wantsVariables).orElse(false);
+    }
+
+    /** What a probe tells next; null where the call has ended. */
+    protected abstract JsonNode next() throws SQLException;
+
+    /**
+     * Lets the run go on.
+     *
+     * @param answer what it is told, in JSON; empty for nothing
+     */
+    protected abstract void goOn(String answer) throws SQLException;
+
+    /** What a routine that is replaced is to give, in JSON. */
+    protected abstract String standIn(JsonNode told);
+
+    protected abstract BoundNative bound(int routine);
+
+    protected abstract RoutineCode code(int routine);
+
+    /** The routines that are replaced in this run. */
+    protected List<RoutineSymbol> replaced(List<RoutineSymbol> callable) {
+        return run.standIn().isEmpty()
+                ? List.of()
+                : callable.stream()
+                        .filter(r -> r != called && run.standIn().get().replaces(r))
+                        .toList();
+    }
+
+    protected void over(long nanos) {
+        over = nanos;
+    }
+
+    /** How far the log of changes has got before the call. */
+    protected void written(long position) {
+        written = position;
+    }
+
+    /** Whether a frame is the one that stands. */
+    protected boolean stands(ServerFrame frame) {
+        return !stack.isEmpty() && frame == stack.get(stack.size() - 1);
+    }
+
+    /** Gives a variable a value when the run goes on. */
+    protected void change(String name, JsonNode value) {
+        changed.put(name, value);
+    }
+
+    /** The value that a variable gets when the run goes on; null for none. */
+    protected JsonNode changed(String name) {
+        return changed.get(name);
+    }
+
+    /** Hears all that is told, to the end of the call. */
+    protected void follow() throws SQLException {
+        while (true) {
+            JsonNode told = next();
+            if (told == null) {
+                return;
+            }
+            if (told.get("p").asLong() < 0) {
+                goOn(standIn(told));
+                continue;
+            }
+            if (told.has("t")) {
+                // The server's clock, as far from the one here as it was at first.
+                long at = told.get("t").asLong() * 1000;
+                if (offset == 0) {
+                    clock(told.get("t").asLong());
+                }
+                run.time(at + offset);
+            }
+            reach(told);
+            if (holds) {
+                goOn(answer());
+            }
+        }
+    }
+
+    /** What time it is now by the server's clock, in microseconds. */
+    protected void clock(long micros) {
+        offset = System.nanoTime() - micros * 1000;
+    }
+
+    /** A statement is reached: the frames are made those that it stands in. */
+    private void reach(JsonNode told) {
+        long activation = told.get("a").asLong();
+        long place = told.get("p").asLong();
+        BoundNative bound = bound((int) (place >> PLACES));
+        int statementNumber = (int) (place & ((1 << PLACES) - 1));
+        int depth = told.get("d").asInt();
+        int known = -1;
+        for (int i = stack.size() - 1; i >= 0 && known < 0; i--) {
+            known = activations.get(stack.get(i)).number() == activation ? i : -1;
+        }
+        // What has ended meanwhile tells nothing of it: it is no longer where something else is.
+        while (known >= 0
+                ? stack.size() > known + 1
+                : !stack.isEmpty()
+                        && activations.get(stack.get(stack.size() - 1)).depth() >= depth) {
+            leave(null);
+        }
+        wrote(told.path("w").asLong());
+        if (statementNumber == ENDED) {
+            if (known > 0) {
+                leave(null);
+            }
+            return;
+        }
+        ServerFrame frame;
+        if (known >= 0) {
+            frame = stack.get(known);
+            take(frame, bound, statementNumber, told.get("v"));
+        } else {
+            frame = new ServerFrame(code((int) (place >> PLACES)), this);
+            take(frame, bound, statementNumber, told.get("v"));
+            stack.add(frame);
+            activations.put(frame, new Activation(activation, depth));
+            frame.at = statementNumber;
+            run.entered(frame);
+        }
+        if (bound.beginsHandler(statementNumber) && told.get("v") != null) {
+            JsonNode values = told.get("v");
+            if (values.hasNonNull("sqlstate")) {
+                run.raised(
+                        frame,
+                        new Condition(
+                                values.get("sqlstate").asText(), values.path("sqlerrm").asText()));
+            }
+        }
+        if (holds) {
+            run.session().database().standing(this);
+        }
+        try {
+            run.reached(frame, statementNumber);
+        } finally {
+            if (holds) {
+                run.session().database().standing(null);
+            }
+        }
+    }
+
+    /** How far the log of changes has got: what came since is the work of who is on the top. */
+    private void wrote(long now) {
+        if (now > written && !stack.isEmpty()) {
+            if (holds) {
+                run.session().database().standing(this);
+            }
+            try {
+                run.wrote(stack.get(stack.size() - 1), written, now - written);
+            } finally {
+                if (holds) {
+                    run.session().database().standing(null);
+                }
+            }
+        }
+        written = now;
+    }
+
+    /** A value that is told, as it is held. */
+    protected Object held(JsonNode value, SqlType type) {
+        return JsonRows.value(value, type);
+    }
+
+    private void take(ServerFrame frame, BoundNative bound, int at, JsonNode values) {
+        if (values == null || values.isNull()) {
+            return;
+        }
+        bound.told(at)
+                .forEach(
+                        (name, told) ->
+                                frame.values()[told.variable().slot()] =
+                                        held(values.get(name), told.variable().type()));
+    }
+
+    private void leave(Condition condition) {
+        ServerFrame frame = stack.remove(stack.size() - 1);
+        activations.remove(frame);
+        run.left(frame, condition);
+    }
+
+    /** The call has ended: all its frames go. */
+    public void ended(Object[] after, Condition condition) {
+        run.time(holds ? 0 : over);
+        if (condition == null && !stack.isEmpty()) {
+            ServerFrame outermost = stack.get(0);
+            while (stack.size() > 1) {
+                leave(null);
+            }
+            give(outermost, after);
+            run.ending(outermost);
+        }
+        while (!stack.isEmpty()) {
+            leave(condition);
+        }
+        run.time(0);
+    }
+
+    private static void give(ServerFrame frame, Object[] after) {
+        frame.result = after[after.length - 1];
+        List<Variable> parameters = frame.routine().parameters();
+        for (int i = 0; i < parameters.size() && i < after.length - 1; i++) {
+            Variable.Kind kind = parameters.get(i).kind();
+            if (kind == Variable.Kind.OUT || kind == Variable.Kind.INOUT) {
+                frame.values()[parameters.get(i).slot()] = after[i];
+            }
+        }
+    }
+
+    private String answer() {
+        if (changed.isEmpty()) {
+            return "";
+        }
+        ObjectNode all = JsonNodeFactory.instance.objectNode();
+        changed.forEach(all::set);
+        changed.clear();
+        return all.toString();
+    }
+}

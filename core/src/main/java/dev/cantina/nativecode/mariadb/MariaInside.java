@@ -1,0 +1,266 @@
+package dev.cantina.nativecode.mariadb;
+
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.Variable;
+import dev.cantina.nativecode.BoundNative;
+import dev.cantina.nativecode.NativeStatement;
+import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.runtime.RoutineCode;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
+import dev.cantina.types.SqlType;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+
+/** The inside of stored routines and triggers: read, with the types of their variables. */
+final class MariaInside {
+    /** A parameter as the server has it. */
+    record Parameter(String name, String type, boolean input, boolean output) {}
+
+    /** A column of a trigger's table. */
+    private record Column(String name, String type) {}
+
+    private record Inside(
+            MariaRoutine routine,
+            NativeStatement body,
+            List<NativeVariable> outside,
+            List<Parameter> parameters,
+            Map<String, List<String>> rows,
+            BoundNative bound,
+            RoutineCode code) {}
+
+    private final Connection connection;
+    private final List<Inside> all = new ArrayList<>();
+    private final List<Problem> unread = new ArrayList<>();
+    private final Map<String, List<Column>> tables = new LinkedHashMap<>();
+
+    MariaInside(Connection connection) {
+        this.connection = connection;
+    }
+
+    /**
+     * Reads a routine or trigger.
+     *
+     * @param returns what a function gives
+     */
+    void add(MariaRoutine routine, List<Parameter> parameters, Optional<SqlType> returns)
+            throws SQLException {
+        NativeStatement body;
+        try {
+            body = MariaParser.parse(routine);
+        } catch (NativeSyntaxException e) {
+            unread.add(
+                    Problem.advice(
+                            e.span(),
+                            "not-looked-into",
+                            routine.name() + " runs, and can't be looked into: " + e.getMessage(),
+                            "please report it, with this routine"));
+            return;
+        }
+        Map<String, List<Column>> rows = rows(routine);
+        List<NativeVariable> outside = new ArrayList<>();
+        Span place = routine.nameSpan();
+        for (Parameter one : parameters) {
+            outside.add(
+                    new NativeVariable(
+                            MariaCode.quoted(one.name()),
+                            one.type(),
+                            NativeVariable.Kind.PARAMETER,
+                            place));
+        }
+        rows.keySet()
+                .forEach(
+                        r ->
+                                outside.add(
+                                        new NativeVariable(
+                                                r, "row", NativeVariable.Kind.ROW, place)));
+        BoundRoutine.Kind kind =
+                switch (routine.what()) {
+                    case "trigger" -> BoundRoutine.Kind.TRIGGER;
+                    case "function" -> BoundRoutine.Kind.FUNCTION;
+                    default -> BoundRoutine.Kind.PROCEDURE;
+                };
+        BoundNative bound =
+                new BoundNative(MariaWeaver::key, v -> held(v, rows))
+                        .of(
+                                kind,
+                                routine.name(),
+                                routine.span(),
+                                body,
+                                outside,
+                                v -> kindOf(v, parameters),
+                                returns);
+        Map<String, List<String>> names = new LinkedHashMap<>();
+        rows.forEach((r, columns) -> names.put(r, columns.stream().map(Column::name).toList()));
+        all.add(
+                new Inside(
+                        routine,
+                        body,
+                        outside,
+                        parameters,
+                        names,
+                        bound,
+                        RoutineCode.onServer(bound.routine())));
+    }
+
+    List<Problem> unread() {
+        return unread;
+    }
+
+    List<BoundRoutine> routines() {
+        return all.stream().map(i -> i.bound.routine()).toList();
+    }
+
+    BoundNative bound(int routine) {
+        return all.get(routine).bound;
+    }
+
+    RoutineCode code(int routine) {
+        return all.get(routine).code;
+    }
+
+    /** The statements that put woven copies in the places of all that could be read. */
+    List<String> woven(Map<MariaRoutine, Integer> standIns) throws SQLException {
+        List<String> woven = new ArrayList<>();
+        for (int i = 0; i < all.size(); i++) {
+            Inside one = all.get(i);
+            woven.add(
+                    "DROP "
+                            + one.routine.what().toUpperCase(Locale.ROOT)
+                            + " IF EXISTS "
+                            + MariaCode.quoted(one.routine.name()));
+            Optional<String> before =
+                    one.routine.what().equals("trigger") ? watcher(one.routine) : Optional.empty();
+            try {
+                woven.add(
+                        new MariaWeaver(
+                                        one.routine,
+                                        i,
+                                        one.rows,
+                                        Optional.ofNullable(standIns.get(one.routine)),
+                                        one.parameters)
+                                .weave(one.body, one.outside, before));
+            } catch (NativeSyntaxException e) {
+                throw new IllegalStateException(e);
+            }
+        }
+        return woven;
+    }
+
+    /** The trigger of Cantina's own that stood behind a trigger. */
+    private Optional<String> watcher(MariaRoutine trigger) throws SQLException {
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "SELECT w.TRIGGER_NAME FROM information_schema.TRIGGERS t"
+                                + " JOIN information_schema.TRIGGERS w"
+                                + " ON w.TRIGGER_SCHEMA = t.TRIGGER_SCHEMA"
+                                + " AND w.EVENT_OBJECT_TABLE = t.EVENT_OBJECT_TABLE"
+                                + " AND w.EVENT_MANIPULATION = t.EVENT_MANIPULATION"
+                                + " AND w.ACTION_TIMING = t.ACTION_TIMING"
+                                + " AND w.ACTION_ORDER > t.ACTION_ORDER"
+                                + " WHERE t.TRIGGER_SCHEMA = DATABASE() AND t.TRIGGER_NAME = ?"
+                                + " AND LEFT(w.TRIGGER_NAME, 8) = 'cantina_'")) {
+            statement.setString(1, trigger.name());
+            try (ResultSet row = statement.executeQuery()) {
+                return row.next() ? Optional.of(row.getString(1)) : Optional.empty();
+            }
+        }
+    }
+
+    /** A trigger's rows, with their columns. */
+    private Map<String, List<Column>> rows(MariaRoutine routine) throws SQLException {
+        Map<String, List<Column>> rows = new LinkedHashMap<>();
+        if (routine.table().isEmpty()) {
+            return rows;
+        }
+        List<Column> columns = columns(routine.table().get());
+        for (MariaLexer.Token token : routine.statement().tokens()) {
+            if (token.is("on")) {
+                break;
+            }
+            if (token.is("update") || token.is("delete")) {
+                rows.put("OLD", columns);
+            }
+            if (token.is("update") || token.is("insert")) {
+                rows.put("NEW", columns);
+            }
+        }
+        return rows;
+    }
+
+    private List<Column> columns(String table) throws SQLException {
+        if (!tables.containsKey(table)) {
+            List<Column> columns = new ArrayList<>();
+            try (PreparedStatement statement =
+                    connection.prepareStatement(
+                            "SELECT COLUMN_NAME, COLUMN_TYPE FROM information_schema.COLUMNS"
+                                    + " WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = ?"
+                                    + " ORDER BY ORDINAL_POSITION")) {
+                statement.setString(1, table);
+                try (ResultSet row = statement.executeQuery()) {
+                    while (row.next()) {
+                        columns.add(new Column(row.getString(1), row.getString(2)));
+                    }
+                }
+            }
+            tables.put(table, columns);
+        }
+        return tables.get(table);
+    }
+
+    private static Variable.Kind kindOf(NativeVariable variable, List<Parameter> parameters) {
+        if (variable.kind() == NativeVariable.Kind.ROW) {
+            return variable.name().equals("OLD") ? Variable.Kind.OLD_ROW : Variable.Kind.NEW_ROW;
+        }
+        for (Parameter one : parameters) {
+            if (MariaCode.quoted(one.name()).equals(variable.name())) {
+                return one.input()
+                        ? one.output() ? Variable.Kind.INOUT : Variable.Kind.IN
+                        : Variable.Kind.OUT;
+            }
+        }
+        return variable.kind() == NativeVariable.Kind.SPECIAL
+                ? Variable.Kind.CONSTANT
+                : Variable.Kind.LOCAL;
+    }
+
+    private static SqlType held(NativeVariable variable, Map<String, List<Column>> rows) {
+        if (variable.kind() == NativeVariable.Kind.ROW) {
+            return new SqlType.Row(
+                    rows.get(variable.name()).stream()
+                            .map(c -> new SqlType.Field(c.name(), MariaCode.held(c.type())))
+                            .toList());
+        }
+        return isShown(variable) && !isBytes(variable)
+                ? MariaCode.held(variable.type())
+                : SqlType.VARCHAR;
+    }
+
+    private static String bare(NativeVariable variable) {
+        return variable.type().strip().toLowerCase(Locale.ROOT);
+    }
+
+    /** Whether a variable has a value that can be told as a text: rows and cursors have none. */
+    static boolean isShown(NativeVariable variable) {
+        String type = bare(variable);
+        return variable.kind() != NativeVariable.Kind.CURSOR
+                && !type.startsWith("row")
+                && !type.equals("cursor")
+                && !(type.startsWith("type of") && type.indexOf('.') < 0)
+                && variable.kind() != NativeVariable.Kind.SPECIAL;
+    }
+
+    static boolean isBytes(NativeVariable variable) {
+        String type = bare(variable);
+        return type.contains("blob") || type.contains("binary") || type.startsWith("bit");
+    }
+}

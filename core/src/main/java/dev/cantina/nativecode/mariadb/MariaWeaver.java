@@ -1,0 +1,265 @@
+package dev.cantina.nativecode.mariadb;
+
+import dev.cantina.nativecode.NativeStatement;
+import dev.cantina.nativecode.NativeStatement.Kind;
+import dev.cantina.nativecode.NativeStatement.Part;
+import dev.cantina.nativecode.NativeStatement.Role;
+import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.nativecode.ProbeFollower;
+import dev.cantina.nativecode.mariadb.MariaLexer.Token;
+import dev.cantina.syntax.Span;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * Writes a routine or trigger once more with a probe before each statement, on that statement's own
+ * line. A probe does nothing until somebody watches: {@code @cantina_mode}.
+ *
+ * <p>A probe is a call, which empties what the diagnostics area and {@code ROW_COUNT()} tell of the
+ * statement before it. So these are read before it where a routine asks for them, and a statement
+ * that asks the diagnostics area has its probe behind it.
+ */
+final class MariaWeaver {
+    private record Edit(int at, int to, String text, int order) {}
+
+    private final MariaRoutine routine;
+    private final int number;
+    private final Map<String, List<String>> rows;
+    private final Optional<Integer> standsIn;
+    private final List<MariaInside.Parameter> parameters;
+    private final List<Edit> edits = new ArrayList<>();
+    private final boolean counts;
+
+    /**
+     * @param number of the routine, for its places
+     * @param rows the columns of a trigger's rows, by {@code NEW} and {@code OLD}
+     * @param standsIn its number where it can be replaced for a run
+     */
+    MariaWeaver(
+            MariaRoutine routine,
+            int number,
+            Map<String, List<String>> rows,
+            Optional<Integer> standsIn,
+            List<MariaInside.Parameter> parameters) {
+        this.routine = routine;
+        this.number = number;
+        this.rows = rows;
+        this.standsIn = standsIn;
+        this.parameters = parameters;
+        this.counts =
+                routine.statement().tokens().stream()
+                        .anyMatch(t -> t.is("row_count") || t.is("found_rows"));
+    }
+
+    static long place(int routine, int statement) {
+        return ((long) routine << 20) + statement;
+    }
+
+    static int routineOf(long place) {
+        return (int) (place >> 20);
+    }
+
+    static int statementOf(long place) {
+        return (int) (place & 0xfffff);
+    }
+
+    /** A name without the quotes that it is written in. */
+    static String key(String written) {
+        return written.startsWith("`")
+                ? written.substring(1, written.length() - 1).replace("``", "`")
+                : written;
+    }
+
+    private static String literal(String text) {
+        return "'" + text.replace("\\", "\\\\").replace("'", "''") + "'";
+    }
+
+    /**
+     * The statement that creates the woven copy.
+     *
+     * @param before the trigger of Cantina's that it has to come before
+     */
+    String weave(NativeStatement body, List<NativeVariable> outside, Optional<String> before)
+            throws NativeSyntaxException {
+        Span whole = routine.span();
+        List<Token> tokens = routine.statement().tokens();
+        Map<String, NativeVariable> scope = new LinkedHashMap<>();
+        outside.forEach(v -> scope.put(key(v.name()), v));
+        int start = tokens.get(routine.body()).start();
+        int last = tokens.get(tokens.size() - 1).end();
+        insert(start, before.map(b -> " PRECEDES " + b + " ").orElse("") + head());
+        walk(body, scope);
+        insert(
+                last,
+                "; IF @cantina_mode THEN CALL cantina_at(cantina_a, cantina_d, "
+                        + place(number, ProbeFollower.ENDED)
+                        + ", 'null'); END IF; SET @cantina_depth = cantina_d - 1; END");
+        if (counts) {
+            for (int i = routine.body(); i + 2 < tokens.size(); i++) {
+                boolean call = tokens.get(i + 1).is("(") && tokens.get(i + 2).is(")");
+                if (call && (tokens.get(i).is("row_count") || tokens.get(i).is("found_rows"))) {
+                    edits.add(
+                            new Edit(
+                                    tokens.get(i).start(),
+                                    tokens.get(i + 2).end(),
+                                    tokens.get(i).is("row_count") ? "cantina_r" : "cantina_f",
+                                    edits.size()));
+                }
+            }
+        }
+        edits.sort(Comparator.comparingInt(Edit::at).thenComparingInt(Edit::order));
+        String text = MariaLoader.withoutDefiner(routine.statement());
+        StringBuilder woven = new StringBuilder();
+        int from = whole.start();
+        for (Edit one : edits) {
+            woven.append(text, from - whole.start(), one.at - whole.start());
+            woven.append(one.text);
+            from = one.to;
+        }
+        woven.append(text, from - whole.start(), whole.end() - whole.start());
+        return woven.toString();
+    }
+
+    private void insert(int at, String text) {
+        edits.add(new Edit(at, at, text, edits.size()));
+    }
+
+    /** The block around the whole, which knows what activation this is, and may stand in for it. */
+    private String head() {
+        StringBuilder head =
+                new StringBuilder(
+                        "cantina_top: BEGIN DECLARE cantina_a BIGINT DEFAULT (@cantina_act :="
+                                + " COALESCE(@cantina_act, 0) + 1); DECLARE cantina_d INT DEFAULT"
+                                + " (@cantina_depth := COALESCE(@cantina_depth, 0) + 1);");
+        if (counts) {
+            head.append(
+                    " DECLARE cantina_r BIGINT DEFAULT ROW_COUNT(); DECLARE cantina_f BIGINT DEFAULT"
+                            + " FOUND_ROWS();");
+        }
+        standsIn.ifPresent(
+                n -> {
+                    List<String> pairs = new ArrayList<>();
+                    List<String> gives = new ArrayList<>();
+                    for (int i = 0; i < parameters.size(); i++) {
+                        MariaInside.Parameter one = parameters.get(i);
+                        String name = MariaCode.quoted(one.name());
+                        if (one.input()) {
+                            pairs.add("'" + i + "', CAST(" + name + " AS CHAR)");
+                        }
+                        if (one.output()) {
+                            gives.add(
+                                    "SET "
+                                            + name
+                                            + " = JSON_VALUE(@cantina_c, '$.\""
+                                            + i
+                                            + "\"');");
+                        }
+                    }
+                    head.append(" IF @cantina_s")
+                            .append(n)
+                            .append(" THEN CALL cantina_at(0, 0, ")
+                            .append(-(n + 1))
+                            .append(", JSON_OBJECT(")
+                            .append(String.join(", ", pairs))
+                            .append("));")
+                            .append(
+                                    " IF JSON_EXISTS(@cantina_c, '$.state') THEN SET @cantina_x ="
+                                            + " JSON_VALUE(@cantina_c, '$.message'); CALL"
+                                            + " cantina_raise(JSON_VALUE(@cantina_c, '$.state'),"
+                                            + " @cantina_x); END IF; ")
+                            .append(String.join(" ", gives))
+                            .append(
+                                    routine.what().equals("function")
+                                            ? " RETURN JSON_VALUE(@cantina_c, '$.r');"
+                                            : " LEAVE cantina_top;")
+                            .append(" END IF;");
+                });
+        return head.append(' ').toString();
+    }
+
+    private void walk(NativeStatement s, Map<String, NativeVariable> outer) {
+        if (s.at() >= 0) {
+            boolean asks = s.what().equals("GET DIAGNOSTICS") || s.what().equals("SHOW");
+            String probe = probe(s, outer);
+            insert(asks ? s.span().end() : s.begins(), probe);
+            if (s.kind() == Kind.SIMPLE && counts && !isJump(s)) {
+                insert(s.span().end(), " SET cantina_r = ROW_COUNT(), cantina_f = FOUND_ROWS(); ");
+            }
+        }
+        Map<String, NativeVariable> scope = new LinkedHashMap<>(outer);
+        s.declared().forEach(v -> scope.put(key(v.name()), v));
+        for (Part part : s.parts()) {
+            for (NativeStatement inside : part.statements()) {
+                boolean wraps = part.role() == Role.HANDLER && inside.kind() != Kind.BLOCK;
+                if (wraps) {
+                    insert(inside.begins(), "BEGIN ");
+                }
+                walk(inside, scope);
+                if (wraps) {
+                    insert(inside.span().end(), " END;");
+                }
+            }
+        }
+    }
+
+    /** What has nothing behind it. */
+    private static boolean isJump(NativeStatement s) {
+        return List.of("RETURN", "LEAVE", "ITERATE", "SIGNAL", "RESIGNAL").contains(s.what());
+    }
+
+    private String probe(NativeStatement s, Map<String, NativeVariable> scope) {
+        StringBuilder text =
+                new StringBuilder(" IF @cantina_mode THEN CALL cantina_at(cantina_a, cantina_d, ")
+                        .append(place(number, s.at()))
+                        .append(", JSON_OBJECT(");
+        List<String> pairs = new ArrayList<>();
+        StringBuilder sets = new StringBuilder();
+        scope.forEach(
+                (key, variable) -> {
+                    if (variable.kind() == NativeVariable.Kind.ROW) {
+                        List<String> fields = new ArrayList<>();
+                        for (String column : rows.getOrDefault(key, List.of())) {
+                            fields.add(
+                                    literal(column)
+                                            + ", CAST("
+                                            + key
+                                            + "."
+                                            + MariaCode.quoted(column)
+                                            + " AS CHAR)");
+                        }
+                        pairs.add(
+                                literal(key) + ", JSON_OBJECT(" + String.join(", ", fields) + ")");
+                    } else if (MariaInside.isShown(variable)) {
+                        String name = variable.name();
+                        pairs.add(
+                                literal(key)
+                                        + ", "
+                                        + (MariaInside.isBytes(variable)
+                                                ? "HEX(" + name + ")"
+                                                : "CAST(" + name + " AS CHAR)"));
+                        String path = literal("$.\"" + key + "\"");
+                        sets.append(" IF JSON_EXISTS(@cantina_c, ")
+                                .append(path)
+                                .append(") THEN SET ")
+                                .append(name)
+                                .append(" = JSON_VALUE(@cantina_c, ")
+                                .append(path)
+                                .append("); END IF;");
+                    }
+                });
+        text.append(String.join(", ", pairs)).append("));");
+        if (sets.length() > 0) {
+            text.append(" IF @cantina_c IS NOT NULL THEN").append(sets).append(" END IF;");
+        }
+        if (s.what().equals("RETURN") && s.span().text().indexOf('(') < 0) {
+            // It calls nothing: what comes next is no longer inside of it.
+            text.append(" SET @cantina_depth = cantina_d - 1;");
+        }
+        return text.append(" END IF; ").toString();
+    }
+}

@@ -1,0 +1,514 @@
+package dev.cantina.nativecode.mariadb;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.cantina.binding.Variable;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.debugging.DebugException;
+import dev.cantina.debugging.Debugger;
+import dev.cantina.debugging.Resume;
+import dev.cantina.debugging.Stop;
+import dev.cantina.debugging.StopListener;
+import dev.cantina.hosting.HostingException;
+import dev.cantina.hosting.PrivateServer;
+import dev.cantina.project.Arguments;
+import dev.cantina.project.ProjectException;
+import dev.cantina.project.ProjectReader;
+import dev.cantina.project.Workspace;
+import dev.cantina.runtime.Frame;
+import dev.cantina.runtime.Limits;
+import dev.cantina.runtime.Outcome;
+import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.Session;
+import dev.cantina.types.Condition;
+import dev.cantina.types.Values;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** What is told of routines that MariaDB runs, and that telling changes nothing in them. */
+class MariaProbesTest {
+    private static final String TABLES =
+            """
+            CREATE TABLE item (id INT PRIMARY KEY, n INT, note VARCHAR(20)) ENGINE=InnoDB;
+            CREATE TABLE log (seq INT AUTO_INCREMENT PRIMARY KEY, what VARCHAR(20)) ENGINE=InnoDB;
+            INSERT INTO item VALUES (1, 10, 'a'), (2, 20, NULL), (3, 30, 'c');
+            """;
+
+    @TempDir Path folder;
+
+    @AfterAll
+    static void end() throws HostingException {
+        PrivateServer.of("mariadb").stop();
+    }
+
+    private Workspace open(String routines, boolean watched)
+            throws IOException, ProjectException, SQLException {
+        Files.writeString(folder.resolve("cantina.yaml"), "dialect: mariadb\ndatabase: private\n");
+        Files.createDirectories(folder.resolve("tables"));
+        Files.createDirectories(folder.resolve("routines"));
+        Files.writeString(folder.resolve("tables/t.sql"), TABLES);
+        Files.writeString(folder.resolve("routines/r.sql"), routines);
+        Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty());
+        if (watched) {
+            workspace.program().expectWatching();
+        }
+        workspace.database().keep();
+        return workspace;
+    }
+
+    private static Session session(Workspace workspace, Optional<Probe> probe) throws SQLException {
+        return new Session(
+                workspace.program(),
+                workspace.database(),
+                Limits.DEFAULT,
+                Clock.systemUTC(),
+                probe);
+    }
+
+    private static Outcome run(Workspace workspace, Session session, Map<String, Object> given)
+            throws ProjectException, Arguments.MisfitException {
+        RoutineSymbol symbol = workspace.routine("f", given.keySet());
+        Outcome outcome = session.run(symbol, Arguments.match(symbol, given));
+        outcome.events();
+        return outcome;
+    }
+
+    /** Writes down what it is told. */
+    private static final class Recorder implements Probe {
+        final List<String> lines = new ArrayList<>();
+        final boolean holds;
+        final boolean values;
+
+        Recorder(boolean holds, boolean values) {
+            this.holds = holds;
+            this.values = values;
+        }
+
+        @Override
+        public boolean mayHold() {
+            return holds;
+        }
+
+        @Override
+        public void entered(Frame frame) {
+            frame.session.watchAll(true);
+            java.util.Arrays.fill(frame.watch, (byte) 1);
+        }
+
+        @Override
+        public void reached(Frame frame) {
+            String shown =
+                    frame.place().scope().variables().stream()
+                            .map(v -> v.name() + "=" + Values.text(frame.get(v)))
+                            .collect(Collectors.joining(" "));
+            lines.add(
+                    frame.depth()
+                            + " "
+                            + frame.routine().name()
+                            + ":"
+                            + frame.place().span().line()
+                            + (values ? " " + shown : ""));
+        }
+
+        @Override
+        public void raised(Frame frame, Condition condition) {
+            lines.add(frame.depth() + " raised " + condition.sqlstate());
+        }
+
+        @Override
+        public void left(Frame frame, Condition condition) {
+            lines.add(frame.depth() + " left " + frame.routine().name());
+        }
+    }
+
+    private List<String> record(String routines, Map<String, Object> given, boolean values)
+            throws Exception {
+        List<String> held;
+        try (Workspace workspace = open(routines, true)) {
+            Recorder recorder = new Recorder(true, values);
+            try (Session session = session(workspace, Optional.of(recorder))) {
+                run(workspace, session, given);
+            }
+            held = recorder.lines;
+        }
+        try (Workspace workspace = open(routines, true)) {
+            Recorder recorder = new Recorder(false, values);
+            try (Session session = session(workspace, Optional.of(recorder))) {
+                run(workspace, session, given);
+            }
+            assertEquals(held, recorder.lines, "what is told of a run that is not held");
+        }
+        return held;
+    }
+
+    private static final String LOGGED =
+            """
+            CREATE TRIGGER logged AFTER UPDATE ON item FOR EACH ROW
+            BEGIN
+              INSERT INTO log (what) VALUES (CONCAT('u', NEW.id));
+              SET @seen = NEW.id;
+            END;
+            """;
+
+    @Test
+    void eachActivationIsAFrameOfItsOwn() throws Exception {
+        String routines =
+                LOGGED
+                        + """
+                        CREATE FUNCTION one(k INT) RETURNS INT NO SQL BEGIN
+                          RETURN k;
+                        END;
+                        CREATE PROCEDURE down(IN k INT) BEGIN
+                          IF k > 0 THEN
+                            CALL down(k - 1);
+                          END IF;
+                        END;
+                        CREATE PROCEDURE f() BEGIN
+                          DECLARE x INT;
+                          SET max_sp_recursion_depth = 9;
+                          UPDATE item SET n = n + 1;
+                          CALL down(2);
+                          SELECT SUM(one(id)) INTO x FROM item;
+                          SET x = one(1) + one(2);
+                        END;
+                        """;
+        List<String> told = record(routines, Map.of(), false);
+        assertEquals(
+                List.of(
+                        "1 f:16",
+                        "1 f:17",
+                        "2 logged:3",
+                        "2 logged:4",
+                        "2 left logged",
+                        "2 logged:3",
+                        "2 logged:4",
+                        "2 left logged",
+                        "2 logged:3",
+                        "2 logged:4",
+                        "2 left logged",
+                        "1 f:18",
+                        "2 down:10",
+                        "2 down:11",
+                        "3 down:10",
+                        "3 down:11",
+                        "4 down:10",
+                        "4 left down",
+                        "3 left down",
+                        "2 left down",
+                        "1 f:19",
+                        "2 one:7",
+                        "2 left one",
+                        "2 one:7",
+                        "2 left one",
+                        "2 one:7",
+                        "2 left one",
+                        "1 f:20",
+                        "2 one:7",
+                        "2 left one",
+                        "2 one:7",
+                        "2 left one",
+                        "1 left f"),
+                told);
+    }
+
+    @Test
+    void variablesAreThoseThatAreDeclaredThere() throws Exception {
+        String routines =
+                """
+                CREATE PROCEDURE f(IN a INT, INOUT b DECIMAL(8, 2)) BEGIN
+                  DECLARE c, `d e` VARCHAR(9) DEFAULT 'x''y\\\\z';
+                  DECLARE f DATE DEFAULT '2031-05-06';
+                  DECLARE g BOOLEAN DEFAULT TRUE;
+                  SET b = NULL;
+                  BEGIN
+                    DECLARE a VARCHAR(9) DEFAULT 'inner';
+                    FOR i IN 1 .. 1 DO
+                      SET c = i;
+                    END FOR;
+                  END;
+                  SET a = 2;
+                END;
+                """;
+        List<String> told = record(routines, Map.of("a", 7, "b", "1.50"), true);
+        assertEquals("1 f:5 a=7 b=1.50 c=x'y\\z d e=x'y\\z f=2031-05-06 g=TRUE", told.get(0));
+        assertTrue(told.get(1).contains("a=inner") && told.get(1).contains("b=NULL"), told.get(1));
+        assertTrue(told.get(2).contains(" i=1"), told.get(2));
+        assertTrue(told.get(3).contains("a=7") && !told.get(3).contains("i="), told.get(3));
+    }
+
+    @Test
+    void aHandlerIsFollowed() throws Exception {
+        String routines =
+                """
+                CREATE PROCEDURE g() BEGIN
+                  SIGNAL SQLSTATE '45001' SET MESSAGE_TEXT = 'no';
+                END;
+                CREATE PROCEDURE f(OUT s VARCHAR(9)) BEGIN
+                  DECLARE CONTINUE HANDLER FOR SQLSTATE '45001' GET DIAGNOSTICS CONDITION 1 s = RETURNED_SQLSTATE;
+                  CALL g();
+                  SET @x = 1;
+                END;
+                """;
+        assertEquals(
+                List.of("1 f:6", "2 g:2", "2 left g", "1 f:5", "1 f:7", "1 left f"),
+                record(routines, Map.of(), false));
+    }
+
+    /** Bodies that look at what a probe must not touch. */
+    private static final List<String> BODIES =
+            List.of(
+                    "BEGIN UPDATE item SET n = 1 WHERE id < 3; SET x = ROW_COUNT(); END",
+                    "BEGIN UPDATE item SET n = 1 WHERE id < 3; IF ROW_COUNT() = 2 THEN SET x = 'two'; END"
+                            + " IF; END",
+                    "BEGIN SELECT SQL_CALC_FOUND_ROWS n INTO @y FROM item LIMIT 1; SET x = FOUND_ROWS();"
+                            + " END",
+                    "BEGIN INSERT INTO log (what) VALUES ('a'), ('b'); SET x = CONCAT(LAST_INSERT_ID(),"
+                            + " ROW_COUNT()); END",
+                    "BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN GET DIAGNOSTICS CONDITION 1 @s ="
+                            + " RETURNED_SQLSTATE, @m = MESSAGE_TEXT; SET x = CONCAT(@s, @m); END; INSERT"
+                            + " INTO item VALUES (1, 1, 'dup'); SET x = 'after'; END",
+                    "BEGIN DECLARE CONTINUE HANDLER FOR 1062 SET x = CONCAT(IFNULL(x, ''), 'h'); INSERT"
+                            + " INTO item VALUES (1, 1, 'dup'); SET x = CONCAT(x, 'a'); END",
+                    "BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION RESIGNAL SET MESSAGE_TEXT = 'again';"
+                            + " SIGNAL SQLSTATE '45009' SET MESSAGE_TEXT = 'first'; END",
+                    "BEGIN DECLARE done INT DEFAULT 0; DECLARE i INT; DECLARE c CURSOR FOR SELECT id FROM"
+                            + " item ORDER BY id; DECLARE CONTINUE HANDLER FOR NOT FOUND SET done = 1; OPEN"
+                            + " c; l: LOOP FETCH c INTO i; IF done THEN LEAVE l; END IF; SET x ="
+                            + " CONCAT(IFNULL(x, ''), i); END LOOP; CLOSE c; END",
+                    "BEGIN REPEAT SET x = CONCAT(IFNULL(x, ''), '.'); UNTIL LENGTH(x) > 3 END REPEAT; END",
+                    "o: BEGIN WHILE TRUE DO SET x = 'in'; LEAVE o; END WHILE; SET x = 'out'; END",
+                    "BEGIN CASE WHEN x IS NULL THEN SET x = 'null'; ELSE SET x = 'else'; END CASE; END",
+                    "BEGIN CASE 3 WHEN 1 THEN SET x = 1; END CASE; END",
+                    "BEGIN PREPARE s FROM 'SELECT n INTO @z FROM item WHERE id = ?'; SET @i = 2; EXECUTE s"
+                            + " USING @i; DEALLOCATE PREPARE s; SET x = @z; END",
+                    "BEGIN SELECT id, note FROM item; SELECT 'b' AS b; SET x = 'rows'; END",
+                    "BEGIN SET x = (SELECT GROUP_CONCAT(note) FROM item); SELECT x INTO x; END",
+                    "BEGIN DECLARE v INT; SELECT id INTO v FROM item WHERE id = 99; GET DIAGNOSTICS"
+                            + " @n = NUMBER; SET x = CONCAT(@n, IFNULL(v, '-')); END",
+                    "SET x = 'single'",
+                    "IF x IS NULL THEN SET x = 'if'; END IF",
+                    "BEGIN SAVEPOINT a; UPDATE item SET n = 0; ROLLBACK TO SAVEPOINT a; SELECT SUM(n) INTO"
+                            + " x FROM item; END",
+                    "BEGIN SET x = CAST('12abc' AS SIGNED); END");
+
+    private static String shown(Outcome outcome) {
+        return outcome.kind()
+                + " "
+                + outcome.out()
+                + outcome.results().stream()
+                        .map(r -> r.rows().stream().map(Values::text).toList())
+                        .toList()
+                + " "
+                + outcome.condition().map(c -> c.sqlstate() + c.message()).orElse("")
+                + " "
+                + outcome.messages()
+                + " "
+                + outcome.stack().stream()
+                        .map(s -> s.routine() + s.place().line())
+                        .collect(Collectors.joining(","))
+                + " "
+                + outcome.events().stream()
+                        .map(
+                                e ->
+                                        e.table().name()
+                                                + Values.text(e.before())
+                                                + Values.text(e.after()))
+                        .toList();
+    }
+
+    @Test
+    void aProbeChangesNothing() throws Exception {
+        for (String body : BODIES) {
+            String routine =
+                    LOGGED
+                            + "DELIMITER //\ncreate procedure f(inout x varchar(200))\nmodifies sql data\n"
+                            + body
+                            + " //\nDELIMITER ;\n";
+            Map<String, Object> given = new java.util.HashMap<>();
+            given.put("x", null);
+            String plain;
+            try (Workspace workspace = open(routine, false);
+                    Session session = session(workspace, Optional.empty())) {
+                assertEquals(List.of(), workspace.check(), body);
+                plain = shown(run(workspace, session, given));
+            }
+            for (Recorder recorder : List.of(new Recorder(true, true), new Recorder(false, true))) {
+                try (Workspace workspace = open(routine, true);
+                        Session session = session(workspace, Optional.of(recorder))) {
+                    String woven = shown(run(workspace, session, given));
+                    assertEquals(withoutStack(plain), withoutStack(woven), body);
+                }
+                assertFalse(recorder.lines.isEmpty(), body);
+            }
+            try (Workspace workspace = open(routine, true);
+                    Session session = session(workspace, Optional.empty())) {
+                assertEquals(
+                        plain, shown(run(workspace, session, given)), "woven, and not watched");
+            }
+        }
+    }
+
+    /** The server tells no places; what watches does. */
+    private static String withoutStack(String shown) {
+        return shown.replaceAll(" f\\d+(,f\\d+)* \\[", "  [");
+    }
+
+    /** Does at each stop what it is told to. */
+    private static final class Script implements StopListener {
+        final List<String> seen = new ArrayList<>();
+        Debugger debugger;
+        java.util.function.BiFunction<Stop, Debugger, Resume> act;
+
+        @Override
+        public Resume stopped(Stop stop) {
+            seen.add(stop.frame().routine().name() + ":" + stop.frame().place().span().line());
+            return act.apply(stop, debugger);
+        }
+
+        @Override
+        public void troubled(dev.cantina.debugging.Breakpoint breakpoint, String reason) {
+            seen.add("troubled " + reason);
+        }
+    }
+
+    private static Object value(Frame frame, String name) {
+        Variable variable =
+                frame.place().scope().variables().stream()
+                        .filter(v -> v.name().equals(name))
+                        .findFirst()
+                        .orElseThrow();
+        return frame.get(variable);
+    }
+
+    private static final String LOOP =
+            LOGGED
+                    + """
+                    CREATE PROCEDURE f(IN k INT, OUT s INT) BEGIN
+                      DECLARE i INT DEFAULT 1;
+                      SET s = 0;
+                      WHILE i <= k DO
+                        SET s = s + i;
+                        SET i = i + 1;
+                      END WHILE;
+                      UPDATE item SET n = s WHERE id = 3;
+                    END;
+                    """;
+
+    @Test
+    void aStopLooksAndChanges() throws Exception {
+        Script script = new Script();
+        List<Object> found = new ArrayList<>();
+        script.act =
+                (stop, debugger) -> {
+                    Frame frame = stop.frame();
+                    try {
+                        if (frame.place().span().line() == 10) {
+                            found.add(debugger.eval(frame, "i * 10 + s"));
+                            found.add(debugger.eval(frame, "(SELECT COUNT(*) FROM item) > k"));
+                            found.add(debugger.set(frame, "s", "s + 100"));
+                        } else if (frame.place().span().line() == 13) {
+                            found.add(
+                                    frame.session.inspect("SELECT id FROM item", 9).rows().size());
+                            found.add(debugger.set(frame, "k", "NULL"));
+                            found.add(debugger.change(frame, "UPDATE item SET note = 'x'"));
+                        } else if (frame.routine().name().equals("logged")) {
+                            found.add(debugger.eval(frame, "CONCAT(OLD.n, '>', NEW.n)"));
+                            found.add(value(frame.caller(), "s"));
+                        }
+                    } catch (DebugException | SQLException e) {
+                        found.add(e.getMessage().substring(0, 5));
+                    }
+                    return Resume.of(Resume.Kind.CONTINUE);
+                };
+        try (Workspace workspace = open(LOOP, true)) {
+            Debugger debugger = new Debugger(workspace.program(), script, false);
+            script.debugger = debugger;
+            debugger.runs(List.of("f"), Optional.empty());
+            debugger.pauseAt("f", 10, Optional.of("i = 2"), 0, 1);
+            debugger.pauseAt("f", 13, Optional.empty(), 0, 1);
+            debugger.pauseAt("logged", 3, Optional.of("NEW.n > 100"), 0, 1);
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                Outcome outcome = run(workspace, session, Map.of("k", 3));
+                assertEquals("{s=106}", outcome.out().toString());
+                assertEquals(List.of("f:10", "f:13", "logged:3"), script.seen);
+                assertEquals(
+                        "[21, 0, 101, 3, NULL, 0A000, 30>106, 106]",
+                        found.stream().map(Values::text).toList().toString());
+                assertEquals(2, outcome.events().size());
+            }
+        }
+    }
+
+    @Test
+    void whatEndsARunLeavesNothing() throws Exception {
+        Script script = new Script();
+        script.act = (stop, debugger) -> Resume.of(Resume.Kind.QUIT);
+        try (Workspace workspace = open(LOOP, true)) {
+            Debugger debugger = new Debugger(workspace.program(), script, true);
+            debugger.runs(List.of("f"), Optional.empty());
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                Outcome outcome = run(workspace, session, Map.of("k", 3));
+                assertEquals("UL000", outcome.condition().orElseThrow().sqlstate());
+                assertEquals(List.of(), outcome.events());
+            }
+            try (Session session = session(workspace, Optional.empty())) {
+                assertEquals("{s=6}", run(workspace, session, Map.of("k", 3)).out().toString());
+            }
+        }
+    }
+
+    @Test
+    void manyStopsComeInTheirTurn() throws Exception {
+        String routine =
+                """
+                CREATE PROCEDURE f() BEGIN
+                  DECLARE s INT DEFAULT 0;
+                  WHILE s < 500 DO
+                    SET s = s + 1;
+                    SET @a = 1;
+                    SET s = s + 0;
+                  END WHILE;
+                END;
+                """;
+        try (Workspace workspace = open(routine, true)) {
+            List<Object> seen = new ArrayList<>();
+            Probe probe =
+                    new Probe() {
+                        @Override
+                        public void entered(Frame frame) {
+                            frame.session.watchAll(true);
+                            java.util.Arrays.fill(frame.watch, (byte) 1);
+                        }
+
+                        @Override
+                        public void reached(Frame frame) {
+                            if (frame.place().span().line() == 6) {
+                                seen.add(value(frame, "s"));
+                            }
+                        }
+                    };
+            try (Session session = session(workspace, Optional.of(probe))) {
+                run(workspace, session, Map.of());
+            }
+            assertEquals(500, seen.size());
+            for (int i = 0; i < seen.size(); i++) {
+                assertEquals((long) i + 1, seen.get(i));
+            }
+        }
+    }
+}
