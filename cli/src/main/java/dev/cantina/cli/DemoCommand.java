@@ -3,6 +3,7 @@ package dev.cantina.cli;
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
+import dev.cantina.project.Trust;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
@@ -13,6 +14,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
 import java.util.stream.Stream;
 import org.apache.commons.cli.Options;
 
@@ -21,8 +23,55 @@ import org.apache.commons.cli.Options;
  * command that could be typed, and is shown as such; the tour checks that each ends as it should.
  */
 final class DemoCommand implements Command {
-    private static final String MISTAKE = "WHILE month <= months DO";
-    private static final String MEND = "WHILE month < months DO";
+    /**
+     * The winery in one language: what differs from one to the next.
+     *
+     * @param folder below {@code demo}
+     * @param move what moves 120 litres
+     * @param tooMuch what moves more than there is room for
+     * @param settle what pays a vintage
+     * @param file where the mistake is
+     */
+    private record Winery(
+            String folder,
+            List<String> move,
+            List<String> tooMuch,
+            List<String> settle,
+            String file,
+            String mistake,
+            String right) {
+        static final Winery STANDARD =
+                new Winery(
+                        "winery",
+                        List.of("source=T1", "target=C7", "litres=120"),
+                        List.of("source=T1", "target=C7", "litres=200"),
+                        List.of("year=2031"),
+                        "routines/topping_loss.sql",
+                        "WHILE month <= months DO",
+                        "WHILE month < months DO");
+        static final Map<String, Winery> ALL =
+                Map.of(
+                        "standard",
+                        STANDARD,
+                        "postgresql",
+                        new Winery(
+                                "winery-postgresql",
+                                STANDARD.move,
+                                STANDARD.tooMuch,
+                                STANDARD.settle,
+                                "db/functions/topping_loss.sql",
+                                "FOR month IN 0..months LOOP",
+                                "FOR month IN 1..months LOOP"),
+                        "mariadb",
+                        new Winery(
+                                "winery-mariadb",
+                                List.of("p_source=T1", "p_target=C7", "p_litres=120"),
+                                List.of("p_source=T1", "p_target=C7", "p_litres=200"),
+                                List.of("p_year=2031", "at_most=9"),
+                                STANDARD.file,
+                                STANDARD.mistake,
+                                STANDARD.right));
+    }
 
     @Override
     public String name() {
@@ -47,6 +96,11 @@ final class DemoCommand implements Command {
     @Override
     public Options options() {
         Options options = new Options();
+        Main.option(
+                options,
+                "dialect",
+                "KIND",
+                "the winery in a server's own language, on a private server: postgresql or mariadb");
         Main.option(options, "keep-in", "DIR", "keep the copy of the winery in this new folder");
         return options;
     }
@@ -64,7 +118,13 @@ final class DemoCommand implements Command {
 
     @Override
     public int run(Invocation call) throws UsageException, ProjectException {
-        Path winery = winery();
+        Winery shown = Winery.ALL.get(call.value("dialect").orElse("standard"));
+        if (shown == null) {
+            throw new UsageException(
+                    "--dialect is standard, postgresql or mariadb, not "
+                            + call.value("dialect").get());
+        }
+        Path winery = winery(shown.folder);
         Path copy;
         try {
             copy =
@@ -77,7 +137,7 @@ final class DemoCommand implements Command {
             throw new UsageException("the demo can't be copied (" + ProjectReader.reason(e) + ")");
         }
         try {
-            return tour(call, copy);
+            return tour(call, copy, shown);
         } finally {
             if (!call.has("keep-in")) {
                 remove(copy);
@@ -85,9 +145,14 @@ final class DemoCommand implements Command {
         }
     }
 
-    private int tour(Invocation call, Path copy) throws ProjectException {
+    private int tour(Invocation call, Path copy, Winery winery)
+            throws UsageException, ProjectException {
         Tour tour = new Tour();
         Screen screen = call.screen();
+        if (winery != Winery.STANDARD && !System.getenv().containsKey(Trust.VARIABLE)) {
+            // It is ours, and the copy is gone afterwards.
+            Trust.here().trust(Trust.here().of(ProjectReader.read(copy)));
+        }
         chapter(screen, "Colle Lantana, a made-up winery", "Its routines are read and checked.");
         step(call, copy, tour, ExitCode.WELL, "check");
 
@@ -95,31 +160,13 @@ final class DemoCommand implements Command {
                 screen,
                 "One call",
                 "Wine is moved. Every row that changes is shown, the trigger's too.");
-        step(
-                call,
-                copy,
-                tour,
-                ExitCode.WELL,
-                "call",
-                "move_wine",
-                "source=T1",
-                "target=C7",
-                "litres=120");
+        step(call, copy, tour, ExitCode.WELL, words("call move_wine", winery.move));
 
         chapter(
                 screen,
                 "A call that can't work",
                 "The routine raises a condition; nothing is left half done.");
-        step(
-                call,
-                copy,
-                tour,
-                ExitCode.RAISED,
-                "call",
-                "move_wine",
-                "source=T1",
-                "target=C7",
-                "litres=200");
+        step(call, copy, tour, ExitCode.RAISED, words("call move_wine", winery.tooMuch));
 
         chapter(screen, "The cases", "Each starts from the same fixture. One finds a mistake.");
         step(call, copy, tour, ExitCode.FAILED, "test", "--quiet");
@@ -136,22 +183,21 @@ final class DemoCommand implements Command {
                 copy,
                 tour,
                 ExitCode.WELL,
-                "trace",
-                "move_wine",
-                "source=T1",
-                "target=C7",
-                "litres=120",
-                "--table",
-                "movement");
+                words(
+                        // What a server runs tells no tables.
+                        winery == Winery.STANDARD
+                                ? "trace move_wine --table movement"
+                                : "trace move_wine",
+                        winery.move));
 
         chapter(screen, "The profile", "Time and rows, line by line, and how rows were found.");
-        step(call, copy, tour, ExitCode.WELL, "profile", "settle_vintage", "year=2031");
+        step(call, copy, tour, ExitCode.WELL, words("profile settle_vintage", winery.settle));
 
         chapter(
                 screen,
                 "The correction",
                 "The loop ran once too often: month goes from 0 up to and with months.");
-        hint(screen, copy);
+        hint(screen, copy, winery);
         step(call, copy, tour, ExitCode.WELL, "test", "--quiet");
 
         screen.line(
@@ -162,7 +208,9 @@ final class DemoCommand implements Command {
             screen.line("  cantina " + line);
         }
         screen.line(
-                "Type them yourself in demo/winery, or start your own project: cantina new DIR");
+                "Type them yourself in demo/"
+                        + winery.folder
+                        + ", or start your own project: cantina new DIR");
         return tour.well ? ExitCode.WELL : ExitCode.FAILED;
     }
 
@@ -219,20 +267,27 @@ final class DemoCommand implements Command {
         }
     }
 
-    private static void hint(Screen screen, Path project) throws ProjectException {
-        Path file = project.resolve("routines/topping_loss.sql");
-        String text = ProjectReader.source(file, "routines/topping_loss.sql").text();
+    private static String[] words(String first, List<String> arguments) {
+        List<String> all = new ArrayList<>(List.of(first.split(" ")));
+        all.addAll(arguments);
+        return all.toArray(String[]::new);
+    }
+
+    private static void hint(Screen screen, Path project, Winery winery) throws ProjectException {
+        Path file = project.resolve(winery.file);
+        String text = ProjectReader.source(file, winery.file).text();
         try {
-            Files.writeString(file, text.replace(MISTAKE, MEND), StandardCharsets.UTF_8);
+            Files.writeString(
+                    file, text.replace(winery.mistake, winery.right), StandardCharsets.UTF_8);
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
-        screen.line("  " + screen.tone(Tone.BAD, "- " + MISTAKE));
-        screen.line("  " + screen.tone(Tone.GOOD, "+ " + MEND));
+        screen.line("  " + screen.tone(Tone.BAD, "- " + winery.mistake));
+        screen.line("  " + screen.tone(Tone.GOOD, "+ " + winery.right));
     }
 
     /** Where the winery is: beside the program. */
-    private static Path winery() throws ProjectException {
+    private static Path winery(String folder) throws ProjectException {
         String home = System.getenv("CANTINA_HOME");
         Path jar =
                 Path.of(
@@ -244,13 +299,14 @@ final class DemoCommand implements Command {
                                         .toString()));
         for (Path start : home == null ? List.of(jar) : List.of(Path.of(home), jar)) {
             for (Path at = start; at != null; at = at.getParent()) {
-                Path winery = at.resolve("demo/winery");
+                Path winery = at.resolve("demo").resolve(folder);
                 if (Files.isDirectory(winery)) {
                     return winery;
                 }
             }
         }
-        throw new ProjectException("the demo's folder demo/winery is not beside the program");
+        throw new ProjectException(
+                "the demo's folder demo/" + folder + " is not beside the program");
     }
 
     private static void copyFolder(Path from, Path to) throws IOException {

@@ -40,7 +40,7 @@ final class NewCommand implements Command {
                 options,
                 "dialect",
                 "KIND",
-                "in a server's own language, on a private server: postgresql");
+                "in a server's own language, on a private server: postgresql or mariadb");
         return options;
     }
 
@@ -55,8 +55,9 @@ final class NewCommand implements Command {
             throw new UsageException("new takes one folder: cantina new DIR");
         }
         String dialect = call.value("dialect").orElse("standard");
-        if (!List.of("standard", "postgresql").contains(dialect)) {
-            throw new UsageException("--dialect is standard or postgresql, not " + dialect);
+        if (!List.of("standard", "postgresql", "mariadb").contains(dialect)) {
+            throw new UsageException(
+                    "--dialect is standard, postgresql or mariadb, not " + dialect);
         }
         Path root = call.folder().resolve(call.arguments().get(0)).toAbsolutePath().normalize();
         try {
@@ -125,44 +126,66 @@ final class NewCommand implements Command {
                 """);
         files.put(
                 "routines/pour.sql",
-                dialect.equals("postgresql")
-                        ? """
-                        -- Pours into a glass, and says how full it is afterwards.
-                        CREATE OR REPLACE PROCEDURE pour (
-                          glass       varchar,
-                          millilitres integer,
-                          OUT filled_now integer
-                        )
-                        LANGUAGE plpgsql
-                        AS $$
-                        BEGIN
-                          UPDATE glass g SET filled = filled + millilitres
-                           WHERE code = pour.glass
-                          RETURNING g.filled INTO filled_now;
-                          IF NOT FOUND THEN
-                            RAISE EXCEPTION 'there is no glass %', glass USING ERRCODE = '45000';
-                          END IF;
-                        END;
-                        $$;
-                        """
-                        : """
-                -- Pours into a glass, and says how full it is afterwards.
-                CREATE PROCEDURE pour (
-                  IN  glass       VARCHAR(8),
-                  IN  millilitres INTEGER,
-                  OUT filled_now  INTEGER
-                )
-                BEGIN
-                  DECLARE touched INTEGER;
+                switch (dialect) {
+                    case "postgresql" ->
+                            """
+                            -- Pours into a glass, and says how full it is afterwards.
+                            CREATE OR REPLACE PROCEDURE pour (
+                              glass       varchar,
+                              millilitres integer,
+                              OUT filled_now integer
+                            )
+                            LANGUAGE plpgsql
+                            AS $$
+                            BEGIN
+                              UPDATE glass g SET filled = filled + millilitres
+                               WHERE code = pour.glass
+                              RETURNING g.filled INTO filled_now;
+                              IF NOT FOUND THEN
+                                RAISE EXCEPTION 'there is no glass %', glass USING ERRCODE = '45000';
+                              END IF;
+                            END;
+                            $$;
+                            """;
+                    case "mariadb" ->
+                            """
+                            -- Pours into a glass, and says how full it is afterwards.
+                            CREATE OR REPLACE PROCEDURE pour (
+                              IN  glass       VARCHAR(8),
+                              IN  millilitres INTEGER,
+                              OUT filled_now  INTEGER
+                            )
+                            BEGIN
+                              DECLARE said VARCHAR(128);
 
-                  UPDATE glass SET filled = filled + millilitres WHERE code = pour.glass;
-                  GET DIAGNOSTICS touched = ROW_COUNT;
-                  IF touched = 0 THEN
-                    SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'there is no glass ' || glass;
-                  END IF;
-                  SET filled_now = (SELECT g.filled FROM glass g WHERE g.code = pour.glass);
-                END;
-                """);
+                              UPDATE glass g SET g.filled = g.filled + millilitres WHERE g.code = glass;
+                              IF ROW_COUNT() = 0 THEN
+                                SET said = CONCAT('there is no glass ', glass);
+                                SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = said;
+                              END IF;
+                              SELECT g.filled INTO filled_now FROM glass g WHERE g.code = glass;
+                            END;
+                            """;
+                    default ->
+                            """
+                            -- Pours into a glass, and says how full it is afterwards.
+                            CREATE PROCEDURE pour (
+                              IN  glass       VARCHAR(8),
+                              IN  millilitres INTEGER,
+                              OUT filled_now  INTEGER
+                            )
+                            BEGIN
+                              DECLARE touched INTEGER;
+
+                              UPDATE glass SET filled = filled + millilitres WHERE code = pour.glass;
+                              GET DIAGNOSTICS touched = ROW_COUNT;
+                              IF touched = 0 THEN
+                                SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'there is no glass ' || glass;
+                              END IF;
+                              SET filled_now = (SELECT g.filled FROM glass g WHERE g.code = pour.glass);
+                            END;
+                            """;
+                });
         files.put("fixtures/small/glass.csv", "code,holds,filled\nG1,250,0\nG2,120,100\n");
         files.put(
                 "cases/pour.yaml",
@@ -177,13 +200,18 @@ final class NewCommand implements Command {
 
                   - case: a glass does not run over
                     pass: { glass: G2, millilitres: 100 }
-                    raises: { sqlstate: "23514" }
+                    raises: { sqlstate: "CHECK" }
                     data: untouched
 
                   - case: there must be a glass
                     pass: { glass: G9, millilitres: 10 }
                     raises: { sqlstate: "45000", message: { like: "%G9" } }
                 """);
+        // MariaDB has one state for all that a constraint refuses.
+        files.computeIfPresent(
+                "cases/pour.yaml",
+                (file, text) ->
+                        text.replace("CHECK", dialect.equals("mariadb") ? "23000" : "23514"));
         files.put(".gitignore", ".cantina/\n");
         return files;
     }

@@ -139,11 +139,14 @@ public abstract class PrivateServer {
             if (port.isPresent()) {
                 return port.get();
             }
-            try (FileChannel channel = open("start")) {
-                // Held until the channel is closed.
-                channel.lock();
-                port = running();
-                return port.isPresent() ? port.get() : start();
+            // A lock of a file is one of the process: its threads have this one between them.
+            synchronized (USED) {
+                try (FileChannel channel = open("start")) {
+                    // Held until the channel is closed.
+                    channel.lock();
+                    port = running();
+                    return port.isPresent() ? port.get() : start();
+                }
             }
         } catch (IOException e) {
             throw trouble("can't be started: " + e.getMessage());
@@ -235,15 +238,17 @@ public abstract class PrivateServer {
             if (!Files.isDirectory(state)) {
                 return false;
             }
-            try (FileChannel channel = open("start")) {
-                // Held until the channel is closed.
-                channel.lock();
-                boolean ran = running().isPresent();
-                if (Files.isDirectory(data())) {
-                    end(new ServerPrograms(environment).find(kind, probe()));
+            synchronized (USED) {
+                try (FileChannel channel = open("start")) {
+                    // Held until the channel is closed.
+                    channel.lock();
+                    boolean ran = running().isPresent();
+                    if (Files.isDirectory(data())) {
+                        end(new ServerPrograms(environment).find(kind, probe()));
+                    }
+                    clear();
+                    return ran;
                 }
-                clear();
-                return ran;
             }
         } catch (IOException e) {
             throw trouble("can't be ended: " + e.getMessage());

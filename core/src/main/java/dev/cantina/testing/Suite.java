@@ -3,6 +3,7 @@ package dev.cantina.testing;
 import dev.cantina.project.Project;
 import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Probe;
+import dev.cantina.syntax.Problem;
 import dev.cantina.testing.CaseResult.Verdict;
 import java.time.Clock;
 import java.util.ArrayList;
@@ -105,8 +106,7 @@ public final class Suite {
                         runners.add(runner);
                         int i = next.getAndIncrement();
                         while (i < row.size() && !interrupted) {
-                            CaseResult result =
-                                    runner.run(row.get(i), probes.get()).withoutOutcome();
+                            CaseResult result = result(runner, row.get(i));
                             synchronized (results) {
                                 results.add(result);
                                 told.accept(result);
@@ -139,5 +139,20 @@ public final class Suite {
             }
         }
         return results;
+    }
+
+    /** A case whose run ends in a defect of Cantina's own is broken, and no other is lost by it. */
+    private CaseResult result(CaseRunner runner, TestCase testCase) {
+        try {
+            return runner.run(testCase, probes.get()).withoutOutcome();
+        } catch (RuntimeException | StackOverflowError | AssertionError e) {
+            return CaseFiles.broken(
+                    testCase,
+                    Problem.error(
+                            testCase.place(),
+                            "defect",
+                            "a defect of Cantina's own keeps this case from being run: " + e,
+                            "please report it, with this case"));
+        }
     }
 }

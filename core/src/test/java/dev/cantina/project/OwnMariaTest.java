@@ -121,6 +121,41 @@ class OwnMariaTest {
         assertEquals("{n=2}", call("p", Map.of()).out().toString());
     }
 
+    /** The server itself fails where such a routine runs again after an ALTER TABLE. */
+    @Test
+    void aCursorIsReadAgainInTheNextRun() throws Exception {
+        write(
+                "routines/p.sql",
+                """
+                CREATE PROCEDURE p(OUT n INT) BEGIN
+                  DECLARE c CURSOR FOR
+                    SELECT COUNT(*) FROM cat;
+                  INSERT INTO cat (name) VALUES ('x');
+                  OPEN c;
+                  FETCH c INTO n;
+                  CLOSE c;
+                END;
+                """);
+        try (Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty())) {
+            workspace.database().keep();
+            RoutineSymbol symbol = workspace.routine("p", List.of());
+            for (int i = 0; i < 3; i++) {
+                try (Session session =
+                        new Session(
+                                workspace.program(),
+                                workspace.database(),
+                                Limits.DEFAULT,
+                                Clock.systemUTC(),
+                                Optional.empty())) {
+                    Outcome outcome = session.run(symbol, Arguments.match(symbol, Map.of()));
+                    assertEquals(
+                            "{n=2}", outcome.out().toString(), String.valueOf(outcome.condition()));
+                }
+                workspace.database().restore();
+            }
+        }
+    }
+
     @Test
     void theServersCompilerIsHeardWithItsPlace() throws Exception {
         write(
