@@ -351,12 +351,18 @@ public abstract class PrivateServer {
      */
     protected void run(List<String> command, Map<String, String> variables)
             throws HostingException, IOException {
+        run(command, variables, Path.of("/dev/null"));
+    }
+
+    /** The same with something to read. */
+    protected void run(List<String> command, Map<String, String> variables, Path input)
+            throws HostingException, IOException {
         ProcessBuilder builder = new ProcessBuilder(asOther(command));
         builder.environment().putAll(variables);
         builder.environment().put("LC_ALL", "C.UTF-8");
         Path said = state.resolve("said");
         builder.redirectErrorStream(true).redirectOutput(said.toFile());
-        builder.redirectInput(ProcessBuilder.Redirect.from(Path.of("/dev/null").toFile()));
+        builder.redirectInput(ProcessBuilder.Redirect.from(input.toFile()));
         Process process = builder.start();
         try {
             boolean ended = process.waitFor(START_SECONDS, TimeUnit.SECONDS);

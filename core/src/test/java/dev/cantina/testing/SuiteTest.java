@@ -98,6 +98,29 @@ class SuiteTest {
     }
 
     @Test
+    void aDefectLosesNoCase() throws Exception {
+        Project project = read();
+        Suite suite =
+                new Suite(
+                        project,
+                        Optional.empty(),
+                        Limits.DEFAULT,
+                        Clock.systemDefaultZone(),
+                        Optional::empty,
+                        (p, fixture) -> {
+                            throw new IllegalStateException("planted");
+                        });
+        List<CaseResult> results =
+                suite.run(
+                        CaseFiles.read(project).cases(),
+                        new Suite.Order(2, Optional.empty(), false),
+                        r -> {});
+        assertEquals(61, results.size());
+        assertTrue(results.stream().allMatch(r -> r.verdict() == Verdict.BROKEN));
+        assertTrue(results.get(0).problem().orElseThrow().message().contains("planted"));
+    }
+
+    @Test
     void verdictsAreTheSameInAnyOrderAndOnAnyNumberOfThreads() throws Exception {
         Map<String, Verdict> plain =
                 verdicts(run(new Suite.Order(1, Optional.empty(), false), Optional.empty()));
