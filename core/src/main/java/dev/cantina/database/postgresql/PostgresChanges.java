@@ -46,6 +46,8 @@ final class PostgresChanges {
                     "CREATE TEMPORARY TABLE cantina_changes ("
                             + "seq BIGINT GENERATED ALWAYS AS IDENTITY, tab TEXT NOT NULL,"
                             + " was JSONB, now JSONB) ON COMMIT DROP");
+            // Rows may be changed with the rights of another.
+            statement.execute("GRANT ALL ON pg_temp.cantina_changes TO PUBLIC");
             statement.execute(
                     """
                     CREATE FUNCTION pg_temp.cantina_change() RETURNS TRIGGER LANGUAGE plpgsql AS $$

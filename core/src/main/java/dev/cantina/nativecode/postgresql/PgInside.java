@@ -35,13 +35,13 @@ final class PgInside {
                    ARRAY(SELECT format_type(a.atttypid, NULL) FROM pg_attribute a
                           WHERE a.attrelid = t.typrelid
                           AND a.attnum > 0 AND NOT a.attisdropped ORDER BY a.attnum)
-              FROM unnest(?) w LEFT JOIN pg_type t ON t.oid = to_regtype(w)
+              FROM unnest(CAST(? AS text[])) w LEFT JOIN pg_type t ON t.oid = to_regtype(w)
             """;
 
     private static final String COLUMNS =
             """
             SELECT w, format_type(a.atttypid, NULL), FALSE, ARRAY[]::text[], ARRAY[]::text[]
-              FROM unnest(?) w
+              FROM unnest(CAST(? AS text[])) w
               JOIN pg_attribute a ON a.attrelid = to_regclass(regexp_replace(w, '\\.[^.]*$', ''))
                 AND a.attname = regexp_replace(w, '^.*\\.', '')
             """;
@@ -184,7 +184,14 @@ final class PgInside {
                 outside.add(new NativeVariable("OLD", table, NativeVariable.Kind.ROW, place));
                 outside.add(new NativeVariable("NEW", table, NativeVariable.Kind.ROW, place));
             }
-            outside.add(new NativeVariable("tg_op", "text", NativeVariable.Kind.SPECIAL, place));
+            List<String> told =
+                    one.returnType().equals("trigger")
+                            ? List.of("tg_op")
+                            : List.of("tg_event", "tg_tag");
+            for (String name : told) {
+                outside.add(
+                        new NativeVariable(name, "text", NativeVariable.Kind.SPECIAL, place));
+            }
             return outside;
         }
         for (int i = 0; i < one.types().size(); i++) {

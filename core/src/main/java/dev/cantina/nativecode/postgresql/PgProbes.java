@@ -59,10 +59,21 @@ final class PgProbes extends ProbeFollower {
     private static final long LONG_PAUSE_NANOS = 500_000;
 
     /** What stands in the session's own temporary schema for as long as the transaction. */
-    private static final List<String> HELPERS =
+    static final List<String> HELPERS =
             List.of(
                     "CREATE TEMP SEQUENCE cantina_turn MINVALUE 0",
                     "CREATE TEMP SEQUENCE cantina_activation",
+                    // A routine may run with the rights of another.
+                    "GRANT ALL ON SEQUENCE pg_temp.cantina_turn, pg_temp.cantina_activation TO PUBLIC",
+                    // What a record holds may be nothing that can be shown.
+                    """
+                    CREATE FUNCTION pg_temp.cantina_record(r record) RETURNS jsonb LANGUAGE plpgsql
+                    AS $h$
+                    BEGIN
+                      RETURN to_jsonb(r);
+                    EXCEPTION WHEN OTHERS THEN
+                      RETURN to_jsonb('(' || SQLERRM || ')');
+                    END $h$""",
                     """
                     CREATE FUNCTION pg_temp.cantina_depth() RETURNS int LANGUAGE plpgsql AS $h$
                     DECLARE

@@ -172,7 +172,11 @@ final class PgWeaver {
             text.append(literal(entry.getKey())).append(", ");
             text.append(
                     composite.test(entry.getValue())
-                            ? "pg_catalog.to_jsonb(" + name + ")"
+                            ? (entry.getValue().type().strip().equalsIgnoreCase("record")
+                                            ? "pg_temp.cantina_record("
+                                            : "pg_catalog.to_jsonb(")
+                                    + name
+                                    + ")"
                             : "(" + name + ")::pg_catalog.text");
         }
         return text.append(')').toString();
