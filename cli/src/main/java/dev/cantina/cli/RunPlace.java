@@ -3,6 +3,7 @@ package dev.cantina.cli;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
+import dev.cantina.runtime.Probe;
 import dev.cantina.syntax.ParsedFile;
 import java.sql.SQLException;
 import java.util.Optional;
@@ -43,7 +44,7 @@ final class RunPlace implements AutoCloseable {
 
     /** All runs are watched. */
     void keepWatched() throws SQLException {
-        open.get().program().expectWatching();
+        open.get().program().expectWatching(Probe.Detail.HOLD);
         keep();
     }
 

@@ -19,6 +19,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * Makes frames of what the probes of woven routines tell, whatever server they run on.
@@ -32,13 +33,16 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     /** The statement that stands for the end of a body. */
     public static final int ENDED = (1 << 20) - 1;
 
+    /** What stands for the counts of all statements. */
+    public static final int COUNTED = ENDED - 1;
+
     /** How many bits of a place are the statement's number. */
     public static final int PLACES = 20;
 
     protected final ServerRun run;
     private final RoutineSymbol called;
     protected final boolean holds;
-    protected final boolean variables;
+    protected final Optional<Probe.Detail> detail;
     private final List<ServerFrame> stack = new ArrayList<>();
     private final Map<ServerFrame, Activation> activations = new HashMap<>();
     private final Map<String, JsonNode> changed = new LinkedHashMap<>();
@@ -57,8 +61,8 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     protected ProbeFollower(ServerRun run, RoutineSymbol called) {
         this.run = run;
         this.called = called;
-        this.holds = run.probe().map(Probe::mayHold).orElse(false);
-        this.variables = run.probe().map(Probe::wantsVariables).orElse(false);
+        this.detail = run.probe().map(Probe::detail);
+        this.holds = detail.equals(Optional.of(Probe.Detail.HOLD));
     }
 
     /** What a probe tells next; null where the call has ended. */
@@ -161,6 +165,12 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
             leave(null);
         }
         wrote(told.path("w").asLong());
+        if (statementNumber == COUNTED) {
+            if (known >= 0) {
+                counted(stack.get(known), told.get("v"));
+            }
+            return;
+        }
         if (statementNumber == ENDED) {
             if (known > 0) {
                 leave(null);
@@ -196,6 +206,16 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         } finally {
             if (holds) {
                 run.session().database().standing(null);
+            }
+        }
+    }
+
+    /** Each statement tells of its first time itself. */
+    private void counted(ServerFrame frame, JsonNode counts) {
+        for (int i = 0; i < counts.size(); i++) {
+            long times = counts.get(i).asLong();
+            if (times > 1) {
+                run.counted(frame, i, times - 1);
             }
         }
     }

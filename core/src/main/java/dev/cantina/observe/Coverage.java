@@ -86,13 +86,8 @@ public final class Coverage {
             private long[] lastReached;
 
             @Override
-            public boolean mayHold() {
-                return false;
-            }
-
-            @Override
-            public boolean wantsVariables() {
-                return false;
+            public Detail detail() {
+                return Detail.COUNTS;
             }
 
             @Override
@@ -113,6 +108,13 @@ public final class Coverage {
                             reached.computeIfAbsent(routine, r -> new long[r.places().size()]);
                 }
                 lastReached[frame.at]++;
+            }
+
+            @Override
+            public void counted(Frame frame, int statement, long times) {
+                reached.computeIfAbsent(frame.routine(), r -> new long[r.places().size()])[
+                                statement] +=
+                        times;
             }
 
             @Override

@@ -119,13 +119,8 @@ public final class Profile implements Probe {
     }
 
     @Override
-    public boolean mayHold() {
-        return false;
-    }
-
-    @Override
-    public boolean wantsVariables() {
-        return false;
+    public Detail detail() {
+        return Detail.ORDER;
     }
 
     @Override

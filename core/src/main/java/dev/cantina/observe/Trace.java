@@ -94,8 +94,8 @@ public final class Trace implements Probe {
     }
 
     @Override
-    public boolean mayHold() {
-        return false;
+    public Detail detail() {
+        return Detail.VALUES;
     }
 
     @Override

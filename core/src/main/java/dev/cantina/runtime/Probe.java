@@ -7,15 +7,25 @@ import dev.cantina.types.Condition;
  * throws ends the run. Each method does nothing by default.
  */
 public interface Probe {
-    /** Whether it may hold the run, or change something in it; others only hear of it. */
-    default boolean mayHold() {
-        return true;
+    /** How much a probe wants of a routine that a server runs. */
+    enum Detail {
+        /** It may hold the run at each statement, and change something in it. */
+        HOLD,
+        /** It hears of each statement, with the variables. */
+        VALUES,
+        /** It hears of each statement. */
+        ORDER,
+        /** It hears how often each statement was reached. */
+        COUNTS
     }
 
-    /** Whether it looks at variables. */
-    default boolean wantsVariables() {
-        return true;
+    /** How much it wants of a routine that a server runs. */
+    default Detail detail() {
+        return Detail.HOLD;
     }
+
+    /** A statement was reached some more times, beside those that were told one by one. */
+    default void counted(Frame frame, int statement, long times) {}
 
     /** A frame is on the stack, its parameters filled, before its first statement. */
     default void entered(Frame frame) {}

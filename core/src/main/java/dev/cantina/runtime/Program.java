@@ -89,8 +89,8 @@ public final class Program {
      *
      * @throws SQLException where the connection is broken
      */
-    public boolean expectWatching() throws SQLException {
-        return onServer.isPresent() && onServer.get().expect();
+    public boolean expectWatching(Probe.Detail detail) throws SQLException {
+        return onServer.isPresent() && onServer.get().expect(detail);
     }
 
     /** The routines in a server's own language that can be looked into. */

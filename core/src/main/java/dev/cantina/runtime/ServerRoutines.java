@@ -34,9 +34,10 @@ public interface ServerRoutines {
      * Somebody is going to watch runs, before any row is changed: what has to stand for that is
      * made now, where it can't be made later.
      *
+     * @param detail how much the probe wants
      * @return whether something was made that ends the transaction
      */
-    default boolean expect() throws SQLException {
+    default boolean expect(Probe.Detail detail) throws SQLException {
         return false;
     }
 
@@ -93,6 +94,9 @@ public interface ServerRoutines {
 
         /** A statement of the routine on the top of the stack is about to run. */
         void reached(ServerFrame frame, int statement);
+
+        /** A statement was reached some more times. */
+        void counted(ServerFrame frame, int statement, long times);
 
         /** A condition was raised in it. */
         void raised(ServerFrame frame, Condition condition);

@@ -330,7 +330,7 @@ public final class Session implements AutoCloseable {
 
                 @Override
                 public void wrote(ServerFrame frame, long from, long rows) {
-                    boolean holds = probe.mayHold();
+                    boolean holds = probe.detail() == Probe.Detail.HOLD;
                     if (holds) {
                         transaction.wrote(from, frame);
                     }
@@ -359,6 +359,12 @@ public final class Session implements AutoCloseable {
                     if (frame.watch[statement] != 0 || meter.statements >= meter.stop) {
                         probe.reached(frame);
                     }
+                }
+
+                @Override
+                public void counted(ServerFrame frame, int statement, long times) {
+                    meter.statements += times;
+                    probe.counted(frame, statement, times);
                 }
 
                 @Override

@@ -94,7 +94,10 @@ public final class CaseRunner implements AutoCloseable {
         try {
             Workspace workspace = workspace(testCase);
             boolean watched = probe.isPresent() || testCase.standIns().isPresent();
-            if (watched && workspace.program().expectWatching()) {
+            if (watched
+                    && workspace
+                            .program()
+                            .expectWatching(probe.map(Probe::detail).orElse(Probe.Detail.HOLD))) {
                 workspace.database().keep();
             }
             if (testCase.clock().isPresent() && !workspace.database().hasClock()) {

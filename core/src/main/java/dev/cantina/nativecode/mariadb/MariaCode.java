@@ -10,6 +10,7 @@ import dev.cantina.database.JsonRows;
 import dev.cantina.database.mariadb.MariaCatalog;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.ServerCode;
+import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.StackEntry;
 import dev.cantina.syntax.Name;
@@ -59,6 +60,7 @@ public final class MariaCode implements ServerCode {
     private Connection looking;
     private MariaInside inside;
     private boolean woven;
+    private Probe.Detail weaving;
     private long turn;
 
     public MariaCode(Connection connection, Connector connector) {
@@ -100,11 +102,32 @@ public final class MariaCode implements ServerCode {
 
     /** Woven copies can't be made inside a transaction, so they are made before one begins. */
     @Override
-    public boolean expect() throws SQLException {
-        if (woven) {
+    public boolean expect(Probe.Detail detail) throws SQLException {
+        if (woven && detail == weaving) {
             return false;
         }
+        List<String> all = new ArrayList<>();
+        if (!woven) {
+            all.addAll(helpers());
+        }
         woven = true;
+        weaving = detail;
+        Map<MariaRoutine, Integer> numbers = new IdentityHashMap<>();
+        for (int i = 0; i < symbols.size(); i++) {
+            numbers.put(known.get(symbols.get(i)), i);
+        }
+        all.addAll(inside.woven(numbers, detail));
+        try (Statement statement = connection.createStatement()) {
+            statement.setEscapeProcessing(false);
+            for (String sql : all) {
+                statement.execute(sql);
+            }
+        }
+        return true;
+    }
+
+    /** What stands beside the woven copies. */
+    private static List<String> helpers() {
         List<String> all = new ArrayList<>();
         StringBuilder states = new StringBuilder();
         for (String state : MariaProbes.STATES) {
@@ -115,20 +138,9 @@ public final class MariaCode implements ServerCode {
                     .append("' SET MESSAGE_TEXT = message_; ");
         }
         MariaProbes.HELPERS.forEach(h -> all.add(h.replace("%s", states)));
-        Map<MariaRoutine, Integer> numbers = new IdentityHashMap<>();
-        for (int i = 0; i < symbols.size(); i++) {
-            numbers.put(known.get(symbols.get(i)), i);
-        }
         all.add("INSERT INTO cantina_at (sid, turn) VALUES (CONNECTION_ID(), -1)");
         all.add("COMMIT");
-        all.addAll(inside.woven(numbers));
-        try (Statement statement = connection.createStatement()) {
-            statement.setEscapeProcessing(false);
-            for (String sql : all) {
-                statement.execute(sql);
-            }
-        }
-        return true;
+        return all;
     }
 
     /** What a routine that is replaced gives, in JSON. */

@@ -6,6 +6,7 @@ import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
@@ -129,7 +130,8 @@ final class MariaInside {
     }
 
     /** The statements that put woven copies in the places of all that could be read. */
-    List<String> woven(Map<MariaRoutine, Integer> standIns) throws SQLException {
+    List<String> woven(Map<MariaRoutine, Integer> standIns, Probe.Detail detail)
+            throws SQLException {
         List<String> woven = new ArrayList<>();
         for (int i = 0; i < all.size(); i++) {
             Inside one = all.get(i);
@@ -147,7 +149,8 @@ final class MariaInside {
                                         i,
                                         one.rows,
                                         Optional.ofNullable(standIns.get(one.routine)),
-                                        one.parameters)
+                                        one.parameters,
+                                        detail)
                                 .weave(one.body, one.outside, before));
             } catch (NativeSyntaxException e) {
                 throw new IllegalStateException(e);

@@ -67,9 +67,11 @@ final class MariaProbes extends ProbeFollower {
                         ',"v":', v, '}');
                       SET @cantina_depth = d;
                       SET @cantina_c = NULL;
-                      IF p >= 0 AND @cantina_mode = 2 THEN
+                      IF p >= 0 AND @cantina_mode IS NULL THEN
+                        SET @cantina_x = NULL;
+                      ELSEIF p >= 0 AND @cantina_mode = 2 THEN
                         SET @cantina_told = CONCAT(@cantina_told, told, CHAR(10));
-                        IF LENGTH(@cantina_told) > 200000 THEN
+                        IF LENGTH(@cantina_told) > 8000 THEN
                           INSERT INTO cantina_told (told) VALUES (@cantina_told);
                           SET @cantina_told = '';
                         END IF;

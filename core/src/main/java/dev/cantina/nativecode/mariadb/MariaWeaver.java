@@ -8,6 +8,7 @@ import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
 import dev.cantina.nativecode.ProbeFollower;
 import dev.cantina.nativecode.mariadb.MariaLexer.Token;
+import dev.cantina.runtime.Probe;
 import dev.cantina.syntax.Span;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -34,18 +35,25 @@ final class MariaWeaver {
     private final List<MariaInside.Parameter> parameters;
     private final List<Edit> edits = new ArrayList<>();
     private final boolean counts;
+    private final boolean counters;
+    private final boolean values;
+    private int places;
 
     /**
      * @param number of the routine, for its places
      * @param rows the columns of a trigger's rows, by {@code NEW} and {@code OLD}
      * @param standsIn its number where it can be replaced for a run
+     * @param detail what is wanted of it
      */
     MariaWeaver(
             MariaRoutine routine,
             int number,
             Map<String, List<String>> rows,
             Optional<Integer> standsIn,
-            List<MariaInside.Parameter> parameters) {
+            List<MariaInside.Parameter> parameters,
+            Probe.Detail detail) {
+        this.counters = detail == Probe.Detail.COUNTS;
+        this.values = detail == Probe.Detail.HOLD || detail == Probe.Detail.VALUES;
         this.routine = routine;
         this.number = number;
         this.rows = rows;
@@ -90,15 +98,20 @@ final class MariaWeaver {
         List<Token> tokens = routine.statement().tokens();
         Map<String, NativeVariable> scope = new LinkedHashMap<>();
         outside.forEach(v -> scope.put(key(v.name()), v));
+        places = places(body);
         int start = tokens.get(routine.body()).start();
         int last = tokens.get(tokens.size() - 1).end();
         insert(start, before.map(b -> " PRECEDES " + b + " ").orElse("") + head());
         walk(body, scope);
         insert(
                 last,
-                "; IF @cantina_mode THEN CALL cantina_at(cantina_a, cantina_d, "
-                        + place(number, ProbeFollower.ENDED)
-                        + ", 'null'); END IF; SET @cantina_depth = cantina_d - 1; END");
+                "; "
+                        + (counters
+                                ? told()
+                                : "IF @cantina_mode THEN CALL cantina_at(cantina_a, cantina_d, "
+                                        + place(number, ProbeFollower.ENDED)
+                                        + ", 'null'); END IF;")
+                        + " SET @cantina_depth = cantina_d - 1; END");
         if (counts) {
             for (int i = routine.body(); i + 2 < tokens.size(); i++) {
                 boolean call = tokens.get(i + 1).is("(") && tokens.get(i + 2).is(")");
@@ -125,6 +138,33 @@ final class MariaWeaver {
         return woven.toString();
     }
 
+    /** How many statements there are. */
+    private static int places(NativeStatement s) {
+        int places = s.at() + 1;
+        for (Part part : s.parts()) {
+            for (NativeStatement inside : part.statements()) {
+                places = Math.max(places, places(inside));
+            }
+        }
+        return places;
+    }
+
+    /** Tells how often each statement was reached, where one was more than once. */
+    private String told() {
+        List<String> all = new ArrayList<>();
+        for (int i = 0; i < places; i++) {
+            all.add("cantina_k" + i);
+        }
+        String list = String.join(", ", all);
+        return "IF GREATEST(0, "
+                + list
+                + ") > 1 THEN CALL cantina_at(cantina_a, cantina_d, "
+                + place(number, ProbeFollower.COUNTED)
+                + ", JSON_ARRAY("
+                + list
+                + ")); END IF;";
+    }
+
     private void insert(int at, String text) {
         edits.add(new Edit(at, at, text, edits.size()));
     }
@@ -140,6 +180,9 @@ final class MariaWeaver {
             head.append(
                     " DECLARE cantina_r BIGINT DEFAULT ROW_COUNT(); DECLARE cantina_f BIGINT DEFAULT"
                             + " FOUND_ROWS();");
+        }
+        for (int i = 0; counters && i < places; i++) {
+            head.append(" DECLARE cantina_k").append(i).append(" BIGINT DEFAULT 0;");
         }
         standsIn.ifPresent(
                 n -> {
@@ -213,10 +256,26 @@ final class MariaWeaver {
     }
 
     private String probe(NativeStatement s, Map<String, NativeVariable> scope) {
+        if (counters) {
+            String counter = "cantina_k" + s.at();
+            return " SET "
+                    + counter
+                    + " = "
+                    + counter
+                    + " + 1; IF "
+                    + counter
+                    + " = 1 THEN CALL cantina_at(cantina_a, cantina_d, "
+                    + place(number, s.at())
+                    + ", 'null'); END IF; "
+                    + (s.what().equals("RETURN") ? told() + " " : "");
+        }
         StringBuilder text =
                 new StringBuilder(" IF @cantina_mode THEN CALL cantina_at(cantina_a, cantina_d, ")
                         .append(place(number, s.at()))
-                        .append(", JSON_OBJECT(");
+                        .append(values ? ", JSON_OBJECT(" : ", 'null'");
+        if (!values) {
+            return text.append(");").append(depth(s)).append(" END IF; ").toString();
+        }
         List<String> pairs = new ArrayList<>();
         StringBuilder sets = new StringBuilder();
         scope.forEach(
@@ -256,10 +315,13 @@ final class MariaWeaver {
         if (sets.length() > 0) {
             text.append(" IF @cantina_c IS NOT NULL THEN").append(sets).append(" END IF;");
         }
-        if (s.what().equals("RETURN") && s.span().text().indexOf('(') < 0) {
-            // It calls nothing: what comes next is no longer inside of it.
-            text.append(" SET @cantina_depth = cantina_d - 1;");
-        }
-        return text.append(" END IF; ").toString();
+        return text.append(depth(s)).append(" END IF; ").toString();
+    }
+
+    /** A RETURN that calls nothing: what comes next is no longer inside of it. */
+    private static String depth(NativeStatement s) {
+        return s.what().equals("RETURN") && s.span().text().indexOf('(') < 0
+                ? " SET @cantina_depth = cantina_d - 1;"
+                : "";
     }
 }

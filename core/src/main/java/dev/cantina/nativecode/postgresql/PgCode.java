@@ -8,6 +8,7 @@ import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
 import dev.cantina.nativecode.ServerCode;
+import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.StackEntry;
@@ -150,8 +151,8 @@ public final class PgCode implements ServerCode {
         return known.get(symbol);
     }
 
-    List<String> woven(boolean holds, boolean variables, Set<Known> without) {
-        return inside().woven(holds, variables, without);
+    List<String> woven(Probe.Detail detail, Set<Known> without) {
+        return inside().woven(detail, without);
     }
 
     /** Whether only a value tells what fields it has. */

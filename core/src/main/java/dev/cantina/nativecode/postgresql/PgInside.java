@@ -7,6 +7,7 @@ import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeStatement.Part;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
@@ -114,13 +115,13 @@ final class PgInside {
         return all.get(routine).code;
     }
 
-    List<String> woven(boolean holds, boolean variables, Set<PgCode.Known> without) {
+    List<String> woven(Probe.Detail detail, Set<PgCode.Known> without) {
         List<String> woven = new ArrayList<>();
         for (int i = 0; i < all.size(); i++) {
             Inside one = all.get(i);
             if (!without.contains(one.known)) {
                 woven.add(
-                        new PgWeaver(one.known.written(), i, holds, variables, this::isComposite)
+                        new PgWeaver(one.known.written(), i, detail, this::isComposite)
                                 .weave(one.block, one.outside));
             }
         }
@@ -189,8 +190,7 @@ final class PgInside {
                             ? List.of("tg_op")
                             : List.of("tg_event", "tg_tag");
             for (String name : told) {
-                outside.add(
-                        new NativeVariable(name, "text", NativeVariable.Kind.SPECIAL, place));
+                outside.add(new NativeVariable(name, "text", NativeVariable.Kind.SPECIAL, place));
             }
             return outside;
         }

@@ -136,10 +136,10 @@ final class PgProbes extends ProbeFollower {
                     CREATE FUNCTION pg_temp.cantina_tell(a bigint, e int, p bigint, v jsonb)
                     RETURNS jsonb LANGUAGE plpgsql AS $h$
                     BEGIN
-                      RAISE INFO USING MESSAGE =
-                        'CANTINA ' || jsonb_build_object('a', a, 'd', e, 'p', p, 'v', v, 'w',
-                          pg_sequence_last_value('pg_temp.cantina_changes_seq_seq'), 't',
-                          (extract(epoch FROM clock_timestamp()) * 1000000)::bigint)::text;
+                      RAISE INFO USING MESSAGE = concat('CANTINA {"a":', a, ',"d":', e, ',"p":', p,
+                        ',"v":', coalesce(v::text, 'null'), ',"w":',
+                        coalesce(pg_sequence_last_value('pg_temp.cantina_changes_seq_seq'), 0),
+                        ',"t":', (date_part('epoch', clock_timestamp()) * 1000000)::bigint, '}');
                       RETURN NULL;
                     END $h$""");
 
@@ -222,7 +222,7 @@ final class PgProbes extends ProbeFollower {
             }
         }
         if (run.probe().isPresent()) {
-            for (String woven : code.woven(holds, variables, without)) {
+            for (String woven : code.woven(detail.get(), without)) {
                 setup.execute(woven);
             }
         }

@@ -4,8 +4,11 @@ import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeStatement.Part;
 import dev.cantina.nativecode.NativeStatement.Role;
 import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.nativecode.ProbeFollower;
+import dev.cantina.runtime.Probe;
 import dev.cantina.syntax.Span;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -28,28 +31,24 @@ final class PgWeaver {
     private record Insertion(int at, String text) {}
 
     private final PgRoutine routine;
-    private final boolean holds;
-    private final boolean variables;
+    private final Probe.Detail detail;
     private final Predicate<NativeVariable> composite;
     private final int number;
     private final List<Insertion> insertions = new ArrayList<>();
 
     /**
      * @param number of the routine, for its places
-     * @param holds whether a probe waits for an answer
-     * @param variables whether it tells them
+     * @param detail what is wanted of it
      * @param composite whether a variable holds fields
      */
     PgWeaver(
             PgRoutine routine,
             int number,
-            boolean holds,
-            boolean variables,
+            Probe.Detail detail,
             Predicate<NativeVariable> composite) {
         this.routine = routine;
         this.number = number;
-        this.holds = holds;
-        this.variables = variables;
+        this.detail = detail;
         this.composite = composite;
     }
 
@@ -74,8 +73,19 @@ final class PgWeaver {
         outside.forEach(v -> scope.put(key(v.name()), v));
         boolean declares = text.regionMatches(true, block.span().start(), "declare", 0, 7);
         int at = block.span().start() + (declares ? 7 : 0);
-        insertions.add(new Insertion(at, declares ? DECLARED : "DECLARE" + DECLARED + " "));
+        String own = DECLARED + (detail == Probe.Detail.COUNTS ? counters(places(block)) : "");
+        insertions.add(new Insertion(at, declares ? own : "DECLARE" + own + " "));
         walk(block, scope);
+        if (detail == Probe.Detail.COUNTS) {
+            for (Part part : block.parts()) {
+                int count = part.statements().size();
+                if (count > 0) {
+                    insertions.add(
+                            new Insertion(part.statements().get(count - 1).span().end(), told()));
+                }
+            }
+            insertions.sort(Comparator.comparingInt(Insertion::at));
+        }
         StringBuilder woven = new StringBuilder();
         int from = routine.span().start();
         for (Insertion one : insertions) {
@@ -88,9 +98,45 @@ final class PgWeaver {
         return all.replaceFirst("(?is)^create\\s+(or\\s+replace\\s+)?", "CREATE OR REPLACE ");
     }
 
+    /** How many statements there are. */
+    private static int places(NativeStatement s) {
+        int places = s.at() + 1;
+        for (Part part : s.parts()) {
+            for (NativeStatement inside : part.statements()) {
+                places = Math.max(places, places(inside));
+            }
+        }
+        return places;
+    }
+
+    private String counters(int places) {
+        StringBuilder text = new StringBuilder();
+        for (int i = 0; i < places; i++) {
+            counters.add("cantina_k" + i);
+            text.append(" cantina_k").append(i).append(" pg_catalog.int8 := 0;");
+        }
+        return text.toString();
+    }
+
+    private final List<String> counters = new ArrayList<>();
+
+    /** Tells how often each statement was reached, where one was more than once. */
+    private String told() {
+        String all = String.join(", ", counters);
+        return " IF GREATEST("
+                + all
+                + ") > 1 THEN cantina_ := pg_temp.cantina_tell(cantina_a, cantina_d, "
+                + place(number, ProbeFollower.COUNTED)
+                + ", pg_catalog.to_jsonb(ARRAY["
+                + all
+                + "])); END IF;";
+    }
+
     private void walk(NativeStatement s, Map<String, NativeVariable> outer) {
         if (s.at() >= 0) {
-            insertions.add(new Insertion(s.begins(), probe(s.at(), outer)));
+            boolean leaves = detail == Probe.Detail.COUNTS && s.what().equals("RETURN");
+            insertions.add(
+                    new Insertion(s.begins(), probe(s.at(), outer) + (leaves ? told() + " " : "")));
         }
         Map<String, NativeVariable> scope = new LinkedHashMap<>(outer);
         s.declared().forEach(v -> scope.put(key(v.name()), v));
@@ -120,9 +166,26 @@ final class PgWeaver {
     }
 
     private String probe(int statement, Map<String, NativeVariable> scope) {
-        String values = variables ? values(scope) : "NULL";
-        String call = "(cantina_a, cantina_d, " + place(number, statement) + ", " + values + ");";
-        if (!holds) {
+        boolean values = detail == Probe.Detail.HOLD || detail == Probe.Detail.VALUES;
+        String call =
+                "(cantina_a, cantina_d, "
+                        + place(number, statement)
+                        + ", "
+                        + (values ? values(scope) : "NULL")
+                        + ");";
+        if (detail == Probe.Detail.COUNTS) {
+            String counter = "cantina_k" + statement;
+            return " "
+                    + counter
+                    + " := "
+                    + counter
+                    + " + 1; IF "
+                    + counter
+                    + " = 1 THEN cantina_ := pg_temp.cantina_tell"
+                    + call
+                    + " END IF; ";
+        }
+        if (detail != Probe.Detail.HOLD) {
             return " cantina_ := pg_temp.cantina_tell" + call + " ";
         }
         StringBuilder text =

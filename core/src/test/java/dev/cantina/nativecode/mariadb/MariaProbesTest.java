@@ -63,7 +63,7 @@ class MariaProbesTest {
         Files.writeString(folder.resolve("routines/r.sql"), routines);
         Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty());
         if (watched) {
-            workspace.program().expectWatching();
+            workspace.program().expectWatching(Probe.Detail.HOLD);
         }
         workspace.database().keep();
         return workspace;
@@ -98,8 +98,8 @@ class MariaProbesTest {
         }
 
         @Override
-        public boolean mayHold() {
-            return holds;
+        public Detail detail() {
+            return holds ? Detail.HOLD : Detail.VALUES;
         }
 
         @Override
@@ -364,6 +364,69 @@ class MariaProbesTest {
     /** The server tells no places; what watches does. */
     private static String withoutStack(String shown) {
         return shown.replaceAll(" f\\d+(,f\\d+)* \\[", "  [");
+    }
+
+    /** Counts each statement of each routine, however it hears of that. */
+    private static final class Counter implements Probe {
+        final Map<String, Long> counts = new java.util.TreeMap<>();
+        final Detail detail;
+
+        Counter(Detail detail) {
+            this.detail = detail;
+        }
+
+        @Override
+        public Detail detail() {
+            return detail;
+        }
+
+        @Override
+        public void entered(Frame frame) {
+            frame.session.watchAll(true);
+            java.util.Arrays.fill(frame.watch, (byte) 1);
+        }
+
+        @Override
+        public void reached(Frame frame) {
+            counted(frame, frame.at, 1);
+        }
+
+        @Override
+        public void counted(Frame frame, int statement, long times) {
+            counts.merge(frame.routine().name() + " " + statement, times, Long::sum);
+        }
+    }
+
+    @Test
+    void countsAreThoseOfWhatIsTold() throws Exception {
+        for (String body : BODIES) {
+            String routine =
+                    LOGGED
+                            + "DELIMITER //\ncreate procedure f(inout x varchar(200))\nmodifies sql data\n"
+                            + body
+                            + " //\nDELIMITER ;\n";
+            Map<String, Object> given = new java.util.HashMap<>();
+            given.put("x", null);
+            List<Map<String, Long>> counts = new ArrayList<>();
+            boolean completed = false;
+            for (Probe.Detail detail : List.of(Probe.Detail.ORDER, Probe.Detail.COUNTS)) {
+                Counter counter = new Counter(detail);
+                try (Workspace workspace = open(routine, false)) {
+                    workspace.program().expectWatching(detail);
+                    workspace.database().keep();
+                    try (Session session = session(workspace, Optional.of(counter))) {
+                        completed = run(workspace, session, given).kind() == Outcome.Kind.COMPLETED;
+                    }
+                }
+                counts.add(counter.counts);
+            }
+            if (completed) {
+                assertEquals(counts.get(0), counts.get(1), body);
+            } else {
+                // What a condition ends has told of each statement, and not how often.
+                assertEquals(counts.get(0).keySet(), counts.get(1).keySet(), body);
+            }
+        }
     }
 
     /** Does at each stop what it is told to. */

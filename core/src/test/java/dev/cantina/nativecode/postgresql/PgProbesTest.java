@@ -93,8 +93,8 @@ class PgProbesTest {
         }
 
         @Override
-        public boolean mayHold() {
-            return holds;
+        public Detail detail() {
+            return holds ? Detail.HOLD : Detail.VALUES;
         }
 
         @Override
@@ -365,6 +365,69 @@ class PgProbesTest {
                     }
                     assertFalse(recorder.lines.isEmpty(), body);
                 }
+            }
+        }
+    }
+
+    /** Counts each statement of each routine, however it hears of that. */
+    private static final class Counter implements Probe {
+        final Map<String, Long> counts = new java.util.TreeMap<>();
+        final Detail detail;
+
+        Counter(Detail detail) {
+            this.detail = detail;
+        }
+
+        @Override
+        public Detail detail() {
+            return detail;
+        }
+
+        @Override
+        public void entered(Frame frame) {
+            frame.session.watchAll(true);
+            java.util.Arrays.fill(frame.watch, (byte) 1);
+        }
+
+        @Override
+        public void reached(Frame frame) {
+            counted(frame, frame.at, 1);
+        }
+
+        @Override
+        public void counted(Frame frame, int statement, long times) {
+            counts.merge(frame.routine().name() + " " + statement, times, Long::sum);
+        }
+    }
+
+    @Test
+    void countsAreThoseOfWhatIsTold() throws Exception {
+        for (String body : BODIES) {
+            String routine =
+                    LOGGED
+                            + "create function f(x text DEFAULT NULL) returns text\nlanguage plpgsql as\n$f$"
+                            + body
+                            + "$f$;";
+            Map<String, Object> given = new java.util.HashMap<>();
+            given.put("x", null);
+            List<Map<String, Long>> counts = new ArrayList<>();
+            boolean completed = false;
+            for (Probe.Detail detail : List.of(Probe.Detail.ORDER, Probe.Detail.COUNTS)) {
+                Counter counter = new Counter(detail);
+                try (Workspace workspace = open(routine)) {
+                    workspace.program().expectWatching(detail);
+                    workspace.database().keep();
+                    try (Session session = session(workspace, Optional.of(counter))) {
+                        completed = run(workspace, session, given).kind() == Outcome.Kind.COMPLETED;
+                    }
+                }
+                counts.add(counter.counts);
+            }
+            if (completed) {
+                assertEquals(counts.get(0), counts.get(1), body);
+            } else {
+                // What a condition ends has told of each statement, and not how often.
+                assertEquals(counts.get(0).keySet(), counts.get(1).keySet(), body);
             }
         }
     }
