@@ -127,12 +127,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
                 continue;
             }
             if (told.has("t")) {
-                // The server's clock, as far from the one here as it was at first.
-                long at = told.get("t").asLong() * 1000;
-                if (offset == 0) {
-                    clock(told.get("t").asLong());
-                }
-                run.time(at + offset);
+                run.time(told.get("t").asLong() * 1000 + offset);
             }
             reach(told);
             if (holds) {
@@ -141,9 +136,14 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         }
     }
 
-    /** What time it is now by the server's clock, in microseconds. */
-    protected void clock(long micros) {
-        offset = System.nanoTime() - micros * 1000;
+    /**
+     * What time it was by the server's clock.
+     *
+     * @param micros by that
+     * @param nanos by the one here
+     */
+    protected void clock(long micros, long nanos) {
+        offset = nanos - micros * 1000;
     }
 
     /** A statement is reached: the frames are made those that it stands in. */

@@ -263,7 +263,11 @@ public final class Session implements AutoCloseable {
     private Object[] onServer(RoutineSymbol symbol, Object[] values) {
         data.wrote();
         try {
-            return program.onServer().orElseThrow().call(symbol, values, serverRun).values();
+            Object[] after =
+                    program.onServer().orElseThrow().call(symbol, values, serverRun).values();
+            // Not all that is cut off ends in an error: a sleep does not.
+            meter.poll(top);
+            return after;
         } catch (SQLException e) {
             throw raised(top, e);
         }
@@ -411,6 +415,7 @@ public final class Session implements AutoCloseable {
                     data.wrote();
                     try {
                         program.onServer().orElseThrow().script(script, serverRun);
+                        meter.poll(top);
                     } catch (SQLException e) {
                         throw raised(top, e);
                     }

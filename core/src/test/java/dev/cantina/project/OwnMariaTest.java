@@ -121,6 +121,24 @@ class OwnMariaTest {
         assertEquals("{n=2}", call("p", Map.of()).out().toString());
     }
 
+    @Test
+    void whatALimitCutsOffIsNotCompleted() throws Exception {
+        write("routines/p.sql", "CREATE PROCEDURE p() DO SLEEP(20);");
+        try (Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty());
+                Session session =
+                        new Session(
+                                workspace.program(),
+                                workspace.database(),
+                                new Limits(1000, 0.5, 10, 1000),
+                                Clock.systemUTC(),
+                                Optional.empty())) {
+            Outcome outcome = session.run(workspace.routine("p", List.of()), List.of());
+            assertEquals(Outcome.Kind.LIMITED, outcome.kind());
+            assertEquals("UL002", outcome.condition().orElseThrow().sqlstate());
+            assertTrue(outcome.elapsedMillis() < 10_000);
+        }
+    }
+
     /** The server itself fails where such a routine runs again after an ALTER TABLE. */
     @Test
     void aCursorIsReadAgainInTheNextRun() throws Exception {

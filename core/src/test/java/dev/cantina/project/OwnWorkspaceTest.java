@@ -190,6 +190,32 @@ class OwnWorkspaceTest {
     }
 
     @Test
+    void rowsOfOtherSchemasAreSeen() throws Exception {
+        write(
+                "tables/2.sql",
+                "CREATE SCHEMA app; CREATE TABLE app.cat (id int PRIMARY KEY, n int);"
+                        + " CREATE TABLE app.\"Odd one\" (id serial);");
+        write(
+                "routines/n.sql",
+                "CREATE FUNCTION app.n() RETURNS void LANGUAGE sql AS $$ INSERT INTO app.cat VALUES"
+                        + " (1, 2); INSERT INTO app.\"Odd one\" DEFAULT VALUES $$;");
+        Outcome outcome = call("app.n", Map.of());
+        assertEquals(
+                List.of("app.cat", "app.Odd one"),
+                outcome.events().stream().map(e -> e.table().name()).toList());
+    }
+
+    @Test
+    void aRoutineThatCommitsIsToldWhy() throws Exception {
+        write(
+                "routines/p.sql",
+                "CREATE PROCEDURE p() LANGUAGE plpgsql AS $$ BEGIN COMMIT; END $$;");
+        Outcome outcome = call("p", Map.of());
+        assertEquals("2D000", outcome.condition().orElseThrow().sqlstate());
+        assertTrue(outcome.condition().get().message().contains("one transaction"));
+    }
+
+    @Test
     void aDumpIsRead() throws Exception {
         write(
                 "tables/1.sql",

@@ -3,6 +3,7 @@ package dev.cantina.database.postgresql;
 import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
 import dev.cantina.database.ServerValues;
+import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.SqlType.Shape;
 import java.sql.Connection;
@@ -21,25 +22,25 @@ import java.util.Set;
 public final class PostgresCatalog {
     private static final String COLUMNS =
             """
-            SELECT c.relname, a.attname, t.typname, a.atttypmod, a.attnotnull,
+            SELECT %2$s, a.attname, t.typname, a.atttypmod, a.attnotnull,
                    pg_get_expr(d.adbin, d.adrelid), a.attidentity <> '', a.attgenerated <> '',
                    c.relkind IN ('v', 'm'), format_type(a.atttypid, a.atttypmod)
               FROM pg_class c
               JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped
               JOIN pg_type t ON t.oid = a.atttypid
               LEFT JOIN pg_attrdef d ON d.adrelid = c.oid AND d.adnum = a.attnum
-             WHERE c.relnamespace = %s AND c.relkind IN ('r', 'p', 'v', 'm')
-             ORDER BY c.relname, a.attnum
+             WHERE c.relnamespace %1$s AND c.relkind IN ('r', 'p', 'v', 'm')
+             ORDER BY 1, a.attnum
             """;
     private static final String KEYS =
             """
-            SELECT c.relname, i.indexrelid, i.indisprimary, a.attname
+            SELECT %2$s, i.indexrelid, i.indisprimary, a.attname
               FROM pg_index i
               JOIN pg_class c ON c.oid = i.indrelid
               JOIN unnest(i.indkey) WITH ORDINALITY AS k (attnum, n) ON TRUE
               JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = k.attnum
-             WHERE c.relnamespace = %s AND i.indisunique AND i.indpred IS NULL
-             ORDER BY c.relname, i.indexrelid, k.n
+             WHERE c.relnamespace %1$s AND i.indisunique AND i.indpred IS NULL
+             ORDER BY 1, i.indexrelid, k.n
             """;
     private static final int HEADER = 4;
 
@@ -55,21 +56,34 @@ public final class PostgresCatalog {
     }
 
     List<Table> tables() throws SQLException {
-        return tables("current_schema::regnamespace");
+        return own ? tables(OWN_SCHEMAS, OWN_NAME) : tables("= current_schema::regnamespace", NAME);
     }
 
     /** A temporary table of the session. */
     Table temporary(String name) throws SQLException {
-        return tables("pg_my_temp_schema()").stream()
+        return tables("= pg_my_temp_schema()", NAME).stream()
                 .filter(t -> t.name().equals(name))
                 .findFirst()
                 .orElseThrow(() -> new SQLException("there is no table " + name, "42P01"));
     }
 
-    private List<Table> tables(String schema) throws SQLException {
+    private static final String NAME = "c.relname";
+
+    /** All schemas but the system's own, of a database that is a run's own. */
+    static final String OWN_SCHEMAS =
+            "IN (SELECT oid FROM pg_namespace WHERE nspname <> 'information_schema'"
+                    + " AND nspname NOT LIKE 'pg\\_%%')";
+
+    /** A table's name, with its schema where that is not the first. */
+    private static final String OWN_NAME =
+            "CASE WHEN c.relnamespace = current_schema::regnamespace THEN c.relname::text"
+                    + " ELSE c.relnamespace::regnamespace::text || '.' || c.relname END";
+
+    private List<Table> tables(String schema, String name) throws SQLException {
         Map<String, List<Column>> columns = new LinkedHashMap<>();
         Map<String, Boolean> views = new LinkedHashMap<>();
-        try (PreparedStatement statement = connection.prepareStatement(COLUMNS.formatted(schema));
+        try (PreparedStatement statement =
+                        connection.prepareStatement(COLUMNS.formatted(schema, name));
                 ResultSet row = statement.executeQuery()) {
             while (row.next()) {
                 String table = row.getString(1);
@@ -92,27 +106,27 @@ public final class PostgresCatalog {
         }
         Map<String, Map<Long, List<Integer>>> unique = new LinkedHashMap<>();
         Map<String, Long> primary = new LinkedHashMap<>();
-        keys(schema, columns, unique, primary);
-        Set<String> own =
+        keys(schema, name, columns, unique, primary);
+        Set<String> selfish =
                 ServerValues.names(
                         connection,
                         "SELECT c.relname FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid"
                                 + " WHERE k.contype = 'f' AND k.conrelid = k.confrelid");
         List<Table> tables = new ArrayList<>();
         columns.forEach(
-                (name, list) -> {
-                    Map<Long, List<Integer>> keys = unique.getOrDefault(name, Map.of());
+                (table, list) -> {
+                    Map<Long, List<Integer>> keys = unique.getOrDefault(table, Map.of());
                     tables.add(
                             new Table(
-                                    name,
-                                    key(name),
+                                    table,
+                                    key(table),
                                     List.copyOf(list),
-                                    primary.containsKey(name)
-                                            ? keys.get(primary.get(name))
+                                    primary.containsKey(table)
+                                            ? keys.get(primary.get(table))
                                             : List.of(),
                                     List.copyOf(keys.values()),
-                                    views.get(name),
-                                    own.contains(name)));
+                                    views.get(table),
+                                    selfish.contains(table)));
                 });
         return tables;
     }
@@ -141,11 +155,13 @@ public final class PostgresCatalog {
 
     private void keys(
             String schema,
+            String name,
             Map<String, List<Column>> columns,
             Map<String, Map<Long, List<Integer>>> unique,
             Map<String, Long> primary)
             throws SQLException {
-        try (PreparedStatement statement = connection.prepareStatement(KEYS.formatted(schema));
+        try (PreparedStatement statement =
+                        connection.prepareStatement(KEYS.formatted(schema, name));
                 ResultSet row = statement.executeQuery()) {
             while (row.next()) {
                 String table = row.getString(1);
@@ -163,6 +179,16 @@ public final class PostgresCatalog {
                 }
             }
         }
+    }
+
+    /** A table as a statement says it, with its schema where it has one. */
+    static String quoted(String name) {
+        int dot = name.indexOf('.');
+        return dot < 0
+                ? EmbeddedDatabase.quoted(name)
+                : EmbeddedDatabase.quoted(name.substring(0, dot))
+                        + "."
+                        + EmbeddedDatabase.quoted(name.substring(dot + 1));
     }
 
     /** The server keeps ordinary names in lower case, and the standard folds them to upper case. */

@@ -10,7 +10,6 @@ import dev.cantina.catalog.Table;
 import dev.cantina.database.JsonRows;
 import dev.cantina.database.RowLines;
 import dev.cantina.database.RowReader;
-import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.runtime.RowChange;
 import dev.cantina.runtime.StandingServer;
 import java.sql.Connection;
@@ -52,7 +51,7 @@ final class PostgresChanges {
                     """
                     CREATE FUNCTION pg_temp.cantina_change() RETURNS TRIGGER LANGUAGE plpgsql AS $$
                     BEGIN
-                      INSERT INTO pg_temp.cantina_changes (tab, was, now) VALUES (TG_TABLE_NAME,
+                      INSERT INTO pg_temp.cantina_changes (tab, was, now) VALUES (TG_ARGV[0],
                         CASE WHEN TG_OP <> 'INSERT' THEN to_jsonb(OLD) END,
                         CASE WHEN TG_OP <> 'DELETE' THEN to_jsonb(NEW) END);
                       RETURN NULL;
@@ -62,8 +61,10 @@ final class PostgresChanges {
                         "CREATE TRIGGER "
                                 + TRIGGER
                                 + " AFTER INSERT OR UPDATE OR DELETE ON "
-                                + EmbeddedDatabase.quoted(table.name())
-                                + " FOR EACH ROW EXECUTE FUNCTION pg_temp.cantina_change()");
+                                + PostgresCatalog.quoted(table.name())
+                                + " FOR EACH ROW EXECUTE FUNCTION pg_temp.cantina_change('"
+                                + table.name().replace("'", "''")
+                                + "')");
             }
         }
     }
@@ -73,7 +74,7 @@ final class PostgresChanges {
         try (Statement statement = connection.createStatement()) {
             for (Table table : tables) {
                 statement.execute(
-                        "DROP TRIGGER " + TRIGGER + " ON " + EmbeddedDatabase.quoted(table.name()));
+                        "DROP TRIGGER " + TRIGGER + " ON " + PostgresCatalog.quoted(table.name()));
             }
             statement.execute("DROP FUNCTION pg_temp.cantina_change()");
             statement.execute("DROP TABLE pg_temp.cantina_changes");
@@ -151,7 +152,7 @@ final class PostgresChanges {
     List<RowChange> since(long from, RowReader reader) throws SQLException {
         List<RowChange> lines = new ArrayList<>();
         for (Table table : tables) {
-            String name = EmbeddedDatabase.quoted(table.name());
+            String name = PostgresCatalog.quoted(table.name());
             String sql =
                     "SELECT c.seq, c.was IS NOT NULL, c.now IS NOT NULL,"
                             + " (jsonb_populate_record(NULL::"

@@ -160,7 +160,7 @@ public final class PostgresDatabase implements ServerDatabase {
         for (Table table : tables) {
             for (Column column : table.columns()) {
                 if (column.identity() && !table.view()) {
-                    String name = EmbeddedDatabase.quoted(table.name());
+                    String name = PostgresCatalog.quoted(table.name());
                     String of = EmbeddedDatabase.quoted(column.name());
                     execute(
                             "SELECT setval(pg_get_serial_sequence('"
@@ -186,7 +186,7 @@ public final class PostgresDatabase implements ServerDatabase {
                         + " JOIN pg_class c ON c.oid = k.conrelid"
                         + " JOIN pg_class p ON p.oid = k.confrelid"
                         + " WHERE k.contype = 'f'"
-                        + " AND c.relnamespace = current_schema::regnamespace",
+                        + (speaksOwn ? "" : " AND c.relnamespace = current_schema::regnamespace"),
                 PostgresCatalog::key,
                 tables);
     }
@@ -220,7 +220,7 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public String written(String name, String key) {
-        return EmbeddedDatabase.quoted(name);
+        return speaksOwn ? PostgresCatalog.quoted(name) : EmbeddedDatabase.quoted(name);
     }
 
     @Override
@@ -311,7 +311,13 @@ public final class PostgresDatabase implements ServerDatabase {
         if (said == null) {
             return condition;
         }
-        condition = condition.saying(said.getMessage());
+        condition =
+                condition.saying(
+                        speaksOwn && own.equals("2D000")
+                                ? said.getMessage()
+                                        + ": a run is one transaction, which is taken back, so that"
+                                        + " a routine can't end it"
+                                : said.getMessage());
         if (!own.equals(state)) {
             condition = condition.with("VENDOR_CODE", own);
         }
@@ -583,7 +589,10 @@ public final class PostgresDatabase implements ServerDatabase {
                         statement.executeQuery(
                                 "SELECT format('%I.%I', schemaname, sequencename),"
                                         + " COALESCE(last_value, start_value) || ', ' || (last_value IS NOT NULL)"
-                                        + " FROM pg_sequences WHERE schemaname = current_schema")) {
+                                        + " FROM pg_sequences WHERE "
+                                        + (speaksOwn
+                                                ? "schemaname NOT LIKE 'pg\\_%'"
+                                                : "schemaname = current_schema"))) {
             while (row.next()) {
                 numbers.put(row.getString(1), row.getString(2));
             }

@@ -154,6 +154,10 @@ final class MariaProbes extends ProbeFollower {
         session = number(connection, "SELECT CONNECTION_ID()");
         long control = number(controller, "SELECT CONNECTION_ID()");
         turn = code.turn();
+        long sent = System.nanoTime();
+        long micros =
+                number(connection, "SELECT CAST(UNIX_TIMESTAMP(SYSDATE(6)) * 1000000 AS INTEGER)");
+        clock(micros, sent + (System.nanoTime() - sent) / 2);
         execute(connection, "DELETE FROM cantina_told");
         execute(controller, "DO GET_LOCK(" + lock("G0") + ", 5), GET_LOCK(" + lock("G1") + ", 5)");
         written(number(connection, "SELECT COALESCE(PREVIOUS VALUE FOR cantina_numbers, 0)"));
@@ -318,7 +322,6 @@ final class MariaProbes extends ProbeFollower {
             Thread.currentThread().interrupt();
             throw new SQLException("interrupted", "70100");
         }
-        clock(number(connection, "SELECT CAST(UNIX_TIMESTAMP(SYSDATE(6)) * 1000000 AS INTEGER)"));
         StringBuilder all = new StringBuilder();
         try (Statement look = connection.createStatement();
                 ResultSet row = look.executeQuery("SELECT told FROM cantina_told ORDER BY seq")) {

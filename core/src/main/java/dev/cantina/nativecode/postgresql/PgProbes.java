@@ -196,6 +196,13 @@ final class PgProbes extends ProbeFollower {
                 row.next();
                 written(row.getLong(1));
             }
+            long sent = System.nanoTime();
+            try (ResultSet row =
+                    setup.executeQuery(
+                            "SELECT (date_part('epoch', clock_timestamp()) * 1000000)::bigint")) {
+                row.next();
+                clock(row.getLong(1), sent + (System.nanoTime() - sent) / 2);
+            }
             int pid;
             try (ResultSet row = other.executeQuery("SELECT pg_backend_pid()")) {
                 row.next();
