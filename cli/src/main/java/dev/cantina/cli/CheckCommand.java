@@ -1,5 +1,6 @@
 package dev.cantina.cli;
 
+import dev.cantina.binding.BoundRoutine;
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -99,7 +100,12 @@ final class CheckCommand implements Command {
         }
         long advice = problems.size() - errors;
         int routines = workspace.catalog().routines().size();
-        int triggers = workspace.catalog().triggers().size();
+        int own =
+                (int)
+                        workspace.program().serverRoutines().stream()
+                                .filter(r -> r.kind() == BoundRoutine.Kind.TRIGGER)
+                                .count();
+        int triggers = workspace.catalog().triggers().size() + own;
         String read =
                 count(routines, "routine")
                         + ", "

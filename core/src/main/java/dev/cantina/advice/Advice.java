@@ -58,6 +58,11 @@ public final class Advice {
 
     /** Without the advice that nobody wants to hear. */
     List<Problem> wanted(List<Problem> problems) {
+        return wanted(problems, silenced);
+    }
+
+    /** The same of advice that others give. */
+    public static List<Problem> wanted(List<Problem> problems, List<String> silenced) {
         List<Problem> wanted = new ArrayList<>(problems);
         wanted.removeIf(p -> !p.isError() && (silenced.contains(p.rule()) || Silence.covers(p)));
         return wanted;

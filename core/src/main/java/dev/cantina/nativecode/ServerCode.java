@@ -40,6 +40,9 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
     /** What the server, or the reading, has found wrong, and what was left out. */
     List<Problem> problems();
 
+    /** What can be seen from statements and scopes, and what can't be looked into. */
+    List<Problem> advice();
+
     /** The routines that can be called from outside. */
     List<RoutineSymbol> symbols() throws SQLException;
 }

@@ -108,6 +108,7 @@ final class OwnWorkspace {
                 problems,
                 catalog,
                 program,
+                code::advice,
                 () -> {
                     code.close();
                     lease.close();

@@ -33,6 +33,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.function.Supplier;
 import java.util.stream.Collectors;
 
 /**
@@ -46,6 +47,7 @@ public final class Workspace implements AutoCloseable {
     private final List<Problem> problems;
     private final Catalog catalog;
     private final Program program;
+    private final Supplier<List<Problem>> ownAdvice;
     private final Runnable after;
 
     private Workspace(
@@ -62,11 +64,13 @@ public final class Workspace implements AutoCloseable {
                 problems,
                 catalog,
                 new Program(catalog, Optional.of(database), externals),
+                List::of,
                 () -> {});
     }
 
     /**
      * @param program what can be run
+     * @param ownAdvice what else there is to say of routines, when somebody checks them
      * @param after what is done when it is closed
      */
     Workspace(
@@ -76,7 +80,9 @@ public final class Workspace implements AutoCloseable {
             List<Problem> problems,
             Catalog catalog,
             Program program,
+            Supplier<List<Problem>> ownAdvice,
             Runnable after) {
+        this.ownAdvice = ownAdvice;
         this.after = after;
         this.project = project;
         this.database = database;
@@ -403,6 +409,7 @@ public final class Workspace implements AutoCloseable {
 
     private List<Problem> check(List<String> silenced) {
         List<Problem> all = new ArrayList<>(problems);
+        all.addAll(Advice.wanted(ownAdvice.get(), silenced));
         files.forEach(file -> all.addAll(file.problems()));
         all.addAll(
                 new CatalogCheck(catalog, program.binder(), program::checkExternal)

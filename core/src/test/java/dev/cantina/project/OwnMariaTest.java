@@ -122,6 +122,36 @@ class OwnMariaTest {
     }
 
     @Test
+    void adviceIsGivenByStatementsAndScopes() throws Exception {
+        write(
+                "routines/a.sql",
+                """
+                CREATE PROCEDURE p(IN t VARCHAR(20))
+                BEGIN
+                  DECLARE never, used INT DEFAULT 0;
+                  DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN END;
+                  l: LOOP
+                    SET used = used + 1;
+                    LEAVE l;
+                    SET used = 2;
+                  END LOOP;
+                  SET @sql = CONCAT('SELECT * FROM ', t);
+                  PREPARE s FROM @sql;
+                  EXECUTE s;
+                END;
+                """);
+        try (Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty())) {
+            assertEquals(
+                    List.of(
+                            "unused-name:3",
+                            "swallowed-condition:4",
+                            "unreachable:8",
+                            "concatenated-sql:10"),
+                    workspace.check().stream().map(p -> p.rule() + ":" + p.span().line()).toList());
+        }
+    }
+
+    @Test
     void whatALimitCutsOffIsNotCompleted() throws Exception {
         write("routines/p.sql", "CREATE PROCEDURE p() DO SLEEP(20);");
         try (Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty());

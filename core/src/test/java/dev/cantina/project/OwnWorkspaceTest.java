@@ -189,6 +189,84 @@ class OwnWorkspaceTest {
         assertEquals("nothing", problems.get(1).span().text());
     }
 
+    private List<String> advice(String routines) throws Exception {
+        write("routines/a.sql", routines);
+        return check().stream().map(p -> p.rule() + ":" + p.span().line()).toList();
+    }
+
+    @Test
+    void adviceIsGivenByStatementsAndScopes() throws Exception {
+        assertEquals(
+                List.of(
+                        "unused-name:3",
+                        "shadowed-name:8",
+                        "unreachable:13",
+                        "swallowed-condition:15"),
+                advice(
+                        """
+                        CREATE FUNCTION f(a int) RETURNS int LANGUAGE plpgsql AS $$
+                        DECLARE
+                          nothing text; -- nothing here
+                          used int := 1;
+                        BEGIN
+                          used := used + 1;
+                          DECLARE
+                            A int := 2;
+                          BEGIN
+                            used := a;
+                          END;
+                          RETURN used;
+                          used := 3;
+                        EXCEPTION
+                          WHEN OTHERS THEN NULL;
+                        END $$;
+                        """));
+    }
+
+    @Test
+    void sqlThatIsPutTogetherFromAParameterIsSeen() throws Exception {
+        String head =
+                "CREATE FUNCTION f(t text, n int) RETURNS void LANGUAGE plpgsql AS $$ BEGIN\n";
+        String end = ";\nEND $$;\n";
+        assertEquals(
+                List.of("concatenated-sql:2"), advice(head + "EXECUTE 'DELETE FROM ' || t" + end));
+        for (String safe :
+                List.of(
+                        "EXECUTE 'DELETE FROM ' || quote_ident(t)",
+                        "EXECUTE format('DELETE FROM %I', t)",
+                        "EXECUTE 'DELETE FROM cat WHERE id = ' || n",
+                        "EXECUTE 'DELETE FROM cat WHERE name = $1' USING 'x' || t",
+                        "-- advice: concatenated-sql off: a list is looked at first\nEXECUTE 'x' || t")) {
+            assertEquals(List.of(), advice(head + safe + end), safe);
+        }
+    }
+
+    @Test
+    void whatDoesSomethingIsNotBlamed() throws Exception {
+        assertEquals(
+                List.of(),
+                advice(
+                        """
+                        CREATE FUNCTION f() RETURNS int LANGUAGE plpgsql AS $$
+                        DECLARE i int := 0; c CURSOR FOR SELECT 1; "Odd" int;
+                        BEGIN
+                          "Odd" := 1;
+                          OPEN c;
+                          LOOP
+                            CONTINUE WHEN i = 1;
+                            EXIT WHEN i > 1;
+                            RAISE NOTICE 'x';
+                            i := i + 2;
+                          END LOOP;
+                          IF i = 2 THEN RETURN 1; END IF;
+                          RETURN 2;
+                        EXCEPTION
+                          WHEN division_by_zero THEN NULL;
+                          WHEN OTHERS THEN RAISE;
+                        END $$;
+                        """));
+    }
+
     @Test
     void rowsOfOtherSchemasAreSeen() throws Exception {
         write(

@@ -83,6 +83,11 @@ public final class MariaCode implements ServerCode {
         }
     }
 
+    @Override
+    public List<Problem> advice() {
+        return inside.advice();
+    }
+
     /** The number of the next stop. */
     long turn() {
         return turn;

@@ -3,6 +3,7 @@ package dev.cantina.nativecode.mariadb;
 import dev.cantina.binding.BoundRoutine;
 import dev.cantina.binding.Variable;
 import dev.cantina.nativecode.BoundNative;
+import dev.cantina.nativecode.NativeAdvice;
 import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
@@ -16,11 +17,13 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** The inside of stored routines and triggers: read, with the types of their variables. */
 final class MariaInside {
@@ -113,8 +116,38 @@ final class MariaInside {
                         RoutineCode.onServer(bound.routine())));
     }
 
-    List<Problem> unread() {
-        return unread;
+    /**
+     * What can be seen from the statements, and what could not be read, though the server runs it.
+     */
+    List<Problem> advice() {
+        List<Problem> advice = new ArrayList<>(unread);
+        for (Inside one : all) {
+            Set<String> texts = new HashSet<>();
+            for (Parameter parameter : one.parameters) {
+                String type = parameter.type().toLowerCase(Locale.ROOT);
+                if (type.contains("char") || type.contains("text")) {
+                    texts.add(parameter.name().toLowerCase(Locale.ROOT));
+                }
+            }
+            advice.addAll(new NativeAdvice(MariaInside::words, texts).of(one.body, one.outside));
+        }
+        return advice;
+    }
+
+    private static List<NativeAdvice.Word> words(Span span) {
+        List<NativeAdvice.Word> words = new ArrayList<>();
+        MariaLexer lexer = new MariaLexer(span.source(), span.start(), span.end());
+        try {
+            for (MariaLexer.Token t = lexer.next(); t != null; t = lexer.next()) {
+                words.add(
+                        new NativeAdvice.Word(
+                                t.text().toLowerCase(Locale.ROOT), t.isName(), t.start()));
+            }
+        } catch (NativeSyntaxException e) {
+            // It was read once already.
+            return words;
+        }
+        return words;
     }
 
     List<BoundRoutine> routines() {

@@ -134,6 +134,11 @@ public final class PgCode implements ServerCode {
         return inside().routines();
     }
 
+    @Override
+    public List<Problem> advice() {
+        return inside().advice();
+    }
+
     BoundNative bound(int routine) {
         return inside().bound(routine);
     }
@@ -176,6 +181,11 @@ public final class PgCode implements ServerCode {
     @Override
     public List<Problem> problems() {
         return loader.problems();
+    }
+
+    /** Takes a routine that somebody else has made there. */
+    void made(PgRoutine routine) {
+        loader.routines().add(routine);
     }
 
     /** All routines that were made from texts, trigger functions too. */

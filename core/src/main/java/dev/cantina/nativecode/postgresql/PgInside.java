@@ -3,6 +3,7 @@ package dev.cantina.nativecode.postgresql;
 import dev.cantina.binding.BoundRoutine;
 import dev.cantina.binding.Variable;
 import dev.cantina.nativecode.BoundNative;
+import dev.cantina.nativecode.NativeAdvice;
 import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeStatement.Part;
 import dev.cantina.nativecode.NativeSyntaxException;
@@ -98,9 +99,40 @@ final class PgInside {
         }
     }
 
-    /** What could not be read, though the server runs it. */
-    List<Problem> unread() {
-        return unread;
+    /**
+     * What can be seen from the statements, and what could not be read, though the server runs it.
+     */
+    List<Problem> advice() {
+        List<Problem> advice = new ArrayList<>(unread);
+        for (Inside one : all) {
+            Set<String> texts = new LinkedHashSet<>();
+            for (int i = 0; i < one.known.names().size() && i < one.known.types().size(); i++) {
+                if (Set.of("text", "character varying", "name")
+                        .contains(one.known.types().get(i))) {
+                    texts.add(one.known.names().get(i).toLowerCase(Locale.ROOT));
+                }
+            }
+            boolean doubled = one.known.written().doubled();
+            advice.addAll(
+                    new NativeAdvice(s -> words(s, doubled), texts).of(one.block, one.outside));
+        }
+        return advice;
+    }
+
+    private static List<NativeAdvice.Word> words(Span span, boolean doubled) {
+        try {
+            return PgLexer.read(span.source(), span.start(), span.end(), doubled).stream()
+                    .map(
+                            t ->
+                                    new NativeAdvice.Word(
+                                            t.text().toLowerCase(Locale.ROOT),
+                                            t.isName(),
+                                            t.start()))
+                    .toList();
+        } catch (NativeSyntaxException e) {
+            // It was read once already.
+            return List.of();
+        }
     }
 
     List<BoundRoutine> routines() {

@@ -1,0 +1,222 @@
+package dev.cantina.nativecode;
+
+import dev.cantina.nativecode.NativeStatement.Kind;
+import dev.cantina.nativecode.NativeStatement.Part;
+import dev.cantina.nativecode.NativeStatement.Role;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+import java.util.function.Function;
+
+/**
+ * Advice on a routine in a server's own language, by its statements, scopes and the words in them.
+ * The rules have the names of those for routines of the standard language.
+ */
+public final class NativeAdvice {
+    /** A token as the rules look at it: words and names in lower case, and operators. */
+    public record Word(String text, boolean name, int start) {}
+
+    private final Function<Span, List<Word>> words;
+    private final Set<String> textParameters;
+    private final List<Problem> advice = new ArrayList<>();
+
+    /**
+     * @param words the tokens of a stretch
+     * @param textParameters the parameters that bring texts in from outside, in lower case
+     */
+    public NativeAdvice(Function<Span, List<Word>> words, Set<String> textParameters) {
+        this.words = words;
+        this.textParameters = textParameters;
+    }
+
+    /**
+     * Looks at a routine.
+     *
+     * @param outside what is there before anything is declared
+     */
+    public List<Problem> of(NativeStatement body, List<NativeVariable> outside) {
+        Map<String, Span> scope = new LinkedHashMap<>();
+        outside.stream()
+                .filter(v -> v.kind() == NativeVariable.Kind.PARAMETER)
+                .forEach(v -> scope.put(key(v), v.span()));
+        walk(body, scope);
+        list(List.of(body));
+        dynamic(body);
+        return advice;
+    }
+
+    private static String key(NativeVariable variable) {
+        String name = variable.name();
+        boolean quoted = name.length() > 1 && (name.startsWith("\"") || name.startsWith("`"));
+        return (quoted ? name.substring(1, name.length() - 1) : name).toLowerCase(Locale.ROOT);
+    }
+
+    private void add(Span place, String rule, String message, String hint) {
+        advice.add(Problem.advice(place, rule, message, hint));
+    }
+
+    private void walk(NativeStatement s, Map<String, Span> outer) {
+        Map<String, Span> scope = new LinkedHashMap<>(outer);
+        if (s.kind() == Kind.BLOCK) {
+            List<Word> inside = words.apply(s.span());
+            for (NativeVariable one : s.declared()) {
+                String name = key(one);
+                long uses = inside.stream().filter(w -> w.name() && w.text().equals(name)).count();
+                if (uses < 2 && one.kind() != NativeVariable.Kind.SPECIAL) {
+                    add(one.span(), "unused-name", one.name() + " is never used", "remove it");
+                }
+                if (outer.containsKey(name)) {
+                    add(
+                            one.span(),
+                            "shadowed-name",
+                            one.name()
+                                    + " hides what is called so in line "
+                                    + outer.get(name).line(),
+                            "give one of them another name");
+                }
+                scope.put(name, one.span());
+            }
+        }
+        for (Part part : s.parts()) {
+            if (part.role() == Role.HANDLER) {
+                handler(part);
+            }
+            list(part.statements());
+            part.statements().forEach(i -> walk(i, scope));
+        }
+    }
+
+    /** What stands behind a statement that never goes on. */
+    private void list(List<NativeStatement> statements) {
+        for (int i = 0; i + 1 < statements.size(); i++) {
+            if (neverGoesOn(statements.get(i))) {
+                add(
+                        statements.get(i + 1).span(),
+                        "unreachable",
+                        "nothing reaches this: what stands before it never goes on",
+                        "remove it, or let what stands before it go on");
+                return;
+            }
+        }
+    }
+
+    private boolean neverGoesOn(NativeStatement s) {
+        if (s.kind() != Kind.SIMPLE) {
+            return false;
+        }
+        List<Word> all = words.apply(s.span());
+        String second = all.size() > 1 ? all.get(1).text() : "";
+        return switch (s.what()) {
+            case "RETURN", "LEAVE", "ITERATE", "SIGNAL", "RESIGNAL" -> true;
+            case "EXIT", "CONTINUE" -> all.stream().noneMatch(w -> w.text().equals("when"));
+            case "RAISE" -> !Set.of("debug", "log", "info", "notice", "warning").contains(second);
+            default -> false;
+        };
+    }
+
+    /** A handler for everything that does nothing. */
+    private void handler(Part part) {
+        boolean general =
+                words.apply(part.head()).stream()
+                        .anyMatch(
+                                w -> w.text().equals("others") || w.text().equals("sqlexception"));
+        if (general && part.statements().stream().noneMatch(NativeAdvice::doesSomething)) {
+            add(
+                    part.head(),
+                    "swallowed-condition",
+                    "every exception ends here, and leaves no trace",
+                    "raise it again, record it in a table, or set something that tells the caller");
+        }
+    }
+
+    private static boolean doesSomething(NativeStatement s) {
+        return s.kind() == Kind.SIMPLE && !s.what().equals("NULL")
+                || s.parts().stream()
+                        .flatMap(p -> p.statements().stream())
+                        .anyMatch(NativeAdvice::doesSomething);
+    }
+
+    // ---------------------------------------------------------------- SQL that is put together
+
+    private static final Set<String> SAFE =
+            Set.of("quote_ident", "quote_literal", "quote_nullable", "format", "quote");
+
+    /** The variables whose text becomes a statement: {@code PREPARE s FROM @sql}. */
+    private final Set<String> prepared = new HashSet<>();
+
+    private void dynamic(NativeStatement body) {
+        each(body, this::prepares);
+        each(body, this::concatenates);
+    }
+
+    private static void each(NativeStatement s, java.util.function.Consumer<NativeStatement> work) {
+        work.accept(s);
+        for (Part part : s.parts()) {
+            part.statements().forEach(i -> each(i, work));
+        }
+    }
+
+    private void prepares(NativeStatement s) {
+        List<Word> all = s.kind() == Kind.SIMPLE ? words.apply(s.span()) : List.of();
+        for (int i = 0; i + 1 < all.size(); i++) {
+            if (s.what().equals("PREPARE") && all.get(i).text().equals("from")) {
+                prepared.add(all.get(i + 1).text());
+            }
+        }
+    }
+
+    private void concatenates(NativeStatement s) {
+        Span head =
+                s.kind() == Kind.SIMPLE
+                        ? s.span()
+                        : s.kind() == Kind.LOOP && s.what().equals("FOR")
+                                ? s.parts().get(0).head()
+                                : null;
+        if (head == null) {
+            return;
+        }
+        List<Word> all = words.apply(head);
+        int from = -1;
+        for (int i = 0; i < all.size() && from < 0; i++) {
+            boolean executes =
+                    all.get(i).text().equals("execute")
+                            && (i == 0 || !all.get(i - 1).text().equals("."));
+            boolean sets =
+                    i + 1 < all.size()
+                            && prepared.contains(all.get(i).text())
+                            && (all.get(i + 1).text().equals("=")
+                                    || all.get(i + 1).text().equals(":="));
+            from = executes || sets ? i + 1 : -1;
+        }
+        if (from < 0) {
+            return;
+        }
+        boolean joined = false;
+        for (int i = from; i < all.size(); i++) {
+            joined |= all.get(i).text().equals("||") || all.get(i).text().equals("concat");
+        }
+        for (int i = from; joined && i < all.size(); i++) {
+            if (all.get(i).text().equals("using")) {
+                return;
+            }
+            boolean safe =
+                    i > 1
+                            && all.get(i - 1).text().equals("(")
+                            && SAFE.contains(all.get(i - 2).text());
+            if (all.get(i).name() && textParameters.contains(all.get(i).text()) && !safe) {
+                add(
+                        s.span(),
+                        "concatenated-sql",
+                        "a text that was passed in becomes part of a statement",
+                        "pass values with USING; put a name in by a function that quotes it");
+                return;
+            }
+        }
+    }
+}
