@@ -1,0 +1,175 @@
+package dev.cantina.cli;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.cantina.hosting.HostingException;
+import dev.cantina.hosting.PrivateServer;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** The commands on projects in a server's own language: the demo's, and new ones. */
+class NativeTest {
+    @TempDir Path temporary;
+
+    @AfterAll
+    static void end() throws HostingException {
+        PrivateServer.of("postgresql").stop();
+        PrivateServer.of("mariadb").stop();
+    }
+
+    private Cli demo(String kind) throws IOException {
+        Path from = Path.of("../demo/winery-" + kind);
+        Path copy = temporary.resolve("winery");
+        try (Stream<Path> all = Files.walk(from)) {
+            for (Path path : all.sorted().toList()) {
+                Files.copy(path, copy.resolve(from.relativize(path).toString()));
+            }
+        }
+        return new Cli(copy);
+    }
+
+    private static String move(String kind) {
+        return kind.equals("postgresql")
+                ? "source=T1 target=C7 litres=120"
+                : "p_source=T1 p_target=C7 p_litres=120";
+    }
+
+    private static Cli.Result run(Cli cli, String input, String line) {
+        return cli.typing(input, line.split(" "));
+    }
+
+    private static void inOrder(String output, List<String> expected) {
+        int at = 0;
+        for (String one : expected) {
+            int found = output.indexOf(one, at);
+            assertTrue(found >= 0, one + " is not in, in order:\n" + output);
+            at = found + one.length();
+        }
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void theDemoIsCheckedCalledAndTested(String kind) throws IOException {
+        Cli cli = demo(kind);
+        inOrder(cli.run("check").out(), List.of("all well", "7 routines, 2 triggers"));
+        Cli.Result call = run(cli, "", "call move_wine " + move(kind));
+        assertEquals(0, call.code());
+        inOrder(
+                call.out(),
+                List.of("120", "'T1'", "level_l 500.0 → 380.0", "'C7'", "100.0 → 220.0"));
+        Cli.Result test = cli.run("test", "--coverage");
+        assertEquals(ExitCode.FAILED, test.code(), test.out());
+        inOrder(
+                test.out(),
+                List.of(
+                        "move_wine",
+                        "two months in a barrel",
+                        "returns.lost  6.0       8.9",
+                        "1 failed"));
+        assertTrue(test.out().contains(" passed, 1 failed"), test.out());
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void theDemoIsDebuggedTracedAndProfiled(String kind) throws IOException {
+        Cli cli = demo(kind);
+        String words = Files.readString(cli.path("month.words"));
+        Cli.Result debug =
+                cli.typing(words, "debug", "--case", "two months in a barrel of 200 litres");
+        inOrder(
+                debug.out(),
+                List.of("topping_loss stopped at", "the start", "breakpoint 1", "months", "8.9"));
+        Cli.Result back =
+                run(
+                        cli,
+                        "pause on write to journal\ncontinue\nvars\nback\nstack\nquit\n",
+                        "debug --fresh move_wine " + move(kind));
+        inOrder(
+                back.out(),
+                List.of(
+                        "it has written to journal",
+                        "level_l 380.0",
+                        "gone back",
+                        "vessel_journal",
+                        "move_wine("));
+        Cli.Result trace = run(cli, "", "trace move_wine " + move(kind));
+        inOrder(
+                trace.out(),
+                List.of(
+                        "move_wine(",
+                        "UPDATE vessel",
+                        "trigger vessel_journal",
+                        "INSERT INTO journal",
+                        "1 row",
+                        "INSERT INTO movement"));
+        Cli.Result profile =
+                run(
+                        cli,
+                        "",
+                        "profile settle_vintage "
+                                + (kind.equals("postgresql")
+                                        ? "year=2031"
+                                        : "p_year=2031 at_most=9"));
+        inOrder(profile.out(), List.of("The hottest lines", "amount_owed", "settle_vintage"));
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void aNewProjectRuns(String kind) {
+        Cli cli = new Cli(temporary);
+        assertEquals(0, cli.run("new", "--dialect", kind, "cellar").code());
+        Cli.Result test = cli.run("--project", "cellar", "test");
+        assertEquals(0, test.code(), test.out());
+        assertTrue(test.out().contains("3 passed"), test.out());
+    }
+
+    @Test
+    void whatIsNotThereIsSaid() throws IOException {
+        Cli cli = demo("postgresql");
+        for (String command : List.of("ship", "agree")) {
+            Cli.Result result = cli.run(command, "somewhere");
+            assertEquals(ExitCode.USAGE, result.code());
+            assertTrue(result.err().contains("standard language so far"), result.err());
+        }
+        assertTrue(
+                cli.run("new", "--dialect", "other", "x").err().contains("postgresql or mariadb"));
+        assertTrue(cli.run("server", "begin").err().contains("status or stop"));
+        cli.write(
+                "cases/clock.yaml",
+                "cases:\n  - { case: c, routine: cellar_report, clock: 2031-10-04 09:30:00 }\n");
+        Cli.Result clock = cli.run("test", "cases/clock.yaml");
+        assertEquals(ExitCode.FAILED, clock.code());
+        assertTrue(clock.out().contains("can't be set"), clock.out());
+    }
+
+    @Test
+    void aScriptRunsInTheServersOwnWords() throws IOException {
+        Cli cli = demo("postgresql");
+        Cli.Result run = cli.run("run", "scripts/october.sql");
+        assertEquals(0, run.code(), run.out());
+        inOrder(run.out(), List.of("in the journal: 2", "moved", "120", "intake  1 added"));
+        Cli.Result failed =
+                cli.typing("SELECT 1;\n\nSELECT move_wine('T1', 'C7', -1);\n", "run", "-");
+        assertEquals(ExitCode.RAISED, failed.code());
+        inOrder(failed.out(), List.of("45000", "move_wine", "standard input:3:1"));
+    }
+
+    @Test
+    void theServersAreShown() throws IOException {
+        Cli cli = demo("postgresql");
+        cli.run("check");
+        Cli.Result status = cli.run("server", "status", "postgresql", "--json");
+        assertTrue(status.out().contains("\"running\":true"), status.out());
+        assertTrue(cli.run("server", "stop", "postgresql").out().contains("its data is gone"));
+        assertTrue(cli.run("server", "status", "postgresql").out().contains("is not running"));
+    }
+}
