@@ -18,6 +18,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -98,6 +99,31 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     /** How far the log of changes has got before the call. */
     protected void written(long position) {
         written = position;
+    }
+
+    /**
+     * Whether an expression may name a variable, as a whole word: others need not be sent along. An
+     * escape that can spell a name differently takes all along.
+     */
+    protected static boolean names(String expression, String variable) {
+        String text = expression.toLowerCase(Locale.ROOT);
+        String word = variable.toLowerCase(Locale.ROOT);
+        if (text.contains("u&\"") || word.contains("\"") || word.contains("`")) {
+            return true;
+        }
+        for (int at = text.indexOf(word); at >= 0; at = text.indexOf(word, at + 1)) {
+            int end = at + word.length();
+            boolean begins = at == 0 || !inAWord(text.charAt(at - 1));
+            boolean ends = end == text.length() || !inAWord(text.charAt(end));
+            if (begins && ends) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    private static boolean inAWord(char c) {
+        return Character.isLetterOrDigit(c) || Character.isSurrogate(c) || c == '_' || c == '$';
     }
 
     /** Whether a frame is the one that stands. */

@@ -217,7 +217,7 @@ final class MariaProbes extends ProbeFollower {
         thread.start();
         try {
             follow();
-        } catch (RuntimeException e) {
+        } catch (RuntimeException | SQLException e) {
             cancel();
             throw e;
         }
@@ -350,7 +350,7 @@ final class MariaProbes extends ProbeFollower {
         execute(
                 controller,
                 "/*GO "
-                        + answer.replace("*/", "*\\/")
+                        + answer.replace("*", "\\u002a")
                         + " OG*/ SELECT RELEASE_LOCK("
                         + lock("G" + g)
                         + "), GET_LOCK("
@@ -428,6 +428,9 @@ final class MariaProbes extends ProbeFollower {
         List<String> columns = new ArrayList<>();
         StringBuilder from = new StringBuilder();
         for (Map.Entry<String, BoundNative.Told> one : bound(routine).told(frame.at).entrySet()) {
+            if (!names(expression, one.getKey())) {
+                continue;
+            }
             Variable variable = one.getValue().variable();
             Object value = frame.get(variable);
             if (variable.type() instanceof SqlType.Row row) {

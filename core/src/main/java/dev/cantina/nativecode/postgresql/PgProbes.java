@@ -21,6 +21,7 @@ import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
+import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
@@ -54,6 +55,10 @@ final class PgProbes extends ProbeFollower {
                     .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
                     .disable(JsonNodeFeature.STRIP_TRAILING_BIGDECIMAL_ZEROES)
                     .build();
+
+    /** What stands around that which the controller has to say. */
+    private static final int FRAME = 400;
+
     private static final long SPIN_NANOS = 2_000_000;
     private static final long PAUSE_NANOS = 20_000;
     private static final long LONG_PAUSE_NANOS = 500_000;
@@ -153,6 +158,9 @@ final class PgProbes extends ProbeFollower {
     private SQLWarning heard;
     private long turn = -1;
 
+    /** How much the controller can say at once, in bytes. */
+    private int most;
+
     /**
      * @param called what is called from outside, which nothing replaces; null for a statement
      */
@@ -202,6 +210,13 @@ final class PgProbes extends ProbeFollower {
                             "SELECT (date_part('epoch', clock_timestamp()) * 1000000)::bigint")) {
                 row.next();
                 clock(row.getLong(1), sent + (System.nanoTime() - sent) / 2);
+            }
+            try (ResultSet row =
+                    other.executeQuery(
+                            "SELECT setting::int FROM pg_settings"
+                                    + " WHERE name = 'track_activity_query_size'")) {
+                row.next();
+                most = row.getInt(1) - FRAME;
             }
             int pid;
             try (ResultSet row = other.executeQuery("SELECT pg_backend_pid()")) {
@@ -258,7 +273,7 @@ final class PgProbes extends ProbeFollower {
         thread.start();
         try {
             follow();
-        } catch (RuntimeException e) {
+        } catch (RuntimeException | SQLException e) {
             // Somebody has ended the run, who must not leave the server standing.
             cancel();
             throw e;
@@ -349,8 +364,18 @@ final class PgProbes extends ProbeFollower {
     protected void goOn(String answer) throws SQLException {
         long g = turn % 2;
         long d = 2 + g;
-        // What a JSON text says is the same with a slash that is escaped, and ends no comment.
-        String said = answer.replace("*/", "*\\/");
+        // What a JSON text says is the same with a star that is escaped, and it ends no comment,
+        // nor
+        // begins one.
+        String said = answer.replace("*", "\\u002a");
+        if (said.getBytes(StandardCharsets.UTF_8).length > most) {
+            // The server would cut it, and the run would go on without.
+            throw new SQLException(
+                    "this is longer than the "
+                            + most
+                            + " bytes that the server takes from here; look at a part of it",
+                    "54000");
+        }
         try (Statement go = controller.createStatement()) {
             go.setEscapeProcessing(false);
             go.execute(
@@ -560,6 +585,9 @@ final class PgProbes extends ProbeFollower {
         StringBuilder columns = new StringBuilder();
         for (Map.Entry<String, BoundNative.Told> one :
                 code.bound(routine).told(frame.at).entrySet()) {
+            if (!names(expression, one.getKey())) {
+                continue;
+            }
             NativeVariable declared = one.getValue().declared();
             Object value = frame.get(one.getValue().variable());
             String name = PgCode.quoted(one.getKey());

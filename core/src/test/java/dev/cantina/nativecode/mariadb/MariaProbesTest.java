@@ -342,7 +342,7 @@ class MariaProbesTest {
             String plain;
             try (Workspace workspace = open(routine, false);
                     Session session = session(workspace, Optional.empty())) {
-                assertEquals(List.of(), workspace.check(), body);
+                assertEquals(List.of(), workspace.errors(), body);
                 plain = shown(run(workspace, session, given));
             }
             for (Recorder recorder : List.of(new Recorder(true, true), new Recorder(false, true))) {
@@ -460,7 +460,7 @@ class MariaProbesTest {
             LOGGED
                     + """
                     CREATE PROCEDURE f(IN k INT, OUT s INT) BEGIN
-                      DECLARE i INT DEFAULT 1;
+                      DECLARE i INT DEFAULT 1; DECLARE note VARCHAR(90);
                       SET s = 0;
                       WHILE i <= k DO
                         SET s = s + i;
@@ -482,11 +482,17 @@ class MariaProbesTest {
                             found.add(debugger.eval(frame, "i * 10 + s"));
                             found.add(debugger.eval(frame, "(SELECT COUNT(*) FROM item) > k"));
                             found.add(debugger.set(frame, "s", "s + 100"));
+                            found.add(debugger.set(frame, "note", "'*/ /* \\\\ '' \"'"));
                         } else if (frame.place().span().line() == 13) {
                             found.add(
                                     frame.session.inspect("SELECT id FROM item", 9).rows().size());
                             found.add(debugger.set(frame, "k", "NULL"));
-                            found.add(debugger.change(frame, "UPDATE item SET note = 'x'"));
+                            try {
+                                debugger.change(frame, "UPDATE item SET note = 'x'");
+                            } catch (DebugException e) {
+                                found.add(e.getMessage().substring(0, 5));
+                            }
+                            found.add(value(frame, "note"));
                         } else if (frame.routine().name().equals("logged")) {
                             found.add(debugger.eval(frame, "CONCAT(OLD.n, '>', NEW.n)"));
                             found.add(value(frame.caller(), "s"));
@@ -509,7 +515,7 @@ class MariaProbesTest {
                 assertEquals("{s=106}", outcome.out().toString());
                 assertEquals(List.of("f:10", "f:13", "logged:3"), script.seen);
                 assertEquals(
-                        "[21, 0, 101, 3, NULL, 0A000, 30>106, 106]",
+                        "[21, 0, 101, */ /* \\ ' \", 3, NULL, 0A000, */ /* \\ ' \", 30>106, 106]",
                         found.stream().map(Values::text).toList().toString());
                 assertEquals(2, outcome.events().size());
             }

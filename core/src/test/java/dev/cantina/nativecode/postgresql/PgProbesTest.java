@@ -353,7 +353,7 @@ class PgProbesTest {
                 String plain;
                 try (Workspace workspace = open(routine);
                         Session session = session(workspace, Optional.empty())) {
-                    assertEquals(List.of(), workspace.check(), body);
+                    assertEquals(List.of(), workspace.errors(), body);
                     plain = shown(run(workspace, session, Map.of()));
                 }
                 for (Recorder recorder :
@@ -528,6 +528,46 @@ class PgProbesTest {
                 assertEquals("20>106UPDATE", found.get(7));
                 assertEquals("106", Values.text(found.get(8)));
                 assertEquals(4, outcome.events().size());
+            }
+        }
+    }
+
+    @Test
+    void longValuesAreSeenAndTooLongOnesAreRefused() throws Exception {
+        String routine =
+                """
+                CREATE FUNCTION f() RETURNS text LANGUAGE plpgsql AS $$
+                DECLARE t text := repeat('*/ '' é', 100000); u text := 'u';
+                BEGIN
+                  u := u || length(t);
+                  RETURN u || length(t);
+                END $$;
+                """;
+        Script script = new Script();
+        List<Object> found = new ArrayList<>();
+        script.act =
+                (stop, debugger) -> {
+                    Frame frame = stop.frame();
+                    try {
+                        found.add(((String) value(frame, "t")).length());
+                        found.add(debugger.eval(frame, "u || '/*'"));
+                        found.add(debugger.set(frame, "u", "repeat('*/', 5)"));
+                        found.add(debugger.eval(frame, "length(t)"));
+                    } catch (DebugException e) {
+                        found.add(e.getMessage().substring(0, 5));
+                    }
+                    return Resume.of(Resume.Kind.CONTINUE);
+                };
+        try (Workspace workspace = open(routine)) {
+            Debugger debugger = new Debugger(workspace.program(), script, false);
+            script.debugger = debugger;
+            debugger.runs(List.of("f"), Optional.empty());
+            debugger.pauseAt("f", 4, Optional.empty(), 0, 1);
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                Outcome outcome = run(workspace, session, Map.of());
+                assertEquals("[600000, u/*, */*/*/*/*/, 54000]", found.toString());
+                assertEquals("*/*/*/*/*/600000600000", outcome.returned());
             }
         }
     }
