@@ -149,7 +149,7 @@ final class FrameView {
 
     private static String type(Variable variable) {
         String kind = variable.kind().isParameter() ? variable.kind().name() + " " : "";
-        return kind + (variable.type() instanceof SqlType.Row ? "ROW" : variable.type().sql());
+        return kind + variable.typeInWords();
     }
 
     /** A value as it was and as it is. */

@@ -91,11 +91,12 @@ class NativeTest {
         Cli.Result back =
                 run(
                         cli,
-                        "pause on write to journal\ncontinue\nvars\nback\nstack\nquit\n",
+                        "vars\npause on write to journal\ncontinue\nvars\nback\nstack\nquit\n",
                         "debug --fresh move_wine " + move(kind));
         inOrder(
                 back.out(),
                 List.of(
+                        kind.equals("postgresql") ? "IN character varying " : "IN varchar(8) ",
                         "it has written to journal",
                         "level_l 380.0",
                         "gone back",

@@ -29,6 +29,9 @@ public final class BoundNative {
     /** A variable as it is declared, by the name that probes tell it by. */
     public record Told(String key, Variable variable, NativeVariable declared) {}
 
+    /** How many letters of a type are shown. */
+    private static final int TYPE_LENGTH = 40;
+
     private final Function<String, String> keys;
     private final Function<NativeVariable, SqlType> types;
     private final List<Variable> variables = new ArrayList<>();
@@ -115,9 +118,23 @@ public final class BoundNative {
 
     private Told declare(NativeVariable one, Variable.Kind kind) {
         String key = keys.apply(one.name());
-        Variable variable = new Variable(variables.size(), key, types.apply(one), kind, one.span());
+        Variable variable =
+                new Variable(
+                        variables.size(),
+                        key,
+                        types.apply(one),
+                        kind,
+                        one.span(),
+                        Optional.of(brief(one.type())).filter(type -> !type.isEmpty()));
         variables.add(variable);
         return new Told(key, variable, one);
+    }
+
+    /** A type on one line, cut where it lists much. */
+    private static String brief(String type) {
+        String line = type.strip().replaceAll("\\s+", " ");
+        boolean fits = line.codePointCount(0, line.length()) <= TYPE_LENGTH;
+        return fits ? line : line.substring(0, line.offsetByCodePoints(0, TYPE_LENGTH - 1)) + "…";
     }
 
     private List<BoundStatement> list(
