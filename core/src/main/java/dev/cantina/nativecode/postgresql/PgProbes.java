@@ -1,13 +1,15 @@
 package dev.cantina.nativecode.postgresql;
 
+import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.cfg.JsonNodeFeature;
 import com.fasterxml.jackson.databind.json.JsonMapper;
-import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.JsonNodeFactory;
+import com.fasterxml.jackson.databind.node.NullNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.cantina.binding.Variable;
 import dev.cantina.catalog.RoutineSymbol;
@@ -21,6 +23,7 @@ import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
+import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.ResultSet;
@@ -75,7 +78,8 @@ final class PgProbes extends ProbeFollower {
                     CREATE FUNCTION pg_temp.cantina_record(r record) RETURNS jsonb LANGUAGE plpgsql
                     AS $h$
                     BEGIN
-                      RETURN to_jsonb(r);
+                      -- As a text: its columns have an order, and two may have one name.
+                      RETURN to_jsonb(row_to_json(r)::text);
                     EXCEPTION WHEN OTHERS THEN
                       RETURN to_jsonb('(' || SQLERRM || ')');
                     END $h$""",
@@ -119,10 +123,7 @@ final class PgProbes extends ProbeFollower {
                         END IF;
                         BEGIN
                           rows := NULL;
-                          IF answer::jsonb->>'do' = 'rows' THEN
-                            EXECUTE 'SELECT json_agg(q)::text FROM (' || (answer::jsonb->>'sql')
-                              || E'\\n) q' INTO rows;
-                          ELSIF answer::jsonb->>'do' = 'text' THEN
+                          IF answer::jsonb->>'do' = 'text' THEN
                             EXECUTE answer::jsonb->>'sql' INTO rows;
                           ELSE
                             EXECUTE answer::jsonb->>'sql';
@@ -423,49 +424,18 @@ final class PgProbes extends ProbeFollower {
 
     @Override
     public ResultRows query(String sql, long most) throws SQLException {
-        JsonNode answer =
-                ask(
-                        "rows",
-                        "SELECT * FROM ("
-                                + sql.strip().replaceFirst(";$", "")
-                                + "\n) cantina_q LIMIT "
-                                + most);
-        List<SqlType.Field> columns = new ArrayList<>();
-        List<Object[]> rows = new ArrayList<>();
-        if (!answer.isNull()) {
-            try {
-                ArrayNode all = (ArrayNode) JSON.readTree(answer.asText());
-                all.get(0)
-                        .fieldNames()
-                        .forEachRemaining(n -> columns.add(new SqlType.Field(n, shape(all, n))));
-                for (JsonNode row : all) {
-                    rows.add(
-                            columns.stream()
-                                    .map(c -> JsonRows.value(row.get(c.name()), c.type()))
-                                    .toArray());
-                }
-            } catch (JsonProcessingException e) {
-                throw new SQLException(e);
-            }
+        String rows =
+                text(
+                        PgRows.TOLD.formatted(
+                                "SELECT * FROM ("
+                                        + sql.strip().replaceFirst(";$", "")
+                                        + "\n) cantina_all LIMIT "
+                                        + most));
+        try {
+            return PgRows.read(rows == null ? NullNode.instance : JSON.readTree(rows));
+        } catch (JsonProcessingException e) {
+            throw new SQLException(e);
         }
-        return new ResultRows(columns, rows);
-    }
-
-    /** The type to show a column as, by what stands in it. */
-    private static SqlType shape(ArrayNode rows, String column) {
-        for (JsonNode row : rows) {
-            JsonNode value = row.get(column);
-            if (value.isNumber()) {
-                return SqlType.DECIMAL;
-            }
-            if (value.isBoolean()) {
-                return SqlType.BOOLEAN;
-            }
-            if (!value.isNull()) {
-                return SqlType.VARCHAR;
-            }
-        }
-        return SqlType.VARCHAR;
     }
 
     @Override
@@ -630,33 +600,36 @@ final class PgProbes extends ProbeFollower {
     /** A record whose fields only its value tells. */
     private static String record(String value) {
         List<String> fields = new ArrayList<>();
-        try {
-            JSON.readTree(value)
-                    .properties()
-                    .forEach(
-                            f -> {
-                                String type =
-                                        f.getValue().isNumber()
-                                                ? "numeric"
-                                                : f.getValue().isBoolean() ? "boolean" : "text";
-                                Object text =
-                                        f.getValue().isNull()
-                                                ? null
-                                                : f.getValue().isValueNode()
-                                                        ? f.getValue().asText()
-                                                        : f.getValue().toString();
-                                fields.add(
-                                        "CAST("
-                                                + literal(text)
-                                                + " AS "
-                                                + type
-                                                + ") AS "
-                                                + PgCode.quoted(f.getKey()));
-                            });
-        } catch (JsonProcessingException e) {
+        Set<String> names = new HashSet<>();
+        try (JsonParser parser = JSON.createParser(value)) {
+            parser.nextToken();
+            while (parser.nextToken() == JsonToken.FIELD_NAME) {
+                String name = parser.currentName();
+                parser.nextToken();
+                JsonNode field = parser.readValueAsTree();
+                // The first of two is the one that the routine sees.
+                if (names.add(name)) {
+                    fields.add(
+                            "CAST("
+                                    + literal(text(field))
+                                    + " AS "
+                                    + type(field)
+                                    + ") AS "
+                                    + PgCode.quoted(name));
+                }
+            }
+        } catch (IOException e) {
             return "(SELECT 1)";
         }
         return "(SELECT " + (fields.isEmpty() ? "1" : String.join(", ", fields)) + ")";
+    }
+
+    private static String type(JsonNode field) {
+        return field.isNumber() ? "numeric" : field.isBoolean() ? "boolean" : "text";
+    }
+
+    private static String text(JsonNode field) {
+        return field.isNull() ? null : field.isValueNode() ? field.asText() : field.toString();
     }
 
     private static String literal(Object value) {

@@ -21,10 +21,13 @@ import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.Session;
 import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
 import java.io.IOException;
+import java.math.BigDecimal;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.SQLException;
@@ -570,6 +573,71 @@ class PgProbesTest {
                 assertEquals("*/*/*/*/*/600000600000", outcome.returned());
             }
         }
+    }
+
+    @Test
+    void columnsOfOneNameAreAllSeenInTheirOrder() throws Exception {
+        String routine =
+                """
+                CREATE FUNCTION f() RETURNS text LANGUAGE plpgsql AS $$
+                DECLARE r record;
+                BEGIN
+                  SELECT 1 AS zz, NULL AS b, 'x' AS zz INTO r;
+                  RETURN r.zz;
+                END $$;
+                """;
+        String query =
+                "SELECT a.n, b.n, true, 1.50, 'a,\"b\\c', ARRAY['x', NULL], ''::text, NULL AS n,"
+                        + " '\\x00ff'::bytea, ROW(1, '()'), '2026-01-02'::timestamp AS q"
+                        + " FROM (VALUES (1), (2)) a (n) JOIN (VALUES (2), (3)) b (n)"
+                        + " ON a.n < b.n ORDER BY a.n, b.n -- the last";
+        Script script = new Script();
+        List<Object> found = new ArrayList<>();
+        script.act =
+                (stop, debugger) -> {
+                    Frame frame = stop.frame();
+                    try {
+                        found.add(value(frame, "r"));
+                        found.add(debugger.eval(frame, "r.zz + 1"));
+                        for (String one : List.of(query, "SELECT 1 AS q WHERE false;")) {
+                            found.add(
+                                    rows(frame.session.aside(() -> frame.session.inspect(one, 2))));
+                        }
+                    } catch (DebugException | SQLException e) {
+                        found.add(e.getMessage());
+                    }
+                    return Resume.of(Resume.Kind.CONTINUE);
+                };
+        try (Workspace workspace = open(routine)) {
+            Debugger debugger = new Debugger(workspace.program(), script, false);
+            script.debugger = debugger;
+            debugger.runs(List.of("f"), Optional.empty());
+            debugger.pauseAt("f", 5, Optional.empty(), 0, 1);
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                assertEquals("1", run(workspace, session, Map.of()).returned());
+            }
+        }
+        String row =
+                ", true, 1.50, a,\"b\\c, {x,NULL}, , null, \\x00ff, (1,\"()\"), 2026-01-02 00:00:00]";
+        assertEquals(
+                List.of(
+                        "{\"zz\":1,\"b\":null,\"zz\":\"x\"}",
+                        new BigDecimal("2"),
+                        "[n, n, ?column?, ?column?, ?column?, array, text, n, bytea, row, q]"
+                                + "[1, 2"
+                                + row
+                                + "[1, 3"
+                                + row,
+                        "[]"),
+                found);
+    }
+
+    private static String rows(ResultRows rows) {
+        StringBuilder text = new StringBuilder();
+        text.append(rows.columns().stream().map(SqlType.Field::name).toList());
+        rows.rows().forEach(r -> text.append(java.util.Arrays.toString(r)));
+        return text.toString();
     }
 
     @Test
