@@ -31,6 +31,9 @@ import java.util.Optional;
  * the time in microseconds, where the run does not wait.
  */
 public abstract class ProbeFollower implements ServerFrame.Standing, StandingServer {
+    /** Stands for a value that no probe can tell, such as a row of a type that is not known. */
+    private static final String NOT_SHOWN = "(not shown)";
+
     /** The statement that stands for the end of a body. */
     public static final int ENDED = (1 << 20) - 1;
 
@@ -268,6 +271,11 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         return JsonRows.value(value, type);
     }
 
+    private static boolean hasValue(NativeVariable variable) {
+        return variable.kind() != NativeVariable.Kind.SPECIAL
+                && variable.kind() != NativeVariable.Kind.CURSOR;
+    }
+
     private void take(ServerFrame frame, BoundNative bound, int at, JsonNode values) {
         if (values == null || values.isNull()) {
             return;
@@ -276,7 +284,9 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
                 .forEach(
                         (name, told) ->
                                 frame.values()[told.variable().slot()] =
-                                        held(values.get(name), told.variable().type()));
+                                        values.has(name) || !hasValue(told.declared())
+                                                ? held(values.get(name), told.variable().type())
+                                                : NOT_SHOWN);
     }
 
     private void leave(Condition condition) {

@@ -20,6 +20,10 @@ import java.util.Set;
 
 /** Reads the tables of a MariaDB server: those of the connection's database, views too. */
 public final class MariaCatalog {
+    /** Types that may have no sign, and then hold more. */
+    private static final java.util.Set<String> UNSIGNED =
+            java.util.Set.of("tinyint", "smallint", "mediumint", "int", "integer", "bigint");
+
     /** What Cantina keeps beside the tables of a scratch database begins so. */
     static final String OWN = "cantina_";
 
@@ -174,11 +178,15 @@ public final class MariaCatalog {
      * @param fraction digits of the seconds
      */
     static SqlType type(String written, int precision, int scale, long length, int fraction) {
-        String name = written.toLowerCase(Locale.ROOT).replaceAll("[ (].*", "");
+        String lower = written.toLowerCase(Locale.ROOT);
+        String name = lower.replaceAll("[ (].*", "");
         if (written.equalsIgnoreCase("tinyint(1)")) {
             return SqlType.BOOLEAN;
         }
         int size = (int) Math.min(length, Integer.MAX_VALUE);
+        if (UNSIGNED.contains(name) && (lower.contains("unsigned") || lower.contains("zerofill"))) {
+            return name.equals("bigint") ? new SqlType.Exact(20, 0) : SqlType.BIGINT;
+        }
         return switch (name) {
             case "boolean" -> SqlType.BOOLEAN;
             case "tinyint", "smallint", "year" -> SqlType.SMALLINT;

@@ -438,9 +438,11 @@ public final class MariaDatabase implements ServerDatabase {
         boolean truth = name.equals("boolean") || name.equals("tinyint") && precision == 1;
         // COUNT(*) || ':' is a text, which the server says is VARBINARY.
         boolean text = name.equals("varbinary") && columns.getTableName(column).isEmpty();
+        // The standard has no numbers without a sign.
+        String number = speaksOwn ? name : name.replace(" unsigned", "");
         SqlType type =
                 MariaCatalog.type(
-                        truth ? "boolean" : text ? "varchar" : name,
+                        truth ? "boolean" : text ? "varchar" : number,
                         precision,
                         scale,
                         precision,

@@ -49,6 +49,24 @@ public final class MariaCode implements ServerCode {
     /** A parameter as the server has it; the one at 0 is what a function gives. */
     private record Parameter(int position, String mode, String name, String type) {}
 
+    /** Holds a number of 64 bits without a sign. */
+    private static final SqlType WIDEST = new SqlType.Exact(20, 0);
+
+    private static final Map<String, String> SYNONYMS =
+            Map.ofEntries(
+                    Map.entry("bool", "boolean"),
+                    Map.entry("int1", "tinyint"),
+                    Map.entry("int2", "smallint"),
+                    Map.entry("int3", "mediumint"),
+                    Map.entry("middleint", "mediumint"),
+                    Map.entry("int4", "int"),
+                    Map.entry("int8", "bigint"),
+                    Map.entry("dec", "decimal"),
+                    Map.entry("fixed", "decimal"),
+                    Map.entry("float4", "float"),
+                    Map.entry("float8", "double"),
+                    Map.entry("real", "double"));
+
     private final Connection connection;
     private final MariaLoader loader;
     private final Map<RoutineSymbol, MariaRoutine> known = new IdentityHashMap<>();
@@ -291,7 +309,18 @@ public final class MariaCode implements ServerCode {
 
     /** The type that a value is held as; what the standard has not is a text. */
     static SqlType held(String written) {
-        SqlType type = MariaCatalog.written(written);
+        String lower = written.strip().toLowerCase(java.util.Locale.ROOT);
+        String word = lower.replaceFirst("[^a-z0-9].*", "");
+        if (word.equals("bit")) {
+            return WIDEST;
+        }
+        SqlType type =
+                MariaCatalog.written(
+                        SYNONYMS.getOrDefault(word, word) + lower.substring(word.length()));
+        if (type instanceof SqlType.Approximate) {
+            // The server writes a FLOAT with the digits that it has.
+            return SqlType.DOUBLE;
+        }
         return type instanceof SqlType.Unknown ? SqlType.VARCHAR : type;
     }
 

@@ -31,16 +31,27 @@ final class MariaInside {
     record Parameter(String name, String type, boolean input, boolean output) {}
 
     /** A column of a trigger's table. */
-    private record Column(String name, String type) {}
+    record Column(String name, String type) {}
 
     private record Inside(
             MariaRoutine routine,
             NativeStatement body,
             List<NativeVariable> outside,
             List<Parameter> parameters,
-            Map<String, List<String>> rows,
+            Map<String, List<Column>> rows,
             BoundNative bound,
             RoutineCode code) {}
+
+    private static final Set<String> SHAPES =
+            Set.of(
+                    "geometry",
+                    "point",
+                    "linestring",
+                    "polygon",
+                    "multipoint",
+                    "multilinestring",
+                    "multipolygon",
+                    "geometrycollection");
 
     private final Connection connection;
     private final List<Inside> all = new ArrayList<>();
@@ -103,15 +114,13 @@ final class MariaInside {
                                 outside,
                                 v -> kindOf(v, parameters),
                                 returns);
-        Map<String, List<String>> names = new LinkedHashMap<>();
-        rows.forEach((r, columns) -> names.put(r, columns.stream().map(Column::name).toList()));
         all.add(
                 new Inside(
                         routine,
                         body,
                         outside,
                         parameters,
-                        names,
+                        rows,
                         bound,
                         RoutineCode.onServer(bound.routine())));
     }
@@ -276,9 +285,7 @@ final class MariaInside {
                             .map(c -> new SqlType.Field(c.name(), MariaCode.held(c.type())))
                             .toList());
         }
-        return isShown(variable) && !isBytes(variable)
-                ? MariaCode.held(variable.type())
-                : SqlType.VARCHAR;
+        return isShown(variable) ? MariaCode.held(variable.type()) : SqlType.VARCHAR;
     }
 
     private static String bare(NativeVariable variable) {
@@ -295,8 +302,34 @@ final class MariaInside {
                 && variable.kind() != NativeVariable.Kind.SPECIAL;
     }
 
-    static boolean isBytes(NativeVariable variable) {
-        String type = bare(variable);
-        return type.contains("blob") || type.contains("binary") || type.startsWith("bit");
+    /** The text that a value is told as; bytes are told in hexadecimal digits, bits as a number. */
+    static String told(String value, String type) {
+        if (isShape(type)) {
+            return "ST_AsText(" + value + ")";
+        }
+        SqlType held = MariaCode.held(type);
+        return held instanceof SqlType.Bytes
+                ? "HEX(" + value + ")"
+                : "CAST(" + value + (isBits(type) ? " + 0" : "") + " AS CHAR)";
+    }
+
+    /** The value of a text that is told. */
+    static String given(String text, String type) {
+        if (MariaCode.held(type) instanceof SqlType.Bytes) {
+            return "UNHEX(" + text + ")";
+        }
+        if (isShape(type)) {
+            return "ST_GeomFromText(" + text + ")";
+        }
+        return isBits(type) ? "CAST(" + text + " AS UNSIGNED)" : text;
+    }
+
+    /** A type of the plane's shapes, which no cast makes a text of. */
+    private static boolean isShape(String type) {
+        return SHAPES.contains(type.strip().toLowerCase(Locale.ROOT).replaceFirst("\\W.*", ""));
+    }
+
+    static boolean isBits(String type) {
+        return type.strip().toLowerCase(Locale.ROOT).matches("bit\\b.*");
     }
 }

@@ -6,7 +6,6 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.cantina.binding.Variable;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.database.JsonRows;
 import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.ProbeFollower;
 import dev.cantina.runtime.ResultRows;
@@ -22,11 +21,16 @@ import java.sql.Statement;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Deque;
+import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.FutureTask;
+import java.util.regex.MatchResult;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 
 /**
  * Follows a call of woven routines on MariaDB. What a probe tells stands in a row that another
@@ -371,10 +375,14 @@ final class MariaProbes extends ProbeFollower {
         return code.standIn(run, (int) -told.get("p").asLong() - 1, told.get("v"));
     }
 
-    /** What is true is a 1 there. */
+    /** What is true is a 1 there, and bytes are told in hexadecimal digits. */
     @Override
     protected Object held(JsonNode value, SqlType type) {
-        boolean truth = type instanceof SqlType.Bool && value != null && !value.isNull();
+        boolean given = value != null && !value.isNull();
+        if (given && type instanceof SqlType.Bytes) {
+            return HexFormat.of().parseHex(value.asText());
+        }
+        boolean truth = given && type instanceof SqlType.Bool;
         return truth ? (Object) !value.asText().equals("0") : super.held(value, type);
     }
 
@@ -442,10 +450,12 @@ final class MariaProbes extends ProbeFollower {
                                     + " AS "
                                     + MariaCode.quoted(row.fields().get(i).name()));
                 }
-                from.append(", (SELECT ")
-                        .append(String.join(", ", fields))
-                        .append(") AS ")
-                        .append(MariaCode.quoted(one.getKey()));
+                for (String written : spellings(expression, one.getKey())) {
+                    from.append(", (SELECT ")
+                            .append(String.join(", ", fields))
+                            .append(") AS ")
+                            .append(MariaCode.quoted(written));
+                }
             } else if (MariaInside.isShown(one.getValue().declared())) {
                 columns.add(cast(value, variable.type()) + " AS " + MariaCode.quoted(one.getKey()));
             }
@@ -459,6 +469,25 @@ final class MariaProbes extends ProbeFollower {
                         + from);
     }
 
+    /** How an expression writes a name: that of a derived table counts with its case. */
+    private static Set<String> spellings(String expression, String name) {
+        return Pattern.compile(Pattern.quote(name), Pattern.CASE_INSENSITIVE)
+                .matcher(expression)
+                .results()
+                .map(MatchResult::group)
+                .collect(Collectors.toSet());
+    }
+
+    /** An expression for a variable of a type, so that its value can be told. */
+    private static String told(String expression, String type) {
+        if (MariaInside.isBits(type)) {
+            return "(" + expression + "\n) + 0";
+        }
+        return MariaCode.held(type) instanceof SqlType.Bytes
+                ? "HEX(CAST((" + expression + "\n) AS BINARY))"
+                : expression;
+    }
+
     private static String cast(Object value, SqlType type) {
         String text =
                 value == null
@@ -466,6 +495,9 @@ final class MariaProbes extends ProbeFollower {
                         : "'" + Values.text(value).replace("\\", "\\\\").replace("'", "''") + "'";
         if (value instanceof Boolean truth) {
             return truth ? "1" : "0";
+        }
+        if (value instanceof byte[] bytes) {
+            return "X'" + HexFormat.of().formatHex(bytes) + "'";
         }
         if (type instanceof SqlType.Integral) {
             return "CAST(" + text + " AS SIGNED)";
@@ -510,14 +542,16 @@ final class MariaProbes extends ProbeFollower {
         if (variable.type() instanceof SqlType.Row || !field.isEmpty()) {
             throw new SQLException("the rows of a trigger are not changed from here", "0A000");
         }
+        int routine = code.routines().indexOf(frame.routine());
+        String type = bound(routine).told(frame.at).get(variable.name()).declared().type();
         try (Statement look = looking.createStatement();
-                ResultSet row = over(look, frame, expression)) {
+                ResultSet row = over(look, frame, told(expression, type))) {
             row.next();
             String text = row.getString(1);
             ObjectNode all = JSON.createObjectNode();
             all.put("x", text);
             change(variable.name(), all.get("x"));
-            Object held = text == null ? null : JsonRows.text(text, variable.type());
+            Object held = text == null ? null : held(all.get("x"), variable.type());
             frame.values()[variable.slot()] = held;
             return held;
         }

@@ -30,7 +30,7 @@ final class MariaWeaver {
 
     private final MariaRoutine routine;
     private final int number;
-    private final Map<String, List<String>> rows;
+    private final Map<String, List<MariaInside.Column>> rows;
     private final Optional<Integer> standsIn;
     private final List<MariaInside.Parameter> parameters;
     private final List<Edit> edits = new ArrayList<>();
@@ -48,7 +48,7 @@ final class MariaWeaver {
     MariaWeaver(
             MariaRoutine routine,
             int number,
-            Map<String, List<String>> rows,
+            Map<String, List<MariaInside.Column>> rows,
             Optional<Integer> standsIn,
             List<MariaInside.Parameter> parameters,
             Probe.Detail detail) {
@@ -282,33 +282,29 @@ final class MariaWeaver {
                 (key, variable) -> {
                     if (variable.kind() == NativeVariable.Kind.ROW) {
                         List<String> fields = new ArrayList<>();
-                        for (String column : rows.getOrDefault(key, List.of())) {
+                        for (MariaInside.Column column : rows.getOrDefault(key, List.of())) {
+                            String field = key + "." + MariaCode.quoted(column.name());
                             fields.add(
-                                    literal(column)
-                                            + ", CAST("
-                                            + key
-                                            + "."
-                                            + MariaCode.quoted(column)
-                                            + " AS CHAR)");
+                                    literal(column.name())
+                                            + ", "
+                                            + MariaInside.told(field, column.type()));
                         }
                         pairs.add(
                                 literal(key) + ", JSON_OBJECT(" + String.join(", ", fields) + ")");
                     } else if (MariaInside.isShown(variable)) {
                         String name = variable.name();
-                        pairs.add(
-                                literal(key)
-                                        + ", "
-                                        + (MariaInside.isBytes(variable)
-                                                ? "HEX(" + name + ")"
-                                                : "CAST(" + name + " AS CHAR)"));
+                        pairs.add(literal(key) + ", " + MariaInside.told(name, variable.type()));
                         String path = literal("$.\"" + key + "\"");
                         sets.append(" IF JSON_EXISTS(@cantina_c, ")
                                 .append(path)
                                 .append(") THEN SET ")
                                 .append(name)
-                                .append(" = JSON_VALUE(@cantina_c, ")
-                                .append(path)
-                                .append("); END IF;");
+                                .append(" = ")
+                                .append(
+                                        MariaInside.given(
+                                                "JSON_VALUE(@cantina_c, " + path + ")",
+                                                variable.type()))
+                                .append("; END IF;");
                     }
                 });
         text.append(String.join(", ", pairs)).append("));");

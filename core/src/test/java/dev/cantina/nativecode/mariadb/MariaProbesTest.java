@@ -523,6 +523,70 @@ class MariaProbesTest {
     }
 
     @Test
+    void valuesAreThoseOfTheServer() throws Exception {
+        String routine =
+                """
+                DELIMITER //
+                CREATE PROCEDURE f(IN k INT, OUT s VARCHAR(200))
+                BEGIN
+                  DECLARE u BIGINT UNSIGNED DEFAULT 18446744073709551615;
+                  DECLARE b BIT(12) DEFAULT b'1010';
+                  DECLARE raw VARBINARY(9) DEFAULT x'00ff27';
+                  DECLARE f REAL DEFAULT 0.1; DECLARE f4 FLOAT DEFAULT 0.1;
+                  DECLARE yes BOOL DEFAULT TRUE;
+                  DECLARE at POINT DEFAULT POINT(1, 2);
+                  DECLARE r ROW (a INT, b INT);
+                  SET s = '';
+                  SET s = CONCAT_WS(' ', u, b + 0, HEX(raw), f, f4, yes, ST_X(at));
+                END//
+                DELIMITER ;
+                """;
+        Script script = new Script();
+        List<Object> found = new ArrayList<>();
+        script.act =
+                (stop, debugger) -> {
+                    Frame frame = stop.frame();
+                    try {
+                        for (String one : List.of("u", "b", "raw", "f", "f4", "yes", "at", "r")) {
+                            found.add(value(frame, one));
+                        }
+                        found.add(debugger.eval(frame, "u - 1"));
+                        found.add(debugger.eval(frame, "b + 1"));
+                        found.add(debugger.eval(frame, "RAW = x'00ff27'"));
+                        found.add(
+                                frame.session
+                                        .inspect("SELECT 18446744073709551614", 9)
+                                        .rows()
+                                        .get(0)[0]);
+                        found.add(debugger.set(frame, "u", "u - 1"));
+                        found.add(debugger.set(frame, "b", "b'11'"));
+                        found.add(debugger.set(frame, "raw", "x'80fe'"));
+                        found.add(debugger.set(frame, "at", "ST_AsText(POINT(3, 4))"));
+                    } catch (DebugException | SQLException e) {
+                        found.add(e.getMessage());
+                    }
+                    return Resume.of(Resume.Kind.CONTINUE);
+                };
+        try (Workspace workspace = open(routine, true)) {
+            Debugger debugger = new Debugger(workspace.program(), script, false);
+            script.debugger = debugger;
+            debugger.runs(List.of("f"), Optional.empty());
+            debugger.pauseAt("f", 12, Optional.empty(), 0, 1);
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                Outcome outcome = run(workspace, session, Map.of("k", 3));
+                assertEquals(
+                        "[18446744073709551615, 10, 00FF27, 0.1, 0.1, TRUE, POINT(1 2), (not shown),"
+                                + " 18446744073709551614, 11, 1, 18446744073709551614,"
+                                + " 18446744073709551614, 3, 80FE, POINT(3 4)]",
+                        found.stream().map(Values::text).toList().toString());
+                assertEquals(
+                        "{s=18446744073709551614 3 80FE 0.1 0.1 1 3}", outcome.out().toString());
+            }
+        }
+    }
+
+    @Test
     void whatEndsARunLeavesNothing() throws Exception {
         Script script = new Script();
         script.act = (stop, debugger) -> Resume.of(Resume.Kind.QUIT);
