@@ -173,4 +173,63 @@ class NativeTest {
         assertTrue(cli.run("server", "stop", "postgresql").out().contains("its data is gone"));
         assertTrue(cli.run("server", "status", "postgresql").out().contains("is not running"));
     }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void bytesBitsArraysAndLongNumbersGoThroughAStandIn(String kind) throws IOException {
+        Cli cli = new Cli(temporary);
+        assertEquals(0, cli.run("new", "--dialect", kind, "p").code());
+        boolean maria = kind.equals("mariadb");
+        Files.writeString(
+                cli.path("p/routines/s.sql"),
+                maria
+                        ? """
+                        DELIMITER //
+                        CREATE FUNCTION inner_f(raw VARBINARY(10), b BIT(8), u BIGINT UNSIGNED)
+                        RETURNS VARBINARY(10) DETERMINISTIC BEGIN RETURN raw; END //
+                        CREATE FUNCTION inner_b(x POINT) RETURNS BIT(8) NO SQL BEGIN RETURN 1; END //
+                        CREATE PROCEDURE outer_p(OUT o VARCHAR(40), OUT raw VARBINARY(10), OUT b INT)
+                        BEGIN
+                          SET raw = inner_f(x'80ff', b'1010', 18446744073709551615);
+                          SET o = HEX(raw), b = inner_b(POINT(1, 2)) + 0;
+                        END //
+                        """
+                        : """
+                        CREATE FUNCTION inner_f(raw bytea, b bit, u numeric) RETURNS bytea
+                        LANGUAGE plpgsql AS $$ BEGIN RETURN raw; END $$;
+                        CREATE FUNCTION inner_t(x text[]) RETURNS TABLE (tags text[], "r w" bytea)
+                        LANGUAGE plpgsql AS $$ BEGIN RETURN NEXT; END $$;
+                        CREATE PROCEDURE outer_p(OUT o text, OUT raw bytea, OUT b text)
+                        LANGUAGE plpgsql AS $$ BEGIN
+                          raw := inner_f('\\x80ff', b'1010', 18446744073709551615);
+                          o := encode(raw, 'hex');
+                          b := (SELECT string_agg(t::text, ' ') FROM inner_t('{a,NULL}') t);
+                        END $$;
+                        """);
+        String plain = maria ? "{ o: 80FF, raw: 80ff, b: 1 }" : "{ o: 80ff, raw: 80FF, b: '(,)' }";
+        String second =
+                maria
+                        ? "      inner_b: { returns: 200 }\n"
+                        : "      inner_t: { rows: [ { tags: ['a\"b', null], 'r w': 00ff }, {} ] }\n";
+        String given = maria ? "200" : "'(\"{\"\"a\\\\\"\"b\"\",NULL}\",\"\\\\x00ff\") (,)'";
+        Files.writeString(
+                cli.path("p/cases/s.yaml"),
+                "routine: outer_p\ncases:\n  - case: as it is\n    returns: "
+                        + plain
+                        + "\n  - case: stood in\n    stand_in:\n"
+                        + "      inner_f: { returns: '61FE' }\n"
+                        + second
+                        + "    returns: { o: '61"
+                        + (maria ? "FE" : "fe")
+                        + "', raw: 61fe, b: "
+                        + given
+                        + " }\n    asked:\n      inner_f: [ { raw: 80FF, b: "
+                        + (maria ? "10" : "'1010'")
+                        + ", u: 18446744073709551615 } ]\n"
+                        + (maria
+                                ? "      inner_b: [ { x: POINT(1 2) } ]\n"
+                                : "      inner_t: [ { x: [a, null] } ]\n"));
+        Cli.Result test = new Cli(temporary.resolve("p")).run("test", "cases/s.yaml");
+        assertEquals(0, test.code(), test.out());
+    }
 }

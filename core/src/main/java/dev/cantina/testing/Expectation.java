@@ -55,6 +55,9 @@ public sealed interface Expectation {
             if (actual instanceof LocalDate) {
                 return SqlType.DATE;
             }
+            if (actual instanceof byte[]) {
+                return new SqlType.Bytes(SqlType.Shape.VARYING, 0);
+            }
             if (actual instanceof LocalDateTime) {
                 return new SqlType.Timestamp(9, false);
             }

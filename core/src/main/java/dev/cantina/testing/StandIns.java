@@ -91,6 +91,10 @@ final class StandIns implements StandIn {
         Object returned = null;
         if (mapping.get("returns").isPresent()) {
             YamlNode returns = mapping.get("returns").get();
+            if (routine.returns().orElse(SqlType.NULL) instanceof SqlType.Table) {
+                throw returns.wrong(
+                        routine.name() + " gives rows: write rows: [ { column: value } ]");
+            }
             if (routine.isFunction()) {
                 returned = value(returns, routine.returns().orElse(SqlType.NULL));
             } else {
@@ -137,14 +141,19 @@ final class StandIns implements StandIn {
 
     private static Object value(YamlNode node, SqlType type) throws ProjectException {
         try {
-            if (node instanceof YamlNode.Sequence sequence && type instanceof SqlType.Array array) {
+            boolean list = type instanceof SqlType.Array || type instanceof SqlType.Unknown;
+            if (node instanceof YamlNode.Sequence sequence && list) {
+                SqlType of = type instanceof SqlType.Array array ? array.element() : type;
                 List<Object> elements = new ArrayList<>();
                 for (YamlNode item : sequence.items()) {
-                    elements.add(value(item, array.element()));
+                    elements.add(value(item, of));
                 }
                 return elements.toArray();
             }
-            Object value = node instanceof YamlNode.Scalar scalar ? scalar.value() : null;
+            if (!(node instanceof YamlNode.Scalar scalar)) {
+                throw node.wrong("this does not fit " + type.sql() + ": write one value");
+            }
+            Object value = scalar.value();
             return value instanceof String text && !(type instanceof SqlType.Text)
                     ? Conversion.cast(text, type)
                     : Conversion.store(value, type);

@@ -191,6 +191,7 @@ class CaseKeysTest {
                 "routine: asks\nstand_in: { box.rat: { returns: 1 } }|there is no routine box.rat to stand in for",
                 "routine: asks\nstand_in: { box.rate: { gives: 1 } }|a stand-in has no key gives",
                 "routine: asks\nstand_in: { box.rate: { returns: much } }|this does not fit DECIMAL(8, 2)",
+                "routine: asks\nstand_in: { box.rate: { returns: [ 1 ] } }|this does not fit DECIMAL(8, 2): write one",
                 "routine: asks\nstand_in: { box.tell: { returns: { herd: true } } }|has no OUT or INOUT parameter herd",
                 "routine: asks\nasked: { box.rate: 1 }|asked is for the routines of stand_in",
                 "routine: asks\nstand_in: { box.rate: {} }\nasked: { box.tell: 1 }|is not stood in for",

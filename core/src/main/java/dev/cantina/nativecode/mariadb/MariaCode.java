@@ -29,6 +29,7 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HexFormat;
 import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -50,7 +51,7 @@ public final class MariaCode implements ServerCode {
     private record Parameter(int position, String mode, String name, String type) {}
 
     /** Holds a number of 64 bits without a sign. */
-    private static final SqlType WIDEST = new SqlType.Exact(20, 0);
+    static final SqlType WIDEST = new SqlType.Exact(20, 0);
 
     private static final Map<String, String> SYNONYMS =
             Map.ofEntries(
@@ -172,10 +173,7 @@ public final class MariaCode implements ServerCode {
         List<Object> values = new ArrayList<>();
         for (int i = 0; i < routine.parameters().size(); i++) {
             JsonNode given = arguments.get(String.valueOf(i));
-            values.add(
-                    given == null || given.isNull()
-                            ? null
-                            : JsonRows.text(given.asText(), routine.parameters().get(i).type()));
+            values.add(held(given, routine.parameters().get(i).type()));
         }
         ObjectNode answer = JsonNodeFactory.instance.objectNode();
         try {
@@ -322,6 +320,16 @@ public final class MariaCode implements ServerCode {
             return SqlType.DOUBLE;
         }
         return type instanceof SqlType.Unknown ? SqlType.VARCHAR : type;
+    }
+
+    /** A value that a probe tells, as it is held: what is true is a 1, and bytes are digits. */
+    static Object held(JsonNode value, SqlType type) {
+        boolean given = value != null && !value.isNull();
+        if (given && type instanceof SqlType.Bytes) {
+            return HexFormat.of().parseHex(value.asText());
+        }
+        boolean truth = given && type instanceof SqlType.Bool;
+        return truth ? (Object) !value.asText().equals("0") : JsonRows.value(value, type);
     }
 
     static String quoted(String name) {

@@ -192,6 +192,7 @@ final class MariaInside {
                                         one.rows,
                                         Optional.ofNullable(standIns.get(one.routine)),
                                         one.parameters,
+                                        one.bound.routine().returns(),
                                         detail)
                                 .weave(one.body, one.outside, before));
             } catch (NativeSyntaxException e) {

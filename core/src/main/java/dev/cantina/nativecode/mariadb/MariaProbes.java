@@ -375,15 +375,9 @@ final class MariaProbes extends ProbeFollower {
         return code.standIn(run, (int) -told.get("p").asLong() - 1, told.get("v"));
     }
 
-    /** What is true is a 1 there, and bytes are told in hexadecimal digits. */
     @Override
     protected Object held(JsonNode value, SqlType type) {
-        boolean given = value != null && !value.isNull();
-        if (given && type instanceof SqlType.Bytes) {
-            return HexFormat.of().parseHex(value.asText());
-        }
-        boolean truth = given && type instanceof SqlType.Bool;
-        return truth ? (Object) !value.asText().equals("0") : super.held(value, type);
+        return MariaCode.held(value, type);
     }
 
     @Override

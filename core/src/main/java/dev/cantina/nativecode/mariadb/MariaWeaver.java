@@ -10,6 +10,7 @@ import dev.cantina.nativecode.ProbeFollower;
 import dev.cantina.nativecode.mariadb.MariaLexer.Token;
 import dev.cantina.runtime.Probe;
 import dev.cantina.syntax.Span;
+import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
@@ -34,6 +35,7 @@ final class MariaWeaver {
     private final Optional<Integer> standsIn;
     private final List<MariaInside.Parameter> parameters;
     private final List<Edit> edits = new ArrayList<>();
+    private final Optional<SqlType> returns;
     private final boolean counts;
     private final boolean counters;
     private final boolean values;
@@ -43,6 +45,7 @@ final class MariaWeaver {
      * @param number of the routine, for its places
      * @param rows the columns of a trigger's rows, by {@code NEW} and {@code OLD}
      * @param standsIn its number where it can be replaced for a run
+     * @param returns what a function gives
      * @param detail what is wanted of it
      */
     MariaWeaver(
@@ -51,6 +54,7 @@ final class MariaWeaver {
             Map<String, List<MariaInside.Column>> rows,
             Optional<Integer> standsIn,
             List<MariaInside.Parameter> parameters,
+            Optional<SqlType> returns,
             Probe.Detail detail) {
         this.counters = detail == Probe.Detail.COUNTS;
         this.values = detail == Probe.Detail.HOLD || detail == Probe.Detail.VALUES;
@@ -59,6 +63,7 @@ final class MariaWeaver {
         this.rows = rows;
         this.standsIn = standsIn;
         this.parameters = parameters;
+        this.returns = returns;
         this.counts =
                 routine.statement().tokens().stream()
                         .anyMatch(t -> t.is("row_count") || t.is("found_rows"));
@@ -169,6 +174,17 @@ final class MariaWeaver {
         edits.add(new Edit(at, at, text, edits.size()));
     }
 
+    /** What a stand-in of a function gives: bytes are told in digits, and bits as a number. */
+    private String returned() {
+        String text = "JSON_VALUE(@cantina_c, '$.r')";
+        if (returns.map(t -> t instanceof SqlType.Bytes).orElse(false)) {
+            return "UNHEX(" + text + ")";
+        }
+        return returns.map(MariaCode.WIDEST::equals).orElse(false)
+                ? "CAST(" + text + " AS DECIMAL(20, 0))"
+                : text;
+    }
+
     /** The block around the whole, which knows what activation this is, and may stand in for it. */
     private String head() {
         StringBuilder head =
@@ -192,15 +208,17 @@ final class MariaWeaver {
                         MariaInside.Parameter one = parameters.get(i);
                         String name = MariaCode.quoted(one.name());
                         if (one.input()) {
-                            pairs.add("'" + i + "', CAST(" + name + " AS CHAR)");
+                            pairs.add("'" + i + "', " + MariaInside.told(name, one.type()));
                         }
                         if (one.output()) {
                             gives.add(
                                     "SET "
                                             + name
-                                            + " = JSON_VALUE(@cantina_c, '$.\""
-                                            + i
-                                            + "\"');");
+                                            + " = "
+                                            + MariaInside.given(
+                                                    "JSON_VALUE(@cantina_c, '$.\"" + i + "\"')",
+                                                    one.type())
+                                            + ";");
                         }
                     }
                     head.append(" IF @cantina_s")
@@ -218,7 +236,7 @@ final class MariaWeaver {
                             .append(String.join(" ", gives))
                             .append(
                                     routine.what().equals("function")
-                                            ? " RETURN JSON_VALUE(@cantina_c, '$.r');"
+                                            ? " RETURN " + returned() + ";"
                                             : " LEAVE cantina_top;")
                             .append(" END IF;");
                 });

@@ -298,6 +298,18 @@ public final class PgCode implements ServerCode {
         return new Name(text, !plain, span);
     }
 
+    /** The columns of the rows that it gives, where its head names them. */
+    private static List<SqlType.Field> columns(Known one) {
+        List<SqlType.Field> columns = new ArrayList<>();
+        for (int i = 0; i < one.types.size(); i++) {
+            char mode = one.modes.get(i);
+            if (mode == 't' || mode == 'o' || mode == 'b') {
+                columns.add(new SqlType.Field(one.names.get(i), type(one.types.get(i))));
+            }
+        }
+        return columns;
+    }
+
     private static RoutineSymbol symbol(Known one, int defaults, String schema) {
         Span place = one.written.nameSpan();
         List<ParameterSymbol> parameters = new ArrayList<>();
@@ -326,7 +338,7 @@ public final class PgCode implements ServerCode {
         Optional<SqlType> returns =
                 switch (one.returns) {
                     case VALUE -> Optional.of(type(one.returnType));
-                    case ROWS -> Optional.of(new SqlType.Table(List.of()));
+                    case ROWS -> Optional.of(new SqlType.Table(columns(one)));
                     default -> Optional.empty();
                 };
         String shown =

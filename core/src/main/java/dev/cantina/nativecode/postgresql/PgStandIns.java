@@ -16,6 +16,7 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
+import java.util.HexFormat;
 import java.util.List;
 import java.util.function.Consumer;
 
@@ -53,7 +54,7 @@ final class PgStandIns {
                             : PgCode.quoted(one.names().get(i));
             char mode = one.modes().get(i);
             if (mode == 'i' || mode == 'b' || mode == 'v') {
-                pairs.add("'" + i + "', (" + name + ")::text");
+                pairs.add("'" + i + "', " + told(name, one.types().get(i)));
             }
             if ((mode == 'o' || mode == 'b') && one.returns() != PgCode.Returns.ROWS) {
                 gives.add(name + " := cantina_->>'" + i + "';");
@@ -80,6 +81,16 @@ final class PgStandIns {
                 + " "
                 + end
                 + " END $cantina$";
+    }
+
+    /**
+     * An argument as it is told: bytes in hexadecimal digits, an array as JSON's, all else a text.
+     */
+    private static String told(String name, String type) {
+        if (type.equals("bytea")) {
+            return "encode(" + name + ", 'hex')";
+        }
+        return type.endsWith("[]") ? "to_jsonb(" + name + ")" : "(" + name + ")::text";
     }
 
     private static String rows(PgCode.Known one) {
@@ -128,9 +139,7 @@ final class PgStandIns {
             numbers.add(i);
             JsonNode given = arguments.get(String.valueOf(i));
             values.add(
-                    given == null || given.isNull()
-                            ? null
-                            : JsonRows.text(given.asText(), symbol.type()));
+                    given == null || given.isNull() ? null : JsonRows.value(given, symbol.type()));
         }
         try {
             Object[] after = standIn.stand(routine, values.toArray(), results);
@@ -162,7 +171,29 @@ final class PgStandIns {
         if (value == null) {
             node.putNull(name);
         } else {
-            node.put(name, Values.text(value));
+            node.put(name, written(value));
         }
+    }
+
+    /** A value as the server reads it (documentation, 8.4.1 and 8.15.2). */
+    private static String written(Object value) {
+        if (value instanceof byte[] bytes) {
+            return "\\x" + HexFormat.of().formatHex(bytes);
+        }
+        if (!(value instanceof Object[] elements)) {
+            return Values.text(value);
+        }
+        List<String> all = new ArrayList<>();
+        for (Object element : elements) {
+            if (element == null) {
+                all.add("NULL");
+            } else if (element instanceof Object[]) {
+                all.add(written(element));
+            } else {
+                String text = written(element).replace("\\", "\\\\").replace("\"", "\\\"");
+                all.add('"' + text + '"');
+            }
+        }
+        return "{" + String.join(",", all) + "}";
     }
 }
