@@ -31,6 +31,9 @@ import java.util.stream.Stream;
 
 /** Finds and reads the files of a project. */
 public final class ProjectReader {
+    private static final String TABLES = "tables/**/*.sql";
+    private static final String ROUTINES = "routines/**/*.sql";
+
     public static final String FILE = "cantina.yaml";
 
     /** What a decoder puts in the place of what it can't read. */
@@ -136,8 +139,8 @@ public final class ProjectReader {
         return Optional.of(
                 new Project.OwnLanguage(
                         dialect,
-                        patterns(top, "tables", "tables/**/*.sql"),
-                        patterns(top, "routines", "routines/**/*.sql")));
+                        patterns(top, "tables", TABLES),
+                        patterns(top, "routines", ROUTINES)));
     }
 
     private static List<String> patterns(YamlNode.Mapping top, String key, String otherwise)
@@ -183,12 +186,20 @@ public final class ProjectReader {
                 throw new ProjectException(
                         FILE + ": the pattern " + pattern + " can't be read: " + e.getMessage());
             }
+            // A project may have no tables yet, or no routines; what its author wrote must be
+            // there.
+            boolean any = pattern.equals(TABLES) || pattern.equals(ROUTINES);
             for (Path file : all) {
                 Path relative = project.root().relativize(file);
                 if (matcher.matches(relative)
                         || pattern.contains("**/") && direct.matches(relative)) {
                     found.add(file);
+                    any = true;
                 }
+            }
+            if (!any) {
+                throw new ProjectException(
+                        FILE + ": no file of the project is meant by the pattern " + pattern);
             }
         }
         return List.copyOf(found);

@@ -355,4 +355,17 @@ class OwnWorkspaceTest {
                         () -> Workspace.open(ProjectReader.read(folder), Optional.empty()));
         assertTrue(e.getMessage().contains("leads out of the project"), e.getMessage());
     }
+
+    @Test
+    void aPatternThatMeansNoFileIsRefused() throws Exception {
+        for (String pattern : List.of("nothere/*.sql", "[tables/*.sql, nothere/*.sql]")) {
+            write(
+                    "cantina.yaml",
+                    "dialect: postgresql\ndatabase: private\nroutines: " + pattern + "\n");
+            ProjectException refused = assertThrows(ProjectException.class, this::check);
+            assertTrue(
+                    refused.getMessage().endsWith("meant by the pattern nothere/*.sql"),
+                    refused.getMessage());
+        }
+    }
 }
