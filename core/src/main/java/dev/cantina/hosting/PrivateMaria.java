@@ -167,7 +167,7 @@ final class PrivateMaria extends PrivateServer {
     }
 
     @Override
-    protected void end(Path programs) throws HostingException, IOException {
+    protected void end() throws HostingException, IOException {
         Path file = data().resolve("server.pid");
         if (!Files.exists(file)) {
             return;

@@ -104,13 +104,13 @@ final class PrivatePostgres extends PrivateServer {
     }
 
     @Override
-    protected void end(Path programs) throws HostingException, IOException {
+    protected void end() throws HostingException, IOException {
         if (!Files.exists(data().resolve("postmaster.pid"))) {
             return;
         }
         run(
                 List.of(
-                        programs.resolve("bin/pg_ctl").toString(),
+                        programs().resolve("bin/pg_ctl").toString(),
                         "-D",
                         data().toString(),
                         "-m",

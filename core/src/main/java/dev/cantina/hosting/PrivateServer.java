@@ -100,7 +100,7 @@ public abstract class PrivateServer {
     protected abstract void launch(Path programs, int port) throws HostingException, IOException;
 
     /** Ends it; comes back when it has ended. */
-    protected abstract void end(Path programs) throws HostingException, IOException;
+    protected abstract void end() throws HostingException, IOException;
 
     /** A program by which its folder is known. */
     protected abstract String probe();
@@ -154,7 +154,7 @@ public abstract class PrivateServer {
     }
 
     private int start() throws HostingException, IOException {
-        Path programs = new ServerPrograms(environment).find(kind, probe());
+        Path programs = programs();
         clear();
         Files.createDirectories(state);
         secret(password(true));
@@ -244,7 +244,7 @@ public abstract class PrivateServer {
                     channel.lock();
                     boolean ran = running().isPresent();
                     if (Files.isDirectory(data())) {
-                        end(new ServerPrograms(environment).find(kind, probe()));
+                        end();
                     }
                     clear();
                     return ran;
@@ -253,6 +253,11 @@ public abstract class PrivateServer {
         } catch (IOException e) {
             throw trouble("can't be ended: " + e.getMessage());
         }
+    }
+
+    /** The folder with the server's programs. */
+    protected Path programs() throws HostingException, IOException {
+        return new ServerPrograms(environment).find(kind, probe());
     }
 
     private FileChannel open(String name) throws IOException {
