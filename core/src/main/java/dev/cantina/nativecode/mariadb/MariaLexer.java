@@ -1,6 +1,7 @@
 package dev.cantina.nativecode.mariadb;
 
 import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.NativeToken;
 import dev.cantina.syntax.Source;
 import java.util.Locale;
 
@@ -24,12 +25,19 @@ final class MariaLexer {
      *
      * @param text a word in lower case, a quoted name without its quotes, else as written
      */
-    record Token(Kind kind, int start, int end, String text) {
-        boolean is(String what) {
+    record Token(Kind kind, int start, int end, String text) implements NativeToken {
+        @Override
+        public boolean isWord() {
+            return kind == Kind.WORD;
+        }
+
+        @Override
+        public boolean is(String what) {
             return (kind == Kind.WORD || kind == Kind.SYMBOL) && text.equals(what);
         }
 
-        boolean isName() {
+        @Override
+        public boolean isName() {
             return kind == Kind.WORD || kind == Kind.QUOTED_NAME;
         }
     }

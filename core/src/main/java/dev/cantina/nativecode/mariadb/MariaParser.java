@@ -1,5 +1,6 @@
 package dev.cantina.nativecode.mariadb;
 
+import dev.cantina.nativecode.BodyParser;
 import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeStatement.Kind;
 import dev.cantina.nativecode.NativeStatement.Part;
@@ -13,13 +14,12 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;
-import java.util.function.Predicate;
 
 /**
  * Reads the body of a stored routine or trigger of MariaDB into statements (its documentation,
  * Programmatic and Compound Statements). Expressions and queries stay text.
  */
-public final class MariaParser {
+public final class MariaParser extends BodyParser<Token> {
     private static final Set<String> TWO_WORDS =
             Set.of(
                     "insert into",
@@ -28,16 +28,8 @@ public final class MariaParser {
                     "replace into",
                     "get diagnostics");
 
-    private final Source source;
-    private final List<Token> tokens;
-    private int at;
-    private int number;
-    private int begins;
-
     private MariaParser(Source source, List<Token> tokens, int at) {
-        this.source = source;
-        this.tokens = tokens;
-        this.at = at;
+        super(source, tokens, at, tokens.get(tokens.size() - 1).end(), "routine");
     }
 
     /** The body of a routine: one statement, most often a block. */
@@ -55,95 +47,14 @@ public final class MariaParser {
         return body;
     }
 
-    // ---------------------------------------------------------------- tokens
-
-    private boolean sees(String... words) {
-        for (int i = 0; i < words.length; i++) {
-            if (at + i >= tokens.size() || !tokens.get(at + i).is(words[i])) {
-                return false;
-            }
-        }
-        return true;
+    /** The last of a routine may have none. */
+    @Override
+    protected void semicolon() {
+        passSemicolon();
     }
 
-    private Token take() throws NativeSyntaxException {
-        if (at >= tokens.size()) {
-            throw unexpected("more");
-        }
-        return tokens.get(at++);
-    }
-
-    private void expect(String word) throws NativeSyntaxException {
-        if (!sees(word)) {
-            throw unexpected(word.toUpperCase(Locale.ROOT));
-        }
-        at++;
-    }
-
-    private NativeSyntaxException unexpected(String wanted) {
-        Token found = tokens.get(Math.min(at, tokens.size() - 1));
-        return new NativeSyntaxException(
-                source.span(found.start(), found.end()),
-                at >= tokens.size()
-                        ? "the routine ends where " + wanted + " should stand"
-                        : found.text() + " stands where " + wanted + " should");
-    }
-
-    private Span span(int from) {
-        return source.span(
-                tokens.get(Math.min(from, tokens.size() - 1)).start(),
-                tokens.get(Math.max(from, at - 1)).end());
-    }
-
-    /** Goes to a token outside of brackets and of CASE … END. */
-    private void until(Predicate<Token> stop, String wanted) throws NativeSyntaxException {
-        int depth = 0;
-        int cases = 0;
-        while (at < tokens.size()) {
-            Token token = tokens.get(at);
-            if (depth == 0 && cases == 0 && stop.test(token)) {
-                return;
-            }
-            depth += token.is("(") ? 1 : token.is(")") ? -1 : 0;
-            cases += token.is("case") ? 1 : token.is("end") ? -1 : 0;
-            if (token.is(";") && depth <= 0) {
-                throw unexpected(wanted);
-            }
-            at++;
-        }
-        throw unexpected(wanted);
-    }
-
-    /** Goes behind the semicolon that ends a statement; the last of a routine may have none. */
-    private void semicolon() {
-        int depth = 0;
-        while (at < tokens.size()) {
-            Token token = tokens.get(at);
-            depth += token.is("(") ? 1 : token.is(")") ? -1 : 0;
-            at++;
-            if (token.is(";") && depth <= 0) {
-                return;
-            }
-        }
-    }
-
-    // ---------------------------------------------------------------- statements
-
-    private boolean atEnd(Set<String> stops) {
-        return at >= tokens.size()
-                || tokens.get(at).kind() == MariaLexer.Kind.WORD
-                        && stops.contains(tokens.get(at).text());
-    }
-
-    private List<NativeStatement> list(Set<String> stops) throws NativeSyntaxException {
-        List<NativeStatement> list = new ArrayList<>();
-        while (!atEnd(stops)) {
-            list.add(statement());
-        }
-        return list;
-    }
-
-    private NativeStatement statement() throws NativeSyntaxException {
+    @Override
+    protected NativeStatement statement() throws NativeSyntaxException {
         if (at >= tokens.size()) {
             throw unexpected("a statement");
         }
@@ -158,7 +69,7 @@ public final class MariaParser {
                     return block();
                 }
                 case "if" -> {
-                    return choice();
+                    return choice(Set.of("elseif"));
                 }
                 case "case" -> {
                     return cases();
@@ -173,15 +84,11 @@ public final class MariaParser {
                 }
             }
         }
-        int from = at;
-        int own = number++;
-        int before = begins;
-        semicolon();
-        return new NativeStatement(
-                own, Kind.SIMPLE, what(from), before, span(from), List.of(), List.of());
+        return simple();
     }
 
-    private String what(int from) {
+    @Override
+    protected String what(int from) {
         Token first = tokens.get(from);
         Token second = tokens.get(Math.min(from + 1, tokens.size() - 1));
         String both = first.text() + " " + second.text();
@@ -207,18 +114,6 @@ public final class MariaParser {
         expect("end");
         closing();
         return new NativeStatement(-1, Kind.BLOCK, "BEGIN", before, span(from), parts, declared);
-    }
-
-    /** A label, and the semicolon, behind END. */
-    private void closing() throws NativeSyntaxException {
-        if (at < tokens.size() && tokens.get(at).isName()) {
-            at++;
-        }
-        if (sees(";")) {
-            at++;
-        } else if (at < tokens.size()) {
-            throw unexpected("a semicolon");
-        }
     }
 
     private void declaration(List<NativeVariable> declared, List<Part> handlers)
@@ -283,70 +178,6 @@ public final class MariaParser {
         } else {
             take();
         }
-    }
-
-    private String written(Token name) {
-        return source.written().substring(name.start(), name.end());
-    }
-
-    private NativeStatement choice() throws NativeSyntaxException {
-        int from = at;
-        int own = number++;
-        int before = begins;
-        List<Part> parts = new ArrayList<>();
-        Set<String> stops = Set.of("elseif", "else", "end");
-        Role role = Role.BODY;
-        while (true) {
-            int head = at;
-            take();
-            if (role == Role.BODY) {
-                until(t -> t.is("then"), "THEN");
-                expect("then");
-            }
-            Span headSpan = span(head);
-            parts.add(new Part(role, headSpan, list(stops)));
-            if (sees("end")) {
-                break;
-            }
-            if (role == Role.OTHERWISE) {
-                throw unexpected("END IF");
-            }
-            role = sees("else") ? Role.OTHERWISE : Role.BODY;
-        }
-        expect("end");
-        expect("if");
-        closing();
-        return new NativeStatement(own, Kind.CHOICE, "IF", before, span(from), parts, List.of());
-    }
-
-    private NativeStatement cases() throws NativeSyntaxException {
-        int from = at;
-        int own = number++;
-        int before = begins;
-        expect("case");
-        if (!sees("when")) {
-            until(t -> t.is("when"), "WHEN");
-        }
-        List<Part> parts = new ArrayList<>();
-        Set<String> stops = Set.of("when", "else", "end");
-        while (sees("when")) {
-            int head = at;
-            take();
-            until(t -> t.is("then"), "THEN");
-            expect("then");
-            Span headSpan = span(head);
-            parts.add(new Part(Role.BODY, headSpan, list(stops)));
-        }
-        if (sees("else")) {
-            int head = at;
-            take();
-            Span headSpan = span(head);
-            parts.add(new Part(Role.OTHERWISE, headSpan, list(Set.of("end"))));
-        }
-        expect("end");
-        expect("case");
-        closing();
-        return new NativeStatement(own, Kind.CHOICE, "CASE", before, span(from), parts, List.of());
     }
 
     private NativeStatement loop() throws NativeSyntaxException {

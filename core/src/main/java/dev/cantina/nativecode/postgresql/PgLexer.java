@@ -1,6 +1,7 @@
 package dev.cantina.nativecode.postgresql;
 
 import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.NativeToken;
 import dev.cantina.syntax.Source;
 import java.util.ArrayList;
 import java.util.List;
@@ -27,12 +28,19 @@ final class PgLexer {
      *
      * @param text a word in lower case, a quoted name without its quotes, else as written
      */
-    record Token(Kind kind, int start, int end, String text) {
-        boolean is(String what) {
+    record Token(Kind kind, int start, int end, String text) implements NativeToken {
+        @Override
+        public boolean isWord() {
+            return kind == Kind.WORD;
+        }
+
+        @Override
+        public boolean is(String what) {
             return (kind == Kind.WORD || kind == Kind.SYMBOL) && text.equals(what);
         }
 
-        boolean isName() {
+        @Override
+        public boolean isName() {
             return kind == Kind.WORD || kind == Kind.QUOTED_NAME;
         }
     }

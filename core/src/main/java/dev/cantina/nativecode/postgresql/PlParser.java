@@ -1,5 +1,6 @@
 package dev.cantina.nativecode.postgresql;
 
+import dev.cantina.nativecode.BodyParser;
 import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeStatement.Kind;
 import dev.cantina.nativecode.NativeStatement.Part;
@@ -14,13 +15,12 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.Predicate;
 
 /**
  * Reads the body of a PL/pgSQL routine into statements (PostgreSQL's documentation, chapter
  * PL/pgSQL). Expressions and queries stay text.
  */
-public final class PlParser {
+public final class PlParser extends BodyParser<Token> {
     private static final Set<String> TWO_WORDS =
             Set.of(
                     "return next",
@@ -32,19 +32,8 @@ public final class PlParser {
                     "delete from",
                     "start transaction");
 
-    private final Source source;
-    private final List<Token> tokens;
-    private final int end;
-    private int at;
-    private int number;
-
-    /** Where the statement that is read begins, with its label. */
-    private int begins;
-
     private PlParser(Source source, List<Token> tokens, int end) {
-        this.source = source;
-        this.tokens = tokens;
-        this.end = end;
+        super(source, tokens, 0, end, "body");
     }
 
     /**
@@ -71,97 +60,18 @@ public final class PlParser {
         return block;
     }
 
-    // ---------------------------------------------------------------- tokens
-
     private Optional<Token> peek(int offset) {
         return at + offset < tokens.size()
                 ? Optional.of(tokens.get(at + offset))
                 : Optional.empty();
     }
 
-    private boolean sees(String... words) {
-        for (int i = 0; i < words.length; i++) {
-            if (at + i >= tokens.size() || !tokens.get(at + i).is(words[i])) {
-                return false;
-            }
+    @Override
+    protected void semicolon() throws NativeSyntaxException {
+        if (!passSemicolon()) {
+            throw unexpected("a semicolon");
         }
-        return true;
     }
-
-    private Token take() throws NativeSyntaxException {
-        if (at >= tokens.size()) {
-            throw unexpected("more");
-        }
-        return tokens.get(at++);
-    }
-
-    private Token expect(String word) throws NativeSyntaxException {
-        if (!sees(word)) {
-            throw unexpected(word.toUpperCase(Locale.ROOT));
-        }
-        return take();
-    }
-
-    private NativeSyntaxException unexpected(String wanted) {
-        if (at >= tokens.size()) {
-            int place = tokens.isEmpty() ? end : tokens.get(tokens.size() - 1).start();
-            return new NativeSyntaxException(
-                    source.span(place, end), "the body ends where " + wanted + " should stand");
-        }
-        Token found = tokens.get(at);
-        return new NativeSyntaxException(
-                source.span(found.start(), found.end()),
-                found.text() + " stands where " + wanted + " should");
-    }
-
-    private Span span(int from) {
-        return source.span(tokens.get(from).start(), tokens.get(Math.max(from, at - 1)).end());
-    }
-
-    /** Goes to a token outside of brackets and of CASE … END. */
-    private void until(Predicate<Token> stop, String wanted) throws NativeSyntaxException {
-        int depth = 0;
-        int cases = 0;
-        while (at < tokens.size()) {
-            Token token = tokens.get(at);
-            if (depth == 0 && cases == 0 && stop.test(token)) {
-                return;
-            }
-            if (token.is("(") || token.is("[")) {
-                depth++;
-            } else if (token.is(")") || token.is("]")) {
-                depth = Math.max(0, depth - 1);
-            } else if (token.is("case")) {
-                cases++;
-            } else if (token.is("end")) {
-                cases = Math.max(0, cases - 1);
-            } else if (token.is(";") && depth == 0) {
-                throw unexpected(wanted);
-            }
-            at++;
-        }
-        throw unexpected(wanted);
-    }
-
-    /** Goes behind the semicolon that ends a simple statement. */
-    private void semicolon() throws NativeSyntaxException {
-        int depth = 0;
-        while (at < tokens.size()) {
-            Token token = tokens.get(at);
-            if (token.is("(") || token.is("[")) {
-                depth++;
-            } else if (token.is(")") || token.is("]")) {
-                depth--;
-            } else if (token.is(";") && depth <= 0) {
-                at++;
-                return;
-            }
-            at++;
-        }
-        throw unexpected("a semicolon");
-    }
-
-    // ---------------------------------------------------------------- statements
 
     /** {@code #option …} lines before the block. */
     private void options() throws NativeSyntaxException {
@@ -173,21 +83,8 @@ public final class PlParser {
         }
     }
 
-    private boolean atEnd(Set<String> stops) {
-        return at >= tokens.size()
-                || tokens.get(at).kind() == PgLexer.Kind.WORD
-                        && stops.contains(tokens.get(at).text());
-    }
-
-    private List<NativeStatement> list(Set<String> stops) throws NativeSyntaxException {
-        List<NativeStatement> list = new ArrayList<>();
-        while (!atEnd(stops)) {
-            list.add(statement());
-        }
-        return list;
-    }
-
-    private NativeStatement statement() throws NativeSyntaxException {
+    @Override
+    protected NativeStatement statement() throws NativeSyntaxException {
         begins = at < tokens.size() ? tokens.get(at).start() : end;
         if (sees("<<")) {
             take();
@@ -204,7 +101,7 @@ public final class PlParser {
                     return block();
                 }
                 case "if" -> {
-                    return choice();
+                    return choice(Set.of("elsif", "elseif"));
                 }
                 case "case" -> {
                     return cases();
@@ -219,15 +116,11 @@ public final class PlParser {
                 }
             }
         }
-        int from = at;
-        int own = number++;
-        int before = begins;
-        semicolon();
-        return new NativeStatement(
-                own, Kind.SIMPLE, what(from), before, span(from), List.of(), List.of());
+        return simple();
     }
 
-    private String what(int from) {
+    @Override
+    protected String what(int from) {
         Token first = tokens.get(from);
         if (first.kind() != PgLexer.Kind.WORD) {
             return "ASSIGNMENT";
@@ -281,18 +174,6 @@ public final class PlParser {
         return new NativeStatement(-1, Kind.BLOCK, "BEGIN", before, span(from), parts, declared);
     }
 
-    /** A label, and the semicolon, behind END. */
-    private void closing() throws NativeSyntaxException {
-        if (at < tokens.size() && tokens.get(at).isName()) {
-            at++;
-        }
-        if (sees(";")) {
-            at++;
-        } else if (at < tokens.size()) {
-            throw unexpected("a semicolon");
-        }
-    }
-
     private void declaration(List<NativeVariable> declared) throws NativeSyntaxException {
         int from = at;
         Token name = take();
@@ -339,70 +220,6 @@ public final class PlParser {
         if (kind == NativeVariable.Kind.CURSOR) {
             declared.add(new NativeVariable(written(name), "refcursor", kind, span(from)));
         }
-    }
-
-    /** A name as the routine must write it. */
-    private String written(Token name) {
-        return source.written().substring(name.start(), name.end());
-    }
-
-    private NativeStatement choice() throws NativeSyntaxException {
-        int from = at;
-        int own = number++;
-        int before = begins;
-        List<Part> parts = new ArrayList<>();
-        Set<String> stops = Set.of("elsif", "elseif", "else", "end");
-        Role role = Role.BODY;
-        while (true) {
-            int head = at;
-            take();
-            if (role == Role.BODY) {
-                until(t -> t.is("then"), "THEN");
-                expect("then");
-            }
-            parts.add(new Part(role, span(head), list(stops)));
-            if (sees("end")) {
-                break;
-            }
-            if (role == Role.OTHERWISE) {
-                throw unexpected("END IF");
-            }
-            role = sees("else") ? Role.OTHERWISE : Role.BODY;
-        }
-        expect("end");
-        expect("if");
-        closing();
-        return new NativeStatement(own, Kind.CHOICE, "IF", before, span(from), parts, List.of());
-    }
-
-    private NativeStatement cases() throws NativeSyntaxException {
-        int from = at;
-        int own = number++;
-        int before = begins;
-        expect("case");
-        if (!sees("when")) {
-            until(t -> t.is("when"), "WHEN");
-        }
-        List<Part> parts = new ArrayList<>();
-        Set<String> stops = Set.of("when", "else", "end");
-        while (sees("when")) {
-            int head = at;
-            take();
-            until(t -> t.is("then"), "THEN");
-            expect("then");
-            Span headSpan = span(head);
-            parts.add(new Part(Role.BODY, headSpan, list(stops)));
-        }
-        if (sees("else")) {
-            int head = at;
-            take();
-            Span headSpan = span(head);
-            parts.add(new Part(Role.OTHERWISE, headSpan, list(Set.of("end"))));
-        }
-        expect("end");
-        expect("case");
-        closing();
-        return new NativeStatement(own, Kind.CHOICE, "CASE", before, span(from), parts, List.of());
     }
 
     private NativeStatement loop() throws NativeSyntaxException {
