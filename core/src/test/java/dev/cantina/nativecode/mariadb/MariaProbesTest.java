@@ -4,31 +4,21 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import dev.cantina.binding.Variable;
-import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.debugging.DebugException;
 import dev.cantina.debugging.Debugger;
 import dev.cantina.debugging.Resume;
-import dev.cantina.debugging.Stop;
-import dev.cantina.debugging.StopListener;
 import dev.cantina.hosting.HostingException;
 import dev.cantina.hosting.PrivateServer;
-import dev.cantina.project.Arguments;
+import dev.cantina.nativecode.WatchedRoutines;
 import dev.cantina.project.ProjectException;
-import dev.cantina.project.ProjectReader;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Frame;
-import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Session;
-import dev.cantina.types.Condition;
 import dev.cantina.types.Values;
 import java.io.IOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.sql.SQLException;
-import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -36,18 +26,15 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 
 /** What is told of routines that MariaDB runs, and that telling changes nothing in them. */
-class MariaProbesTest {
+class MariaProbesTest extends WatchedRoutines {
     private static final String TABLES =
             """
             CREATE TABLE item (id INT PRIMARY KEY, n INT, note VARCHAR(20)) ENGINE=InnoDB;
             CREATE TABLE log (seq INT AUTO_INCREMENT PRIMARY KEY, what VARCHAR(20)) ENGINE=InnoDB;
             INSERT INTO item VALUES (1, 10, 'a'), (2, 20, NULL), (3, 30, 'c');
             """;
-
-    @TempDir Path folder;
 
     @AfterAll
     static void end() throws HostingException {
@@ -56,12 +43,7 @@ class MariaProbesTest {
 
     private Workspace open(String routines, boolean watched)
             throws IOException, ProjectException, SQLException {
-        Files.writeString(folder.resolve("cantina.yaml"), "dialect: mariadb\ndatabase: private\n");
-        Files.createDirectories(folder.resolve("tables"));
-        Files.createDirectories(folder.resolve("routines"));
-        Files.writeString(folder.resolve("tables/t.sql"), TABLES);
-        Files.writeString(folder.resolve("routines/r.sql"), routines);
-        Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty());
+        Workspace workspace = project("mariadb", TABLES, routines);
         if (watched) {
             workspace.program().expectWatching(Probe.Detail.HOLD);
         }
@@ -69,89 +51,9 @@ class MariaProbesTest {
         return workspace;
     }
 
-    private static Session session(Workspace workspace, Optional<Probe> probe) throws SQLException {
-        return new Session(
-                workspace.program(),
-                workspace.database(),
-                Limits.DEFAULT,
-                Clock.systemUTC(),
-                probe);
-    }
-
-    private static Outcome run(Workspace workspace, Session session, Map<String, Object> given)
-            throws ProjectException, Arguments.MisfitException {
-        RoutineSymbol symbol = workspace.routine("f", given.keySet());
-        Outcome outcome = session.run(symbol, Arguments.match(symbol, given));
-        outcome.events();
-        return outcome;
-    }
-
-    /** Writes down what it is told. */
-    private static final class Recorder implements Probe {
-        final List<String> lines = new ArrayList<>();
-        final boolean holds;
-        final boolean values;
-
-        Recorder(boolean holds, boolean values) {
-            this.holds = holds;
-            this.values = values;
-        }
-
-        @Override
-        public Detail detail() {
-            return holds ? Detail.HOLD : Detail.VALUES;
-        }
-
-        @Override
-        public void entered(Frame frame) {
-            frame.session.watchAll(true);
-            java.util.Arrays.fill(frame.watch, (byte) 1);
-        }
-
-        @Override
-        public void reached(Frame frame) {
-            String shown =
-                    frame.place().scope().variables().stream()
-                            .map(v -> v.name() + "=" + Values.text(frame.get(v)))
-                            .collect(Collectors.joining(" "));
-            lines.add(
-                    frame.depth()
-                            + " "
-                            + frame.routine().name()
-                            + ":"
-                            + frame.place().span().line()
-                            + (values ? " " + shown : ""));
-        }
-
-        @Override
-        public void raised(Frame frame, Condition condition) {
-            lines.add(frame.depth() + " raised " + condition.sqlstate());
-        }
-
-        @Override
-        public void left(Frame frame, Condition condition) {
-            lines.add(frame.depth() + " left " + frame.routine().name());
-        }
-    }
-
-    private List<String> record(String routines, Map<String, Object> given, boolean values)
-            throws Exception {
-        List<String> held;
-        try (Workspace workspace = open(routines, true)) {
-            Recorder recorder = new Recorder(true, values);
-            try (Session session = session(workspace, Optional.of(recorder))) {
-                run(workspace, session, given);
-            }
-            held = recorder.lines;
-        }
-        try (Workspace workspace = open(routines, true)) {
-            Recorder recorder = new Recorder(false, values);
-            try (Session session = session(workspace, Optional.of(recorder))) {
-                run(workspace, session, given);
-            }
-            assertEquals(held, recorder.lines, "what is told of a run that is not held");
-        }
-        return held;
+    @Override
+    protected Workspace watched(String routines) throws Exception {
+        return open(routines, true);
     }
 
     private static final String LOGGED =
@@ -366,37 +268,6 @@ class MariaProbesTest {
         return shown.replaceAll(" f\\d+(,f\\d+)* \\[", "  [");
     }
 
-    /** Counts each statement of each routine, however it hears of that. */
-    private static final class Counter implements Probe {
-        final Map<String, Long> counts = new java.util.TreeMap<>();
-        final Detail detail;
-
-        Counter(Detail detail) {
-            this.detail = detail;
-        }
-
-        @Override
-        public Detail detail() {
-            return detail;
-        }
-
-        @Override
-        public void entered(Frame frame) {
-            frame.session.watchAll(true);
-            java.util.Arrays.fill(frame.watch, (byte) 1);
-        }
-
-        @Override
-        public void reached(Frame frame) {
-            counted(frame, frame.at, 1);
-        }
-
-        @Override
-        public void counted(Frame frame, int statement, long times) {
-            counts.merge(frame.routine().name() + " " + statement, times, Long::sum);
-        }
-    }
-
     @Test
     void countsAreThoseOfWhatIsTold() throws Exception {
         for (String body : BODIES) {
@@ -427,33 +298,6 @@ class MariaProbesTest {
                 assertEquals(counts.get(0).keySet(), counts.get(1).keySet(), body);
             }
         }
-    }
-
-    /** Does at each stop what it is told to. */
-    private static final class Script implements StopListener {
-        final List<String> seen = new ArrayList<>();
-        Debugger debugger;
-        java.util.function.BiFunction<Stop, Debugger, Resume> act;
-
-        @Override
-        public Resume stopped(Stop stop) {
-            seen.add(stop.frame().routine().name() + ":" + stop.frame().place().span().line());
-            return act.apply(stop, debugger);
-        }
-
-        @Override
-        public void troubled(dev.cantina.debugging.Breakpoint breakpoint, String reason) {
-            seen.add("troubled " + reason);
-        }
-    }
-
-    private static Object value(Frame frame, String name) {
-        Variable variable =
-                frame.place().scope().variables().stream()
-                        .filter(v -> v.name().equals(name))
-                        .findFirst()
-                        .orElseThrow();
-        return frame.get(variable);
     }
 
     private static final String LOOP =
@@ -503,9 +347,7 @@ class MariaProbesTest {
                     return Resume.of(Resume.Kind.CONTINUE);
                 };
         try (Workspace workspace = open(LOOP, true)) {
-            Debugger debugger = new Debugger(workspace.program(), script, false);
-            script.debugger = debugger;
-            debugger.runs(List.of("f"), Optional.empty());
+            Debugger debugger = debugger(workspace, script, false);
             debugger.pauseAt("f", 10, Optional.of("i = 2"), 0, 1);
             debugger.pauseAt("f", 13, Optional.empty(), 0, 1);
             debugger.pauseAt("logged", 3, Optional.of("NEW.n > 100"), 0, 1);
@@ -568,9 +410,7 @@ class MariaProbesTest {
                     return Resume.of(Resume.Kind.CONTINUE);
                 };
         try (Workspace workspace = open(routine, true)) {
-            Debugger debugger = new Debugger(workspace.program(), script, false);
-            script.debugger = debugger;
-            debugger.runs(List.of("f"), Optional.empty());
+            Debugger debugger = debugger(workspace, script, false);
             debugger.pauseAt("f", 12, Optional.empty(), 0, 1);
             debugger.begin(workspace.program(), Optional.empty());
             try (Session session = session(workspace, Optional.of(debugger))) {
@@ -591,8 +431,7 @@ class MariaProbesTest {
         Script script = new Script();
         script.act = (stop, debugger) -> Resume.of(Resume.Kind.QUIT);
         try (Workspace workspace = open(LOOP, true)) {
-            Debugger debugger = new Debugger(workspace.program(), script, true);
-            debugger.runs(List.of("f"), Optional.empty());
+            Debugger debugger = debugger(workspace, script, true);
             debugger.begin(workspace.program(), Optional.empty());
             try (Session session = session(workspace, Optional.of(debugger))) {
                 Outcome outcome = run(workspace, session, Map.of("k", 3));
