@@ -7,13 +7,16 @@ import dev.cantina.binding.Variable;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.JsonRows;
 import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
 import dev.cantina.runtime.StandingServer;
 import dev.cantina.types.Condition;
+import dev.cantina.types.ConditionException;
 import dev.cantina.types.SqlType;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -21,6 +24,9 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.FutureTask;
 
 /**
  * Makes frames of what the probes of woven routines tell, whatever server they run on.
@@ -56,6 +62,17 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     /** When the call was over. */
     private volatile long over;
 
+    /** The statement that calls, and the task in which it runs. */
+    protected Statement statement;
+
+    protected FutureTask<Boolean> running;
+
+    /** What is done with what a statement gives. */
+    public interface Reading {
+        /** Whether rows are the first that it gives. */
+        void read(boolean rows) throws SQLException;
+    }
+
     /** An activation by its number, and how deep the server's own stack is there. */
     private record Activation(long number, int depth) {}
 
@@ -86,6 +103,100 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
 
     protected abstract RoutineCode code(int routine);
 
+    /** What is done before all else, which leaves nothing behind where it fails. */
+    protected void begin() throws SQLException {}
+
+    /** Puts what the probes need beside the routines. */
+    protected abstract void prepare() throws SQLException;
+
+    /** Takes back what a call that failed has done. */
+    protected void undo() throws SQLException {}
+
+    /** What is done when the call is over, on its own thread: nobody is to wait for a stop more. */
+    protected void done() throws SQLException {}
+
+    /** Ends the statement that runs. */
+    protected abstract void cancel();
+
+    /** The state of a call that is interrupted. */
+    protected abstract String interrupted();
+
+    /** Lets go of what only a run needs. */
+    protected abstract void end() throws SQLException;
+
+    /**
+     * Runs a statement that calls routines, follows it, and reads what it gives.
+     *
+     * @param after what the call gives: the parameters, then the value returned
+     */
+    public void watch(Statement on, Callable<Boolean> call, Object[] after, Reading reading)
+            throws SQLException {
+        begin();
+        try {
+            prepare();
+            reading.read(execute(on, call));
+            ended(after, null);
+        } catch (SQLException e) {
+            undo();
+            RuntimeException failed = run.failed(e);
+            ended(after, failed instanceof RaisedException raised ? raised.condition() : null);
+            throw failed;
+        } catch (RuntimeException e) {
+            undo();
+            ended(after, e instanceof ConditionException c ? c.condition() : null);
+            throw e;
+        } finally {
+            run.running(null);
+            end();
+        }
+    }
+
+    /** The same where nobody looks into the routines. */
+    public static void plain(Callable<Boolean> call, Reading reading) throws SQLException {
+        try {
+            reading.read(call.call());
+        } catch (SQLException e) {
+            throw e;
+        } catch (Exception e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    private boolean execute(Statement on, Callable<Boolean> call) throws SQLException {
+        statement = on;
+        running =
+                new FutureTask<>(
+                        () -> {
+                            try {
+                                return call.call();
+                            } finally {
+                                over = System.nanoTime();
+                                done();
+                            }
+                        });
+        Thread thread = new Thread(running, "server");
+        thread.setDaemon(true);
+        thread.start();
+        try {
+            follow();
+        } catch (RuntimeException | SQLException e) {
+            // Somebody has ended the run, who must not leave the server standing.
+            cancel();
+            throw e;
+        }
+        try {
+            return running.get();
+        } catch (ExecutionException e) {
+            if (e.getCause() instanceof SQLException sql) {
+                throw sql;
+            }
+            throw new IllegalStateException(e.getCause());
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new SQLException("interrupted", interrupted());
+        }
+    }
+
     /** The routines that are replaced in this run. */
     protected List<RoutineSymbol> replaced(List<RoutineSymbol> callable) {
         return run.standIn().isEmpty()
@@ -93,10 +204,6 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
                 : callable.stream()
                         .filter(r -> r != called && run.standIn().get().replaces(r))
                         .toList();
-    }
-
-    protected void over(long nanos) {
-        over = nanos;
     }
 
     /** How far the log of changes has got before the call. */

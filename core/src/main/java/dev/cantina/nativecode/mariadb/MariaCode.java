@@ -9,9 +9,9 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.JsonRows;
 import dev.cantina.database.mariadb.MariaCatalog;
 import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.ProbeFollower;
 import dev.cantina.nativecode.ServerCode;
 import dev.cantina.runtime.Probe;
-import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.StackEntry;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Problem;
@@ -393,76 +393,46 @@ public final class MariaCode implements ServerCode {
         return new Called(after);
     }
 
-    /** What is done with what a statement gives. */
-    private interface Reading {
-        void read(boolean rows) throws SQLException;
-    }
-
     private void execute(
             Statement statement,
             Callable<Boolean> call,
             RoutineSymbol routine,
             Object[] after,
-            Reading reading,
+            ProbeFollower.Reading reading,
             ServerRun run)
             throws SQLException {
         if (run.probe().isPresent() || run.standIn().isPresent()) {
-            watched(statement, call, routine, after, reading, run);
+            connect();
+            new MariaProbes(connection, controller, looking, this, run, routine)
+                    .watch(statement, call, after, reading);
             return;
         }
         try {
-            reading.read(call.call());
-        } catch (SQLException e) {
-            throw e;
-        } catch (Exception e) {
-            throw new IllegalStateException(e);
+            ProbeFollower.plain(call, reading);
         } finally {
             run.running(null);
         }
     }
 
-    /** The same where somebody looks into the routines. */
-    private void watched(
-            Statement statement,
-            Callable<Boolean> call,
-            RoutineSymbol routine,
-            Object[] after,
-            Reading reading,
-            ServerRun run)
-            throws SQLException {
+    /** Opens what somebody who looks into the routines needs. */
+    private void connect() throws SQLException {
         if (!woven) {
             throw new IllegalStateException("nobody has said that this run is watched");
         }
-        if (controller == null) {
-            controller = connector.open();
-            controller.setAutoCommit(true);
-            looking = connector.open();
-            looking.setAutoCommit(true);
-            looking.setTransactionIsolation(Connection.TRANSACTION_READ_UNCOMMITTED);
-            for (Connection other : List.of(controller, looking)) {
-                try (Statement use = other.createStatement()) {
-                    use.execute("SET NAMES utf8mb4");
-                    use.execute("SET sql_mode = @@GLOBAL.sql_mode");
-                    use.execute("USE " + quoted(connection.getCatalog()));
-                }
-            }
+        if (controller != null) {
+            return;
         }
-        MariaProbes probes = new MariaProbes(connection, controller, looking, this, run, routine);
-        probes.prepare();
-        try {
-            reading.read(probes.execute(statement, call));
-            probes.ended(after, null);
-        } catch (SQLException e) {
-            RuntimeException failed = run.failed(e);
-            probes.ended(
-                    after, failed instanceof RaisedException raised ? raised.condition() : null);
-            throw failed;
-        } catch (RuntimeException e) {
-            probes.ended(after, e instanceof ConditionException c ? c.condition() : null);
-            throw e;
-        } finally {
-            run.running(null);
-            probes.end();
+        controller = connector.open();
+        controller.setAutoCommit(true);
+        looking = connector.open();
+        looking.setAutoCommit(true);
+        looking.setTransactionIsolation(Connection.TRANSACTION_READ_UNCOMMITTED);
+        for (Connection other : List.of(controller, looking)) {
+            try (Statement use = other.createStatement()) {
+                use.execute("SET NAMES utf8mb4");
+                use.execute("SET sql_mode = @@GLOBAL.sql_mode");
+                use.execute("USE " + quoted(connection.getCatalog()));
+            }
         }
     }
 

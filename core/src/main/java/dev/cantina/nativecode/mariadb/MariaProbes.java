@@ -25,9 +25,7 @@ import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutionException;
-import java.util.concurrent.FutureTask;
 import java.util.regex.MatchResult;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
@@ -109,8 +107,6 @@ final class MariaProbes extends ProbeFollower {
     private long turn;
     private boolean standing;
     private boolean collected;
-    private FutureTask<Boolean> running;
-    private Statement statement;
 
     /**
      * @param controller holds the gates
@@ -154,7 +150,8 @@ final class MariaProbes extends ProbeFollower {
         return holds || run.standIn().isPresent();
     }
 
-    void prepare() throws SQLException {
+    @Override
+    protected void prepare() throws SQLException {
         session = number(connection, "SELECT CONNECTION_ID()");
         long control = number(controller, "SELECT CONNECTION_ID()");
         turn = code.turn();
@@ -192,53 +189,28 @@ final class MariaProbes extends ProbeFollower {
         }
     }
 
-    /** Runs a statement that calls routines, and follows it. */
-    boolean execute(Statement on, Callable<Boolean> call) throws SQLException {
-        statement = on;
-        running =
-                new FutureTask<>(
-                        () -> {
-                            try {
-                                return call.call();
-                            } finally {
-                                over(System.nanoTime());
-                                // Whoever waits for the next stop need wait no longer.
-                                execute(
-                                        connection,
-                                        "DO RELEASE_LOCK("
-                                                + lock("R0")
-                                                + "), RELEASE_LOCK("
-                                                + lock("R1")
-                                                + "), RELEASE_LOCK("
-                                                + lock("G0")
-                                                + "), RELEASE_LOCK("
-                                                + lock("G1")
-                                                + ")");
-                            }
-                        });
-        Thread thread = new Thread(running, "server");
-        thread.setDaemon(true);
-        thread.start();
-        try {
-            follow();
-        } catch (RuntimeException | SQLException e) {
-            cancel();
-            throw e;
-        }
-        try {
-            return running.get();
-        } catch (ExecutionException e) {
-            if (e.getCause() instanceof SQLException sql) {
-                throw sql;
-            }
-            throw new IllegalStateException(e.getCause());
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-            throw new SQLException("interrupted", "70100");
-        }
+    @Override
+    protected void done() throws SQLException {
+        execute(
+                connection,
+                "DO RELEASE_LOCK("
+                        + lock("R0")
+                        + "), RELEASE_LOCK("
+                        + lock("R1")
+                        + "), RELEASE_LOCK("
+                        + lock("G0")
+                        + "), RELEASE_LOCK("
+                        + lock("G1")
+                        + ")");
     }
 
-    private void cancel() {
+    @Override
+    protected String interrupted() {
+        return "70100";
+    }
+
+    @Override
+    protected void cancel() {
         try {
             while (!running.isDone()) {
                 statement.cancel();
@@ -252,7 +224,8 @@ final class MariaProbes extends ProbeFollower {
         }
     }
 
-    void end() throws SQLException {
+    @Override
+    protected void end() throws SQLException {
         code.turn(turn);
         execute(connection, "SET @cantina_mode = NULL");
         execute(controller, "DO RELEASE_ALL_LOCKS()");

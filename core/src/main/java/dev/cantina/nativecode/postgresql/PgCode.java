@@ -7,9 +7,9 @@ import dev.cantina.database.postgresql.PostgresCatalog;
 import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.nativecode.ProbeFollower;
 import dev.cantina.nativecode.ServerCode;
 import dev.cantina.runtime.Probe;
-import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.StackEntry;
 import dev.cantina.syntax.Expression;
@@ -18,14 +18,12 @@ import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Unit;
-import dev.cantina.types.ConditionException;
 import dev.cantina.types.SqlType;
 import java.sql.Array;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.sql.Savepoint;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -421,15 +419,14 @@ public final class PgCode implements ServerCode {
                     statement::execute,
                     routine,
                     after,
-                    () -> read(one, routine, statement.getResultSet(), after, run),
+                    rows -> {
+                        if (rows) {
+                            read(one, routine, statement.getResultSet(), after, run);
+                        }
+                    },
                     run);
         }
         return new Called(after);
-    }
-
-    /** What is done with the rows that a statement gives. */
-    private interface Reading {
-        void read() throws SQLException;
     }
 
     private void execute(
@@ -437,61 +434,23 @@ public final class PgCode implements ServerCode {
             Callable<Boolean> call,
             RoutineSymbol routine,
             Object[] after,
-            Reading reading,
+            ProbeFollower.Reading reading,
             ServerRun run)
             throws SQLException {
         if (run.probe().isPresent() || run.standIn().isPresent()) {
-            watched(statement, call, routine, after, reading, run);
+            if (controller == null) {
+                controller = connector.open();
+                controller.setAutoCommit(true);
+            }
+            new PgProbes(connection, controller, this, run, routine)
+                    .watch(statement, call, after, reading);
             return;
         }
         try {
-            if (call.call()) {
-                reading.read();
-            }
-        } catch (SQLException e) {
-            throw e;
-        } catch (Exception e) {
-            throw new IllegalStateException(e);
+            ProbeFollower.plain(call, reading);
         } finally {
             run.running(null);
             run.session().database().notices(statement).forEach(run::told);
-        }
-    }
-
-    /** The same where somebody looks into the routines. */
-    private void watched(
-            Statement statement,
-            Callable<Boolean> call,
-            RoutineSymbol routine,
-            Object[] after,
-            Reading reading,
-            ServerRun run)
-            throws SQLException {
-        if (controller == null) {
-            controller = connector.open();
-            controller.setAutoCommit(true);
-        }
-        PgProbes probes = new PgProbes(connection, controller, this, run, routine);
-        Savepoint mark = connection.setSavepoint();
-        try {
-            probes.prepare();
-            if (probes.execute(statement, call)) {
-                reading.read();
-            }
-            probes.ended(after, null);
-        } catch (SQLException e) {
-            connection.rollback(mark);
-            RuntimeException failed = run.failed(e);
-            probes.ended(
-                    after, failed instanceof RaisedException raised ? raised.condition() : null);
-            throw failed;
-        } catch (RuntimeException e) {
-            connection.rollback(mark);
-            probes.ended(after, e instanceof ConditionException c ? c.condition() : null);
-            throw e;
-        } finally {
-            run.running(null);
-            probes.end();
         }
     }
 
@@ -521,7 +480,11 @@ public final class PgCode implements ServerCode {
                         () -> statement.execute(one.span().text()),
                         null,
                         new Object[1],
-                        () -> run.result(run.read(statement.getResultSet())),
+                        rows -> {
+                            if (rows) {
+                                run.result(run.read(statement.getResultSet()));
+                            }
+                        },
                         run);
             }
         }

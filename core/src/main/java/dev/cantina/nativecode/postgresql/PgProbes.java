@@ -29,15 +29,14 @@ import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.SQLWarning;
+import java.sql.Savepoint;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutionException;
-import java.util.concurrent.FutureTask;
 import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.locks.LockSupport;
 
@@ -154,8 +153,6 @@ final class PgProbes extends ProbeFollower {
     private final PgCode code;
     private final int key = ThreadLocalRandom.current().nextInt(1, Integer.MAX_VALUE);
 
-    private FutureTask<Boolean> running;
-    private Statement statement;
     private SQLWarning heard;
     private long turn = -1;
 
@@ -165,6 +162,8 @@ final class PgProbes extends ProbeFollower {
     /**
      * @param called what is called from outside, which nothing replaces; null for a statement
      */
+    private Savepoint mark;
+
     PgProbes(
             Connection connection,
             Connection controller,
@@ -178,7 +177,8 @@ final class PgProbes extends ProbeFollower {
     }
 
     /** Puts the helpers and the woven routines into the connection's transaction. */
-    void prepare() throws SQLException {
+    @Override
+    protected void prepare() throws SQLException {
         try (Statement setup = connection.createStatement();
                 Statement other = controller.createStatement()) {
             setup.setEscapeProcessing(false);
@@ -251,48 +251,23 @@ final class PgProbes extends ProbeFollower {
         }
     }
 
-    /**
-     * Runs a statement that calls routines, and follows it.
-     *
-     * @param call does it
-     * @return whether it gives rows
-     * @throws SQLException as the server raises it
-     */
-    boolean execute(Statement on, Callable<Boolean> call) throws SQLException {
-        statement = on;
-        running =
-                new FutureTask<>(
-                        () -> {
-                            try {
-                                return call.call();
-                            } finally {
-                                over(System.nanoTime());
-                            }
-                        });
-        Thread thread = new Thread(running, "server");
-        thread.setDaemon(true);
-        thread.start();
-        try {
-            follow();
-        } catch (RuntimeException | SQLException e) {
-            // Somebody has ended the run, who must not leave the server standing.
-            cancel();
-            throw e;
-        }
-        try {
-            return running.get();
-        } catch (ExecutionException e) {
-            if (e.getCause() instanceof SQLException sql) {
-                throw sql;
-            }
-            throw new IllegalStateException(e.getCause());
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-            throw new SQLException("interrupted", "57014");
-        }
+    @Override
+    protected void begin() throws SQLException {
+        mark = connection.setSavepoint();
     }
 
-    private void cancel() {
+    @Override
+    protected void undo() throws SQLException {
+        connection.rollback(mark);
+    }
+
+    @Override
+    protected String interrupted() {
+        return "57014";
+    }
+
+    @Override
+    protected void cancel() {
         try {
             statement.cancel();
             running.get();
@@ -305,7 +280,8 @@ final class PgProbes extends ProbeFollower {
     }
 
     /** Lets go of the gates. */
-    void end() throws SQLException {
+    @Override
+    protected void end() throws SQLException {
         try (Statement other = controller.createStatement()) {
             other.execute("SELECT pg_advisory_unlock_all()");
         }
