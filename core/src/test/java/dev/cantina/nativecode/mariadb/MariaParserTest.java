@@ -64,6 +64,20 @@ class MariaParserTest {
     }
 
     @Test
+    void aParameterMayBeCalledLikeTheWordsOfTheLanguage() throws NativeSyntaxException {
+        String text =
+                """
+                DELIMITER //
+                CREATE PROCEDURE w(start INT, end INT) BEGIN
+                  DECLARE i INT DEFAULT start;
+                  WHILE i <= end DO SET i = CASE i WHEN 1 THEN 2 ELSE i + 1 END; END WHILE;
+                  IF end > 1 THEN SELECT end; END IF;
+                END //
+                """;
+        assertEquals("BEGIN (WHILE (SET), IF (SELECT))", outline(MariaParser.parse(routine(text))));
+    }
+
+    @Test
     void withoutADelimiterARoutineEndsWithItsBody() throws NativeSyntaxException {
         String text =
                 """
