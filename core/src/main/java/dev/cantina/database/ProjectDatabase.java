@@ -26,6 +26,24 @@ public interface ProjectDatabase extends Database, Describer, AutoCloseable {
     /** Makes identity columns go on after the numbers that are there. */
     void numberOn(List<Table> tables) throws SQLException;
 
+    /**
+     * The rows of a fixture are about to come. Foreign keys in a circle, which no order of tables
+     * satisfies, are looked at by {@link #afterFixture} where the database can wait with them.
+     */
+    default void beforeFixture() throws SQLException {}
+
+    /**
+     * All rows of a fixture are there.
+     *
+     * @throws SQLException where one refers to a row that is not there
+     */
+    default void afterFixture() throws SQLException {}
+
+    /** What an INSERT says before VALUES so that it gives even the keys that are numbered. */
+    default String givesKeys() {
+        return "";
+    }
+
     /** The keys of the same tables, those that others refer to before those. */
     List<String> inReferenceOrder(List<String> tables) throws SQLException;
 

@@ -26,13 +26,26 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
     /** All that there are, by the names of their kinds of server. */
     Map<String, Opening> KINDS = Map.of("postgresql", PgCode::new, "mariadb", MariaCode::new);
 
+    /** Which statements of scripts are meant. */
+    enum Part {
+        ALL,
+        BEFORE_TRIGGERS,
+        TRIGGERS
+    }
+
     /**
-     * Runs scripts that make tables and routines. What fails because something is not there yet is
-     * tried again after the rest.
+     * Runs scripts that make tables and routines. What fails because something is not there yet
+     * waits for what is loaded next.
      *
      * @throws SQLException where the connection is broken
      */
-    void load(List<Source> scripts) throws SQLException;
+    void load(List<Source> scripts, Part part) throws SQLException;
+
+    /** Whether statements wait for what is not there yet. */
+    boolean waits();
+
+    /** Nothing more will come: what still waits is wrong. */
+    void finish() throws SQLException;
 
     @Override
     void close();

@@ -173,6 +173,9 @@ public final class Arguments {
                             + " does not fit: an array is written as JSON, [1, 2], a row as {\"field\": 1}",
                     routine);
         } catch (ConditionException e) {
+            if (routine.isOnServer() && isForServer(value, parameter.type())) {
+                return value;
+            }
             throw new MisfitException(
                     "the value of "
                             + parameter.name()
@@ -180,5 +183,16 @@ public final class Arguments {
                             + e.condition().message(),
                     routine);
         }
+    }
+
+    /** Whether a server knows values of a type that the standard has not, as infinity. */
+    private static boolean isForServer(Object value, SqlType type) {
+        return (value instanceof String || value instanceof Number)
+                && (type instanceof SqlType.Date
+                        || type instanceof SqlType.Time
+                        || type instanceof SqlType.Timestamp
+                        || type instanceof SqlType.Bool
+                        || type instanceof SqlType.Exact
+                        || type instanceof SqlType.Approximate);
     }
 }

@@ -44,11 +44,16 @@ public final class FixtureLoader {
 
     private final Project project;
     private final ProjectDatabase database;
+
+    /** Whether a value that only the server knows how to read is left to it. */
+    private final boolean ownWords;
+
     private final Map<String, Table> tables = new LinkedHashMap<>();
 
     public FixtureLoader(Project project, ProjectDatabase database, List<Table> tables) {
         this.project = project;
         this.database = database;
+        this.ownWords = project.own().isPresent();
         tables.forEach(table -> this.tables.put(table.key(), table));
     }
 
@@ -118,6 +123,12 @@ public final class FixtureLoader {
 
     /** Loads the folders of a plan, one after the other. */
     public void load(Plan plan) throws ProjectException {
+        try {
+            database.beforeFixture();
+        } catch (SQLException e) {
+            throw new ProjectException(
+                    "the tables' foreign keys can't be read: " + database.condition(e).message());
+        }
         for (Path folder : plan.folders()) {
             Map<String, Path> files = new HashMap<>();
             for (Path file : ProjectReader.files(folder, ".csv")) {
@@ -147,6 +158,12 @@ public final class FixtureLoader {
                     throw new ProjectException(e.problem());
                 }
             }
+        }
+        try {
+            database.afterFixture();
+        } catch (SQLException e) {
+            throw new ProjectException(
+                    "the fixture is refused: " + database.condition(e).message());
         }
         try {
             database.numberOn(List.copyOf(tables.values()));
@@ -214,7 +231,9 @@ public final class FixtureLoader {
                 + database.written(table.name(), table.key())
                 + " ("
                 + names
-                + ") VALUES ("
+                + ")"
+                + database.givesKeys()
+                + " VALUES ("
                 + marks
                 + ")";
     }
@@ -280,8 +299,7 @@ public final class FixtureLoader {
         for (int i = 0; i < columns.size(); i++) {
             Column column = columns.get(i);
             try {
-                Object value = Conversion.store(record.get(i), column.type());
-                insert.setObject(i + 1, database.driverValue(value, column.type()));
+                insert.setObject(i + 1, value(record.get(i), column.type()));
             } catch (ConditionException e) {
                 throw new ProjectException(
                         Problem.error(
@@ -307,6 +325,17 @@ public final class FixtureLoader {
                                     + table.name()
                                     + ": "
                                     + database.condition(e).message()));
+        }
+    }
+
+    private Object value(String text, SqlType type) throws ConditionException {
+        try {
+            return database.driverValue(Conversion.store(text, type), type);
+        } catch (ConditionException e) {
+            if (ownWords) {
+                return text;
+            }
+            throw e;
         }
     }
 

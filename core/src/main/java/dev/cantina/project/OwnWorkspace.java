@@ -21,6 +21,7 @@ import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * Opens a project in a server's own language: its tables and routines as they are written, on a
@@ -71,8 +72,19 @@ final class OwnWorkspace {
                         own.dialect(),
                         database,
                         () -> ServerConnection.open(lease.address(), project.root()));
-        code.load(tables);
-        List<Problem> refused = code.problems().stream().filter(Problem::isError).toList();
+        code.load(tables, ServerCode.Part.ALL);
+        // Tables and views may call routines: those are made first then, but no trigger is, which
+        // would see the rows of the fixture come.
+        boolean early = code.waits();
+        if (early) {
+            code.load(routines, ServerCode.Part.BEFORE_TRIGGERS);
+            code.finish();
+        }
+        Set<Source> ofTables = Set.copyOf(tables);
+        List<Problem> refused =
+                code.problems().stream()
+                        .filter(p -> p.isError() && ofTables.contains(p.span().source()))
+                        .toList();
         if (!refused.isEmpty()) {
             throw new ProjectException(refused);
         }
@@ -80,7 +92,8 @@ final class OwnWorkspace {
         if (!fixture.isEmpty()) {
             new FixtureLoader(project, database, made).load(FixtureLoader.plan(project, fixture));
         }
-        code.load(routines);
+        code.load(routines, early ? ServerCode.Part.TRIGGERS : ServerCode.Part.ALL);
+        code.finish();
         List<Problem> problems = new ArrayList<>(code.problems());
         List<ParsedFile> files = new ArrayList<>();
         routines.forEach(

@@ -462,7 +462,10 @@ public final class Session implements AutoCloseable {
     private Object argument(RoutineSymbol symbol, int position, Optional<Object> given) {
         SqlType type = symbol.parameters().get(position).type();
         if (given.isPresent()) {
-            return given.get() == NULL ? null : Conversion.store(given.get(), type);
+            // A server knows values that the standard's types do not hold.
+            return given.get() == NULL
+                    ? null
+                    : symbol.isOnServer() ? given.get() : Conversion.store(given.get(), type);
         }
         if (symbol.parameters().get(position).initial().isEmpty()) {
             return null;

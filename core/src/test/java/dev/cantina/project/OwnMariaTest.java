@@ -1,6 +1,7 @@
 package dev.cantina.project;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.cantina.catalog.RoutineSymbol;
@@ -16,6 +17,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -56,7 +58,9 @@ class OwnMariaTest {
 
     private Outcome call(String routine, Map<String, Object> given)
             throws ProjectException, SQLException, Arguments.MisfitException {
-        try (Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty())) {
+        Project project = ProjectReader.read(folder);
+        Optional<String> fixture = Optional.of(project.fixture());
+        try (Workspace workspace = Workspace.open(project, fixture)) {
             assertEquals(List.of(), workspace.check());
             RoutineSymbol symbol = workspace.routine(routine, given.keySet());
             try (Session session =
@@ -232,5 +236,70 @@ class OwnMariaTest {
         write("routines/x.sql", "CREATE PROCEDURE p() SELECT 1 INTO OUTFILE '/tmp/never';");
         assertTrue(
                 call("p", Map.of()).condition().orElseThrow().message().contains("Access denied"));
+    }
+
+    @Test
+    void valuesThatTheStandardHasNotComeAndGo() throws Exception {
+        write("cantina.yaml", "dialect: mariadb\ndatabase: private\nfixture: f\n");
+        write(
+                "tables/1.sql",
+                """
+                SET @before = @@sql_mode, sql_mode = '';
+                CREATE TABLE odd (id INT PRIMARY KEY, tm TIME(2), d DATE DEFAULT '0000-00-00', b BIT(9), n BOOLEAN);
+                INSERT INTO odd VALUES (1, '838:59:59', '2026-02-00', b'1', 5);
+                SET sql_mode = @before;
+                """);
+        write("fixtures/f/odd.csv", "id,tm,b,n\n2,-100:00:00.25,b'101000001',1\n");
+        write(
+                "routines/p.sql",
+                """
+                CREATE PROCEDURE p(IN n BOOLEAN, IN t TIME(2)) BEGIN
+                  SELECT tm, d, b, odd.n FROM odd ORDER BY id;
+                  UPDATE odd SET odd.n = n, tm = t, b = b'11' WHERE id = 1;
+                END;
+                CREATE FUNCTION f(n BOOLEAN) RETURNS BOOLEAN RETURN n + 1;
+                """);
+        Outcome outcome = call("p", Map.of("n", "7", "t", "100:00:00"));
+        assertEquals(
+                "[838:59:59.00, 2026-02-00, b'000000001', 5]",
+                Arrays.toString(outcome.results().get(0).rows().get(0)));
+        assertEquals(
+                "[-100:00:00.25, 0000-00-00, b'101000001', true]",
+                Arrays.toString(outcome.results().get(0).rows().get(1)));
+        assertEquals(
+                "[1, 100:00:00.00, 2026-02-00, b'000000011', 7]",
+                Arrays.toString(outcome.events().get(0).after()));
+        assertEquals("8", Values.text(call("f", Map.of("n", 7)).returned()));
+        assertEquals("true", String.valueOf(call("f", Map.of("n", "false")).returned()));
+    }
+
+    @Test
+    void tablesThatReferToEachOtherInACircleAreFilled() throws Exception {
+        write("cantina.yaml", "dialect: mariadb\ndatabase: private\nfixture: f\n");
+        write(
+                "tables/1.sql",
+                """
+                CREATE TABLE a (id INT PRIMARY KEY, b INT, up INT, FOREIGN KEY (up) REFERENCES a (id));
+                CREATE TABLE b (id INT PRIMARY KEY, a INT, CONSTRAINT to_a FOREIGN KEY (a) REFERENCES a (id));
+                ALTER TABLE a ADD FOREIGN KEY (b) REFERENCES b (id);
+                CREATE VIEW v AS SELECT twice(id) AS n FROM a;
+                """);
+        write(
+                "routines/r.sql",
+                """
+                CREATE FUNCTION twice(n INT) RETURNS INT RETURN n * 2;
+                CREATE TRIGGER t BEFORE INSERT ON a FOR EACH ROW SET NEW.b = NULL;
+                CREATE FUNCTION f() RETURNS VARCHAR(40) READS SQL DATA
+                RETURN (SELECT CONCAT(b, ' ', (SELECT MAX(n) FROM v)) FROM a WHERE id = 1);
+                """);
+        write("fixtures/f/a.csv", "id,b,up\n1,9,2\n2,9,\n");
+        write("fixtures/f/b.csv", "id,a\n9,1\n");
+        assertEquals("9 4", call("f", Map.of()).returned());
+        write("fixtures/f/b.csv", "id,a\n9,77\n");
+        String message =
+                assertThrows(ProjectException.class, () -> call("f", Map.of())).getMessage();
+        assertTrue(
+                message.contains("a row of b refers to 77, which is not in a (foreign key to_a)"),
+                message);
     }
 }

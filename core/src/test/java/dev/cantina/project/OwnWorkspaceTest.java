@@ -1,5 +1,6 @@
 package dev.cantina.project;
 
+import static org.junit.jupiter.api.Assertions.assertArrayEquals;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
@@ -16,6 +17,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -55,7 +57,9 @@ class OwnWorkspaceTest {
 
     private Outcome call(String routine, Map<String, Object> given)
             throws ProjectException, SQLException, Arguments.MisfitException {
-        try (Workspace workspace = Workspace.open(ProjectReader.read(folder), Optional.empty())) {
+        Project project = ProjectReader.read(folder);
+        Optional<String> fixture = Optional.of(project.fixture());
+        try (Workspace workspace = Workspace.open(project, fixture)) {
             assertEquals(List.of(), workspace.check());
             RoutineSymbol symbol = workspace.routine(routine, given.keySet());
             try (Session session =
@@ -367,5 +371,50 @@ class OwnWorkspaceTest {
                     refused.getMessage().endsWith("meant by the pattern nothere/*.sql"),
                     refused.getMessage());
         }
+    }
+
+    @Test
+    void tablesMayCallRoutinesAndReferInACircle() throws Exception {
+        write("cantina.yaml", "dialect: postgresql\ndatabase: private\nfixture: f\n");
+        write(
+                "tables/1.sql",
+                """
+                CREATE SCHEMA app;
+                CREATE TABLE app.a (id int GENERATED ALWAYS AS IDENTITY PRIMARY KEY, up int REFERENCES app.a,
+                  b int CHECK (odd(b)), d date, n numeric, tastes text[], pic bytea);
+                CREATE TABLE b (id int PRIMARY KEY, a int NOT NULL REFERENCES app.a);
+                ALTER TABLE app.a ADD FOREIGN KEY (b) REFERENCES b;
+                """);
+        write(
+                "routines/r.sql",
+                """
+                CREATE FUNCTION odd(n int) RETURNS boolean LANGUAGE sql IMMUTABLE AS 'SELECT n % 2 = 1';
+                CREATE FUNCTION t() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN NEW.b := NULL; RETURN NEW; END $$;
+                CREATE TRIGGER t BEFORE INSERT ON app.a FOR EACH ROW EXECUTE FUNCTION t();
+                CREATE FUNCTION f(more date, big numeric) RETURNS SETOF app.a LANGUAGE plpgsql AS $$
+                BEGIN
+                  INSERT INTO app.a (d, n) VALUES (more, big);
+                  RETURN QUERY SELECT * FROM app.a ORDER BY id;
+                END $$;
+                """);
+        write(
+                "fixtures/f/app.a.csv",
+                "id,up,b,d,n,tastes,pic\n7,8,9,infinity,NaN,\"{a,\"\"b c\"\"}\",\\x00ff\n8,,9,,,,\n");
+        write("fixtures/f/b.csv", "id,a\n9,7\n");
+        Outcome outcome = call("f", Map.of("more", "-infinity", "big", "Infinity"));
+        List<Object[]> rows = outcome.results().get(0).rows();
+        assertEquals("[7, 8, 9, infinity, NaN]", Arrays.toString(Arrays.copyOf(rows.get(0), 5)));
+        assertEquals("[a, b c]", Arrays.toString((Object[]) rows.get(0)[5]));
+        assertArrayEquals(new byte[] {0, -1}, (byte[]) rows.get(0)[6]);
+        assertEquals(
+                "[9, null, null, -infinity, Infinity]",
+                Arrays.toString(Arrays.copyOf(rows.get(2), 5)));
+        write("fixtures/f/b.csv", "id,a\n9,5\n");
+        String message =
+                assertThrows(
+                                ProjectException.class,
+                                () -> call("f", Map.of("more", "today", "big", 1)))
+                        .getMessage();
+        assertTrue(message.contains("violates foreign key constraint"), message);
     }
 }

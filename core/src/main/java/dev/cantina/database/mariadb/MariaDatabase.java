@@ -55,6 +55,7 @@ public final class MariaDatabase implements ServerDatabase {
     public static final String SCRATCH = "cantina_scratch_";
 
     private final Connection connection;
+    private final MariaCircles circles;
     private final Map<String, String> declared = new LinkedHashMap<>();
     private MariaChanges changes;
     private String own = "";
@@ -71,6 +72,7 @@ public final class MariaDatabase implements ServerDatabase {
      */
     public MariaDatabase(Connection connection) {
         this.connection = connection;
+        this.circles = new MariaCircles(connection);
     }
 
     @Override
@@ -288,6 +290,20 @@ public final class MariaDatabase implements ServerDatabase {
     public void numberOn(List<Table> tables) {}
 
     @Override
+    public void beforeFixture() throws SQLException {
+        if (speaksOwn) {
+            circles.loosen();
+        }
+    }
+
+    @Override
+    public void afterFixture() throws SQLException {
+        if (speaksOwn) {
+            circles.tighten();
+        }
+    }
+
+    @Override
     public List<String> inReferenceOrder(List<String> tables) throws SQLException {
         return ServerValues.inReferenceOrder(
                 connection,
@@ -457,6 +473,9 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public Object read(ResultSet row, int column, SqlType type) throws SQLException {
+        if (speaksOwn) {
+            return MariaValues.shown(row, column, type);
+        }
         Object value = ServerValues.read(row, column, type, LocalTime.class, LocalDateTime.class);
         // The server keeps the blanks of a CHAR and does not send them.
         return value instanceof String text
@@ -472,6 +491,9 @@ public final class MariaDatabase implements ServerDatabase {
         if (value instanceof Object[] || value instanceof dev.cantina.types.IntervalValue) {
             throw new dev.cantina.types.ConditionException(
                     "0A000", "MariaDB has no columns that hold this value: " + type.sql());
+        }
+        if (speaksOwn && type instanceof SqlType.Unknown && value instanceof String text) {
+            return MariaValues.bytes(text).map(Object.class::cast).orElse(text);
         }
         return value;
     }

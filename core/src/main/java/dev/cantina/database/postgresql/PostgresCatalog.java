@@ -74,10 +74,19 @@ public final class PostgresCatalog {
             "IN (SELECT oid FROM pg_namespace WHERE nspname <> 'information_schema'"
                     + " AND nspname NOT LIKE 'pg\\_%%')";
 
-    /** A table's name, with its schema where that is not the first. */
-    private static final String OWN_NAME =
-            "CASE WHEN c.relnamespace = current_schema::regnamespace THEN c.relname::text"
-                    + " ELSE c.relnamespace::regnamespace::text || '.' || c.relname END";
+    private static final String OWN_NAME = ownName("c");
+
+    /**
+     * A table's name, with its schema where that is not the first.
+     *
+     * @param alias of pg_class in the query
+     */
+    static String ownName(String alias) {
+        return "CASE WHEN %1$s.relnamespace = current_schema::regnamespace THEN %1$s.relname::text"
+                        .formatted(alias)
+                + " ELSE (SELECT nspname FROM pg_namespace WHERE oid = %1$s.relnamespace) || '.' || %1$s.relname END"
+                        .formatted(alias);
+    }
 
     private List<Table> tables(String schema, String name) throws SQLException {
         Map<String, List<Column>> columns = new LinkedHashMap<>();
@@ -110,7 +119,9 @@ public final class PostgresCatalog {
         Set<String> selfish =
                 ServerValues.names(
                         connection,
-                        "SELECT c.relname FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid"
+                        "SELECT "
+                                + name
+                                + " FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid"
                                 + " WHERE k.contype = 'f' AND k.conrelid = k.confrelid");
         List<Table> tables = new ArrayList<>();
         columns.forEach(

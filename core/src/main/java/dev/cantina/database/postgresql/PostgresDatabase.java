@@ -59,6 +59,7 @@ public final class PostgresDatabase implements ServerDatabase {
     private List<Table> tables = List.of();
     private final PostgresGuard guard;
     private final PostgresParts parts;
+    private final PostgresCircles circles;
     private final Map<String, String> declared = new LinkedHashMap<>();
     private Map<String, String> numbers = Map.of();
     private boolean scratch;
@@ -74,6 +75,7 @@ public final class PostgresDatabase implements ServerDatabase {
         this.changes = new PostgresChanges(connection);
         this.guard = new PostgresGuard(connection);
         this.parts = new PostgresParts(connection);
+        this.circles = new PostgresCircles(connection);
     }
 
     @Override
@@ -179,10 +181,33 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
+    public void beforeFixture() throws SQLException {
+        if (speaksOwn) {
+            circles.loosen();
+        }
+    }
+
+    @Override
+    public void afterFixture() throws SQLException {
+        if (speaksOwn) {
+            circles.tighten();
+        }
+    }
+
+    @Override
+    public String givesKeys() {
+        return speaksOwn ? " OVERRIDING SYSTEM VALUE" : "";
+    }
+
+    @Override
     public List<String> inReferenceOrder(List<String> tables) throws SQLException {
         return ServerValues.inReferenceOrder(
                 connection,
-                "SELECT c.relname, p.relname FROM pg_constraint k"
+                "SELECT "
+                        + (speaksOwn
+                                ? PostgresCatalog.ownName("c") + ", " + PostgresCatalog.ownName("p")
+                                : "c.relname, p.relname")
+                        + " FROM pg_constraint k"
                         + " JOIN pg_class c ON c.oid = k.conrelid"
                         + " JOIN pg_class p ON p.oid = k.confrelid"
                         + " WHERE k.contype = 'f'"
@@ -363,6 +388,9 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public Object read(ResultSet row, int column, SqlType type) throws SQLException {
+        if (speaksOwn) {
+            return shown(row, column, type);
+        }
         Object value = given(row, column, type);
         if (value != null && ENDLESS.contains(value)) {
             // The standard's datetimes have none (ISO 9075-2, 4.6.2).
@@ -373,8 +401,12 @@ public final class PostgresDatabase implements ServerDatabase {
         return value;
     }
 
-    /** A value of a changed row, which is there to be shown: infinity by its word. */
+    /** A value that is there to be shown: infinity, and what is no number, by its word. */
     private Object shown(ResultSet row, int column, SqlType type) throws SQLException {
+        if (type instanceof SqlType.Exact
+                && NO_NUMBERS.contains(String.valueOf(row.getString(column)))) {
+            return row.getString(column);
+        }
         Object value = given(row, column, type);
         return value != null && ENDLESS.contains(value) ? row.getString(column) : value;
     }
@@ -404,6 +436,8 @@ public final class PostgresDatabase implements ServerDatabase {
                 zone ? OffsetTime.class : LocalTime.class,
                 zone ? OffsetDateTime.class : LocalDateTime.class);
     }
+
+    private static final Set<String> NO_NUMBERS = Set.of("NaN", "Infinity", "-Infinity");
 
     /** How the driver gives infinity, and the infinity before all time. */
     private static final Set<Object> ENDLESS =

@@ -201,8 +201,18 @@ public final class MariaCode implements ServerCode {
     }
 
     @Override
-    public void load(List<Source> scripts) throws SQLException {
-        loader.load(scripts);
+    public void load(List<Source> scripts, Part part) throws SQLException {
+        loader.load(scripts, part);
+    }
+
+    @Override
+    public boolean waits() {
+        return loader.waits();
+    }
+
+    @Override
+    public void finish() throws SQLException {
+        loader.finish();
     }
 
     @Override
@@ -456,8 +466,8 @@ public final class MariaCode implements ServerCode {
             if (type instanceof SqlType.Bytes) {
                 return row.getBytes(1);
             }
-            if (type instanceof SqlType.Bool) {
-                return !text.equals("0");
+            if (type instanceof SqlType.Bool && text.matches("[01]")) {
+                return text.equals("1");
             }
             try {
                 return Conversion.cast(text, type);

@@ -1,17 +1,18 @@
 package dev.cantina.nativecode.mariadb;
 
 import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.ScriptLoader;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -20,22 +21,16 @@ import java.util.regex.Pattern;
  * Runs the scripts of a project in MariaDB's own words, in the database of the run. A statement
  * that fails because something is not there yet is tried again after the rest.
  */
-final class MariaLoader {
+final class MariaLoader extends ScriptLoader<MariaScript.Statement> {
     /** No such table, routine, database, column of a view; a foreign key to what is not there. */
     private static final Set<Integer> MISSING = Set.of(1146, 1305, 1049, 1054, 1005, 1356, 1824);
 
     private static final Pattern NEAR = Pattern.compile("(?s)near '(.*)' at line (\\d+)\\s*$");
 
-    private final Connection connection;
-    private final List<Problem> problems = new ArrayList<>();
     private final Map<String, MariaRoutine> routines = new LinkedHashMap<>();
 
     MariaLoader(Connection connection) {
-        this.connection = connection;
-    }
-
-    List<Problem> problems() {
-        return problems;
+        super(connection);
     }
 
     /** What was made, by kind and name; the last of a name. */
@@ -47,50 +42,42 @@ final class MariaLoader {
         return what + " " + name.toLowerCase(Locale.ROOT);
     }
 
-    void load(List<Source> scripts) throws SQLException {
-        List<MariaScript.Statement> left = new ArrayList<>();
-        for (Source script : scripts) {
-            try {
-                left.addAll(MariaScript.of(script));
-            } catch (NativeSyntaxException e) {
-                problems.add(Problem.error(e.span(), "syntax", e.getMessage()));
-            }
-        }
-        boolean last = false;
-        while (!left.isEmpty()) {
-            List<MariaScript.Statement> again = new ArrayList<>();
-            for (MariaScript.Statement statement : left) {
-                run(statement, last ? null : again);
-            }
-            last = again.size() == left.size();
-            left = again;
-        }
+    @Override
+    protected List<MariaScript.Statement> statements(Source script) throws NativeSyntaxException {
+        return MariaScript.of(script);
     }
 
-    private void run(MariaScript.Statement statement, List<MariaScript.Statement> again)
-            throws SQLException {
+    @Override
+    protected boolean isOfTrigger(MariaScript.Statement statement) {
+        int stored = statement.stored();
+        return stored >= 0 && statement.tokens().get(stored).is("trigger");
+    }
+
+    @Override
+    protected void restore() {}
+
+    @Override
+    protected Optional<Failure> run(MariaScript.Statement statement) throws SQLException {
         if (leavesThePlace(statement)) {
-            problems.add(
+            say(
                     Problem.advice(
                             statement.span(),
                             "left-out",
                             "left out: a run has a database of its own",
                             "nothing depends on the name of the database here"));
-            return;
+            return Optional.empty();
         }
         try (Statement sent = connection.createStatement()) {
             sent.setEscapeProcessing(false);
             sent.execute(withoutDefiner(statement));
             MariaRoutine.of(statement).ifPresent(r -> routines.put(key(r.what(), r.name()), r));
+            return Optional.empty();
         } catch (SQLException e) {
             if (connection.isClosed()) {
                 throw e;
             }
-            if (again != null && MISSING.contains(e.getErrorCode())) {
-                again.add(statement);
-            } else {
-                problems.add(problem(statement, e));
-            }
+            return Optional.of(
+                    new Failure(MISSING.contains(e.getErrorCode()), problem(statement, e)));
         }
     }
 

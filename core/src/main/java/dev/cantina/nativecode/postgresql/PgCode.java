@@ -172,8 +172,18 @@ public final class PgCode implements ServerCode {
     }
 
     @Override
-    public void load(List<Source> scripts) throws SQLException {
-        loader.load(scripts);
+    public void load(List<Source> scripts, Part part) throws SQLException {
+        loader.load(scripts, part);
+    }
+
+    @Override
+    public boolean waits() {
+        return loader.waits();
+    }
+
+    @Override
+    public void finish() throws SQLException {
+        loader.finish();
     }
 
     @Override

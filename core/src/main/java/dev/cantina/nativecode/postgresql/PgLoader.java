@@ -1,6 +1,7 @@
 package dev.cantina.nativecode.postgresql;
 
 import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.ScriptLoader;
 import dev.cantina.nativecode.postgresql.PgLexer.Token;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
@@ -13,6 +14,7 @@ import java.sql.Savepoint;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -24,23 +26,17 @@ import org.postgresql.util.ServerErrorMessage;
  * Runs the scripts of a project in PostgreSQL's own words, in the connection's transaction. A
  * statement that fails because something is not there yet is tried again after the rest.
  */
-final class PgLoader {
+final class PgLoader extends ScriptLoader<PgScript.Statement> {
     /** What it means that something is not there: the object, table, column, function, type. */
     private static final Set<String> MISSING =
             Set.of("42704", "42P01", "42703", "42883", "3F000", "2BP01", "42P17");
 
     private static final Pattern LINE = Pattern.compile("line (\\d+)(?: at [^\\n]*)?\\s*$");
 
-    private final Connection connection;
-    private final List<Problem> problems = new ArrayList<>();
     private final List<PgRoutine> routines = new ArrayList<>();
 
     PgLoader(Connection connection) {
-        this.connection = connection;
-    }
-
-    List<Problem> problems() {
-        return problems;
+        super(connection);
     }
 
     /** The routines that were made, in the order of the texts. */
@@ -48,38 +44,35 @@ final class PgLoader {
         return routines;
     }
 
-    void load(List<Source> scripts) throws SQLException {
-        List<PgScript.Statement> left = new ArrayList<>();
-        for (Source script : scripts) {
-            try {
-                left.addAll(PgScript.of(script));
-            } catch (NativeSyntaxException e) {
-                problems.add(Problem.error(e.span(), "syntax", e.getMessage()));
-            }
-        }
-        boolean last = false;
-        while (!left.isEmpty()) {
-            List<PgScript.Statement> again = new ArrayList<>();
-            for (PgScript.Statement statement : left) {
-                run(statement, last ? null : again);
-            }
-            // Nothing that is still missing will come.
-            last = again.size() == left.size();
-            left = again;
-        }
+    @Override
+    protected List<PgScript.Statement> statements(Source script) throws NativeSyntaxException {
+        return PgScript.of(script);
+    }
+
+    @Override
+    protected boolean isOfTrigger(PgScript.Statement statement) {
+        return statement.begins("create", "trigger")
+                || statement.begins("create", "or", "replace", "trigger")
+                || statement.begins("create", "constraint", "trigger")
+                || statement.begins("create", "event", "trigger")
+                || statement.begins("comment", "on", "trigger")
+                || statement.begins("alter", "trigger")
+                || statement.begins("alter", "table")
+                        && statement.tokens().stream().anyMatch(t -> t.is("trigger"));
+    }
+
+    /** Dumps set much for their own reading. */
+    @Override
+    protected void restore() throws SQLException {
         try (Statement statement = connection.createStatement()) {
-            // Dumps set much for their own reading.
             statement.execute("RESET ALL");
         }
     }
 
-    /**
-     * @param again takes what is worth another try; null where there is none
-     */
-    private void run(PgScript.Statement statement, List<PgScript.Statement> again)
-            throws SQLException {
+    @Override
+    protected Optional<Failure> run(PgScript.Statement statement) throws SQLException {
         if (endsTransactions(statement)) {
-            return;
+            return Optional.empty();
         }
         Savepoint mark = connection.setSavepoint();
         try (Statement sent = connection.createStatement()) {
@@ -94,17 +87,15 @@ final class PgLoader {
             }
             connection.releaseSavepoint(mark);
             PgRoutine.of(statement).ifPresent(routines::add);
+            return Optional.empty();
         } catch (SQLException e) {
             if (connection.isClosed()) {
                 throw e;
             }
             connection.rollback(mark);
             connection.releaseSavepoint(mark);
-            if (again != null && MISSING.contains(e.getSQLState())) {
-                again.add(statement);
-            } else {
-                problems.add(problem(statement, e));
-            }
+            return Optional.of(
+                    new Failure(MISSING.contains(e.getSQLState()), problem(statement, e)));
         } catch (IOException e) {
             throw new SQLException(e);
         }
