@@ -31,6 +31,7 @@ class ArchitectureTest {
                     "hosting",
                     "nativecode",
                     "project",
+                    "importing",
                     "observe",
                     "debugging",
                     "testing",

@@ -26,6 +26,7 @@ public final class Main {
     static final List<Command> COMMANDS =
             List.of(
                     new NewCommand(),
+                    new ImportCommand(),
                     new CheckCommand(),
                     new CallCommand(),
                     new RunCommand(),

@@ -133,7 +133,7 @@ public final class FixtureLoader {
             Map<String, Path> files = new HashMap<>();
             for (Path file : ProjectReader.files(folder, ".csv")) {
                 String name = file.getFileName().toString().replaceFirst("\\.csv$", "");
-                Table table = Catalog.tableCalled(name, tables).orElse(null);
+                Table table = called(name);
                 if (table == null) {
                     List<String> known = tables.values().stream().map(Table::name).toList();
                     throw new ProjectException(
@@ -172,6 +172,15 @@ public final class FixtureLoader {
                     "the identity columns can't be numbered on: "
                             + database.condition(e).message());
         }
+    }
+
+    /** A table of exactly this name, or else of one that means it; null for none. */
+    private Table called(String name) {
+        return tables.values().stream()
+                .filter(t -> ownWords && t.name().equals(name))
+                .findFirst()
+                .or(() -> Catalog.tableCalled(name, tables))
+                .orElse(null);
     }
 
     /** Tables that others refer to come first. */

@@ -12,6 +12,7 @@ import dev.cantina.runtime.Program;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
+import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.security.MessageDigest;
@@ -22,6 +23,7 @@ import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 /**
  * Opens a project in a server's own language: its tables and routines as they are written, on a
@@ -39,10 +41,11 @@ final class OwnWorkspace {
     static Workspace open(Project project, String fixture, Optional<ParsedFile> script)
             throws ProjectException {
         PrivateServer.Lease lease = lease(project);
+        ServerConnection.Address address = address(project, lease);
         try {
-            ServerDatabase database = ServerDatabase.open(lease.address(), project.root());
+            ServerDatabase database = ServerDatabase.open(address, project.root());
             try {
-                return open(project, fixture, script, database, lease);
+                return open(project, fixture, script, database, lease, address);
             } catch (ProjectException | SQLException | RuntimeException e) {
                 database.close();
                 throw e;
@@ -61,17 +64,15 @@ final class OwnWorkspace {
             String fixture,
             Optional<ParsedFile> script,
             ServerDatabase database,
-            PrivateServer.Lease lease)
+            PrivateServer.Lease lease,
+            ServerConnection.Address address)
             throws ProjectException, SQLException {
         database.speakOwn();
         Project.OwnLanguage own = project.own().orElseThrow();
         List<Source> tables = sources(project, own.tables());
         List<Source> routines = sources(project, own.routines());
         ServerCode code =
-                code(
-                        own.dialect(),
-                        database,
-                        () -> ServerConnection.open(lease.address(), project.root()));
+                code(own.dialect(), database, () -> ServerConnection.open(address, project.root()));
         code.load(tables, ServerCode.Part.ALL);
         // Tables and views may call routines: those are made first then, but no trigger is, which
         // would see the rows of the fixture come.
@@ -126,6 +127,28 @@ final class OwnWorkspace {
                     code.close();
                     lease.close();
                 });
+    }
+
+    /** The server's address, with the schemas that names without one are looked for in. */
+    private static ServerConnection.Address address(Project project, PrivateServer.Lease lease) {
+        ServerConnection.Address address = lease.address();
+        List<String> path = project.own().orElseThrow().searchPath();
+        if (path.isEmpty()) {
+            return address;
+        }
+        String said =
+                URLEncoder.encode(
+                        path.stream().map(OwnWorkspace::quoted).collect(Collectors.joining(",")),
+                        StandardCharsets.UTF_8);
+        return new ServerConnection.Address(
+                address.name(),
+                address.url() + "&currentSchema=" + said,
+                address.user(),
+                address.password());
+    }
+
+    private static String quoted(String name) {
+        return '"' + name.replace("\"", "\"\"") + '"';
     }
 
     private static ServerCode code(

@@ -17,6 +17,7 @@ import java.util.Optional;
  * @param silenced rules of advice that the project does not want
  * @param reading how its routines are read
  * @param own where its tables and routines are, of a project in a server's own language
+ * @param imported what it was imported from, and how
  */
 public record Project(
         Path root,
@@ -27,15 +28,37 @@ public record Project(
         Limits limits,
         List<String> silenced,
         Reading reading,
-        Optional<OwnLanguage> own) {
+        Optional<OwnLanguage> own,
+        Optional<Imported> imported) {
     /**
      * A project in a server's own language.
      *
      * @param dialect the kind of server: {@code postgresql} or {@code mariadb}
      * @param tables patterns of the files with its tables, in the order that they are run in
      * @param routines likewise with its routines and triggers
+     * @param searchPath the schemas that names without one are looked for in; empty for the
+     *     server's usual ones
      */
-    public record OwnLanguage(String dialect, List<String> tables, List<String> routines) {}
+    public record OwnLanguage(
+            String dialect, List<String> tables, List<String> routines, List<String> searchPath) {}
+
+    /**
+     * What is taken of a live server.
+     *
+     * @param from the database of the project that is read
+     * @param schemas empty for all that are the user's
+     * @param rows how many of each table; 0 for none
+     * @param queries more rows, by their tables
+     * @param hide how columns are hidden, by {@code COLUMN} or {@code TABLE.COLUMN}
+     * @param fixture the one that the rows become
+     */
+    public record Imported(
+            String from,
+            List<String> schemas,
+            int rows,
+            Map<String, String> queries,
+            Map<String, String> hide,
+            String fixture) {}
 
     /** A server that the project knows; the password as written, never resolved here. */
     public record DatabaseEntry(String url, String user, String password) {}

@@ -7,6 +7,7 @@ import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Reading;
 import dev.cantina.syntax.Source;
 import java.io.IOException;
+import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.FileSystemLoopException;
 import java.nio.file.FileVisitOption;
@@ -50,7 +51,9 @@ public final class ProjectReader {
                     "dialect",
                     "schema",
                     "tables",
-                    "routines");
+                    "routines",
+                    "search_path",
+                    "import");
     private static final Set<String> LIMITS = Set.of("statements", "seconds", "depth", "rows");
 
     private ProjectReader() {}
@@ -103,7 +106,69 @@ public final class ProjectReader {
                 limits(top),
                 silenced(top),
                 reading(top),
-                own(top, database));
+                own(top, database),
+                imported(top));
+    }
+
+    private static final Set<String> IMPORT_KEYS =
+            Set.of("from", "schemas", "rows", "queries", "hide", "fixture");
+
+    private static Optional<Project.Imported> imported(YamlNode.Mapping top)
+            throws ProjectException {
+        if (top.get("import").isEmpty()) {
+            return Optional.empty();
+        }
+        YamlNode.Mapping said = top.get("import").get().mapping("import", IMPORT_KEYS);
+        if (said.get("from").isEmpty()) {
+            throw said.wrong("import: says from which database, as in from: live");
+        }
+        String from = said.get("from").get().text("from");
+        boolean known =
+                top.get("databases").isPresent()
+                        && top.get("databases").get().get(from).isPresent();
+        if (!known) {
+            throw said.get("from")
+                    .get()
+                    .wrong("there is no database " + from + " in databases: of " + FILE);
+        }
+        int rows = 0;
+        if (said.get("rows").isPresent()) {
+            BigDecimal number = said.get("rows").get().number("rows");
+            if (number.signum() < 0 || number.stripTrailingZeros().scale() > 0) {
+                throw said.get("rows").get().wrong("rows is a whole number, 0 for none");
+            }
+            rows = number.min(BigDecimal.valueOf(Integer.MAX_VALUE)).intValue();
+        }
+        String fixture =
+                said.get("fixture").isPresent()
+                        ? said.get("fixture").get().text("fixture")
+                        : "imported";
+        if (fixture.isBlank() || fixture.contains("..") || fixture.startsWith("/")) {
+            throw said.get("fixture").get().wrong("a fixture's name is that of a folder");
+        }
+        return Optional.of(
+                new Project.Imported(
+                        from,
+                        said.get("schemas").isEmpty() ? List.of() : patterns(said, "schemas", ""),
+                        rows,
+                        texts(said, "queries"),
+                        texts(said, "hide"),
+                        fixture));
+    }
+
+    private static Map<String, String> texts(YamlNode.Mapping mapping, String key)
+            throws ProjectException {
+        Map<String, String> texts = new LinkedHashMap<>();
+        if (mapping.get(key).isPresent()) {
+            for (Map.Entry<String, YamlNode> entry :
+                    mapping.get(key).get().mapping(key).fields().entrySet()) {
+                // NULL is a word here.
+                YamlNode value = entry.getValue();
+                boolean none = value instanceof YamlNode.Scalar scalar && scalar.value() == null;
+                texts.put(entry.getKey(), none ? "null" : value.text(entry.getKey()));
+            }
+        }
+        return texts;
     }
 
     /** Whether the project is in a server's own language, and where that is. */
@@ -116,7 +181,7 @@ public final class ProjectReader {
         boolean hosted = database.equals(PrivateServer.NAME);
         // The routines of the standard language may be read with the quotes of MariaDB.
         boolean own = dialect.equals("postgresql") || dialect.equals("mariadb") && hosted;
-        for (String key : List.of("tables", "routines")) {
+        for (String key : List.of("tables", "routines", "search_path", "import")) {
             if (!own && top.get(key).isPresent()) {
                 throw top.get(key)
                         .get()
@@ -140,7 +205,19 @@ public final class ProjectReader {
                 new Project.OwnLanguage(
                         dialect,
                         patterns(top, "tables", TABLES),
-                        patterns(top, "routines", ROUTINES)));
+                        patterns(top, "routines", ROUTINES),
+                        searchPath(top, dialect)));
+    }
+
+    private static List<String> searchPath(YamlNode.Mapping top, String dialect)
+            throws ProjectException {
+        if (top.get("search_path").isEmpty()) {
+            return List.of();
+        }
+        if (!dialect.equals("postgresql")) {
+            throw top.get("search_path").get().wrong("search_path is for dialect: postgresql");
+        }
+        return patterns(top, "search_path", "");
     }
 
     private static List<String> patterns(YamlNode.Mapping top, String key, String otherwise)

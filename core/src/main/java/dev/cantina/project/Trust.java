@@ -195,8 +195,12 @@ public final class Trust {
         }
     }
 
-    /** Where the answers are kept; empty where there is no home. */
     private Optional<Path> file() {
+        return file("trusted");
+    }
+
+    /** Where something of the user's own is kept, outside all projects; empty without a home. */
+    public Optional<Path> file(String name) {
         String configuration = environment.getOrDefault("XDG_CONFIG_HOME", "");
         String home = environment.getOrDefault("HOME", environment.getOrDefault("USERPROFILE", ""));
         if (configuration.isEmpty() && home.isEmpty()) {
@@ -204,7 +208,7 @@ public final class Trust {
         }
         Path folder = configuration.isEmpty() ? Path.of(home, ".config") : Path.of(configuration);
         return folder.isAbsolute()
-                ? Optional.of(folder.resolve("cantina").resolve("trusted"))
+                ? Optional.of(folder.resolve("cantina").resolve(name))
                 : Optional.empty();
     }
 

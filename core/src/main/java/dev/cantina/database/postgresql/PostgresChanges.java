@@ -10,6 +10,7 @@ import dev.cantina.catalog.Table;
 import dev.cantina.database.JsonRows;
 import dev.cantina.database.RowLines;
 import dev.cantina.database.RowReader;
+import dev.cantina.database.ServerValues;
 import dev.cantina.runtime.RowChange;
 import dev.cantina.runtime.StandingServer;
 import java.sql.Connection;
@@ -19,6 +20,7 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
 
 /**
  * What changes in a transaction on PostgreSQL, row by row: triggers that stand for as long as the
@@ -27,6 +29,10 @@ import java.util.List;
  */
 final class PostgresChanges {
     private static final String TRIGGER = "zz_cantina_changes";
+
+    /** Parts of tables: the trigger of the whole is theirs too. */
+    private static final String PARTS =
+            "SELECT " + PostgresCatalog.ownName("c") + " FROM pg_class c WHERE c.relispartition";
 
     private final Connection connection;
     private List<Table> tables = List.of();
@@ -39,7 +45,8 @@ final class PostgresChanges {
 
     /** From now on the changes of these tables are written down. */
     void watch(List<Table> watched) throws SQLException {
-        tables = watched.stream().filter(t -> !t.view()).toList();
+        Set<String> parts = ServerValues.names(connection, PARTS);
+        tables = watched.stream().filter(t -> !t.view() && !parts.contains(t.name())).toList();
         try (Statement statement = connection.createStatement()) {
             statement.execute(
                     "CREATE TEMPORARY TABLE cantina_changes ("
