@@ -7,6 +7,7 @@ import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
 import dev.cantina.agree.NativeServer;
 import dev.cantina.database.ServerKind;
+import dev.cantina.importing.LiveServer;
 import dev.cantina.nativecode.ServerCode;
 import dev.cantina.ship.Server;
 import dev.cantina.translate.ServerLanguage;
@@ -102,6 +103,7 @@ class ArchitectureTest {
                         ServerLanguage.class,
                         Server.class,
                         ServerCode.class,
+                        LiveServer.class,
                         NativeServer.class)
                 .should()
                 .dependOnClassesThat()

@@ -147,7 +147,7 @@ final class ImportCommand implements Command {
             throw new UsageException(root + " can't be written (" + ProjectReader.reason(e) + ")");
         }
         if (call.json()) {
-            call.screen().line(ImportView.json(project, changes, result));
+            call.screen().line(ImportView.json(project, changes, changes, result));
         } else if (!call.quiet()) {
             new ImportView(call.screen()).begun(folder, changes, result);
         }
@@ -242,7 +242,7 @@ final class ImportCommand implements Command {
         List<ImportedProject.Change> taken = chosen(call, changes);
         imported.take(taken);
         if (call.json()) {
-            call.screen().line(ImportView.json(project, changes, result));
+            call.screen().line(ImportView.json(project, changes, taken, result));
         } else if (!call.quiet()) {
             new ImportView(call.screen()).again(changes, taken, result, call.has("diff"));
         }

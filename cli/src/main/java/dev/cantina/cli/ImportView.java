@@ -128,7 +128,7 @@ final class ImportView {
     }
 
     private static List<String> split(String text) {
-        return text == null ? List.of() : List.of(text.split("\n", -1));
+        return text == null || text.isEmpty() ? List.of() : List.of(text.split("\n"));
     }
 
     private static String sizes(Change change) {
@@ -156,7 +156,11 @@ final class ImportView {
         }
     }
 
-    static String json(Project project, List<Change> changes, ProjectImport.Result result) {
+    static String json(
+            Project project,
+            List<Change> changes,
+            List<Change> taken,
+            ProjectImport.Result result) {
         Map<String, Object> all = new LinkedHashMap<>();
         all.put("project", project.name());
         List<Map<String, Object>> files = new ArrayList<>();
@@ -164,6 +168,7 @@ final class ImportView {
             Map<String, Object> one = new LinkedHashMap<>();
             one.put("path", change.path());
             one.put("state", words(change.state()));
+            one.put("taken", taken.contains(change));
             files.add(one);
         }
         all.put("files", files);

@@ -302,4 +302,19 @@ class OwnMariaTest {
                 message.contains("a row of b refers to 77, which is not in a (foreign key to_a)"),
                 message);
     }
+
+    @Test
+    void changesAreSeenWhereAColumnHasACheck() throws Exception {
+        write(
+                "tables/2.sql",
+                "CREATE TABLE lot (id INT PRIMARY KEY, volume DOUBLE CHECK (volume >= 0), b BIT(3) CHECK (b > 0),"
+                        + " t TIME(2) CHECK (t > 0), u BIGINT UNSIGNED CHECK (u > 1));");
+        write(
+                "routines/p.sql",
+                "CREATE PROCEDURE p() INSERT INTO lot VALUES (1, 2.5, b'101', '100:00:00.25',"
+                        + " 18446744073709551615);");
+        assertEquals(
+                "[1, 2.5, b'101', 100:00:00.25, 18446744073709551615]",
+                Arrays.toString(call("p", Map.of()).events().get(0).after()));
+    }
 }

@@ -4,6 +4,7 @@ import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
 import dev.cantina.database.RowLines;
 import dev.cantina.database.RowReader;
+import dev.cantina.database.ServerValues;
 import dev.cantina.runtime.RowChange;
 import dev.cantina.types.SqlType;
 import java.sql.Connection;
@@ -14,6 +15,7 @@ import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Set;
 
 /**
  * The changes in a scratch database: triggers write each row's before and after into a table beside
@@ -23,7 +25,14 @@ import java.util.List;
 final class MariaLog implements MariaChanges {
     private static final String NUMBERS = "cantina_numbers";
 
+    /** The columns that have a check of their own. */
+    private static final String CHECKS =
+            "SELECT CONCAT(TABLE_NAME, '.', CONSTRAINT_NAME) FROM"
+                    + " information_schema.CHECK_CONSTRAINTS"
+                    + " WHERE CONSTRAINT_SCHEMA = DATABASE() AND LEVEL = 'Column'";
+
     private final Connection connection;
+    private final Set<String> checks;
     private Connection reading;
     private final List<Table> tables;
     private final RowReader reader;
@@ -41,6 +50,7 @@ final class MariaLog implements MariaChanges {
         this.tables = tables;
         this.reader = reader;
         references();
+        this.checks = ServerValues.names(connection, CHECKS);
         execute("CREATE SEQUENCE " + NUMBERS);
         for (int i = 0; i < tables.size(); i++) {
             table(i);
@@ -100,12 +110,16 @@ final class MariaLog implements MariaChanges {
             for (int i = 0; i < table.columns().size(); i++) {
                 Column column = table.columns().get(i);
                 String value = side + "." + quoted(column.name());
-                // A column of JSON would bring its check along, by its own name.
+                // A column would bring its check along, by its own name; an expression does not.
                 boolean open =
                         column.type() instanceof SqlType.Json
                                 || column.type() instanceof SqlType.Text text && text.length() == 0;
+                boolean checked = checks.contains(table.name() + "." + column.name());
                 columns.append(", ")
-                        .append(open ? "CONCAT(" + value + ")" : value)
+                        .append(
+                                open
+                                        ? "CONCAT(" + value + ")"
+                                        : checked ? "COALESCE(" + value + ")" : value)
                         .append(" AS ")
                         .append(side)
                         .append('_')

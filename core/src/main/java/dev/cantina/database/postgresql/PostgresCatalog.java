@@ -22,12 +22,18 @@ import java.util.Set;
 public final class PostgresCatalog {
     private static final String COLUMNS =
             """
-            SELECT %2$s, a.attname, t.typname, a.atttypmod, a.attnotnull,
+            SELECT %2$s, a.attname, t.typname, CASE o.typtype WHEN 'd' THEN o.typtypmod ELSE a.atttypmod END, a.attnotnull,
                    pg_get_expr(d.adbin, d.adrelid), a.attidentity <> '', a.attgenerated <> '',
                    c.relkind IN ('v', 'm'), format_type(a.atttypid, a.atttypmod)
               FROM pg_class c
               JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped
-              JOIN pg_type t ON t.oid = a.atttypid
+              JOIN pg_type o ON o.oid = a.atttypid
+              -- A domain holds what the type holds that it is made of.
+              JOIN pg_type t ON t.oid = CASE WHEN o.typtype <> 'd' THEN o.oid ELSE
+                (WITH RECURSIVE made AS (SELECT o.typbasetype AS base UNION ALL
+                   SELECT d.typbasetype FROM made m JOIN pg_type d ON d.oid = m.base
+                    WHERE d.typtype = 'd') SELECT min(base) FROM made m JOIN pg_type d
+                    ON d.oid = m.base WHERE d.typtype <> 'd') END
               LEFT JOIN pg_attrdef d ON d.adrelid = c.oid AND d.adnum = a.attnum
              WHERE c.relnamespace %1$s AND c.relkind IN ('r', 'p', 'v', 'm')
              ORDER BY 1, a.attnum

@@ -70,6 +70,17 @@ final class MariaInside {
     void add(MariaRoutine routine, List<Parameter> parameters, Optional<SqlType> returns)
             throws SQLException {
         NativeStatement body;
+        if (routine.speaksOtherwise()) {
+            unread.add(
+                    Problem.advice(
+                            routine.nameSpan(),
+                            "not-looked-into",
+                            routine.name()
+                                    + " runs, and can't be looked into: it was made under "
+                                    + routine.modes(),
+                            "its quotes, or its words, mean something else there"));
+            return;
+        }
         try {
             body = MariaParser.parse(routine);
         } catch (NativeSyntaxException e) {
@@ -183,7 +194,8 @@ final class MariaInside {
                             + " IF EXISTS "
                             + MariaCode.quoted(one.routine.name()));
             Optional<String> before =
-                    one.routine.what().equals("trigger") ? watcher(one.routine) : Optional.empty();
+                    one.routine.what().equals("trigger") ? next(one.routine) : Optional.empty();
+            woven.add("SET sql_mode = '" + one.routine.modes() + "'");
             try {
                 woven.add(
                         new MariaWeaver(
@@ -199,11 +211,12 @@ final class MariaInside {
                 throw new IllegalStateException(e);
             }
         }
+        woven.add("SET sql_mode = @@GLOBAL.sql_mode");
         return woven;
     }
 
-    /** The trigger of Cantina's own that stood behind a trigger. */
-    private Optional<String> watcher(MariaRoutine trigger) throws SQLException {
+    /** The trigger that runs behind one: its copy has to stand before that again. */
+    private Optional<String> next(MariaRoutine trigger) throws SQLException {
         try (PreparedStatement statement =
                 connection.prepareStatement(
                         "SELECT w.TRIGGER_NAME FROM information_schema.TRIGGERS t"
@@ -214,7 +227,7 @@ final class MariaInside {
                                 + " AND w.ACTION_TIMING = t.ACTION_TIMING"
                                 + " AND w.ACTION_ORDER > t.ACTION_ORDER"
                                 + " WHERE t.TRIGGER_SCHEMA = DATABASE() AND t.TRIGGER_NAME = ?"
-                                + " AND LEFT(w.TRIGGER_NAME, 8) = 'cantina_'")) {
+                                + " ORDER BY w.ACTION_ORDER LIMIT 1")) {
             statement.setString(1, trigger.name());
             try (ResultSet row = statement.executeQuery()) {
                 return row.next() ? Optional.of(row.getString(1)) : Optional.empty();

@@ -3,6 +3,7 @@ package dev.cantina.nativecode.mariadb;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeToken;
 import dev.cantina.syntax.Source;
+import java.util.List;
 import java.util.Locale;
 
 /**
@@ -50,6 +51,11 @@ final class MariaLexer {
     /** What ends a statement, and so a word before it. */
     private String delimiter = ";";
 
+    /** Whether a backslash in a text escapes what follows; in one between double quotes. */
+    private boolean escapes = true;
+
+    private boolean escapesDoubled = true;
+
     MariaLexer(Source source, int from, int end) {
         this.source = source;
         this.text = source.written();
@@ -63,6 +69,13 @@ final class MariaLexer {
 
     void delimiter(String said) {
         delimiter = said;
+    }
+
+    /** From now on texts are read as in a session with this {@code sql_mode}. */
+    void modes(String said) {
+        List<String> modes = List.of(said.toUpperCase(Locale.ROOT).split("\\s*,\\s*"));
+        escapes = !modes.contains("NO_BACKSLASH_ESCAPES");
+        escapesDoubled = escapes && !modes.contains("ANSI_QUOTES");
     }
 
     /** Goes on from another place. */
@@ -122,13 +135,13 @@ final class MariaLexer {
         int from = at;
         char c = text.charAt(at);
         if (c == '\'' || c == '"') {
-            quoted(c, "a text", true);
+            quoted(c, "a text", c == '"' ? escapesDoubled : escapes);
             return token(Kind.STRING, from);
         }
         if ((c == 'x' || c == 'X' || c == 'b' || c == 'B' || c == 'n' || c == 'N')
                 && peek(1) == '\'') {
             at++;
-            quoted('\'', "a text", true);
+            quoted('\'', "a text", escapes);
             return token(Kind.STRING, from);
         }
         if (c == '`') {

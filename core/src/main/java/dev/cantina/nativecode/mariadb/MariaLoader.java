@@ -6,6 +6,7 @@ import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import java.sql.Connection;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.LinkedHashMap;
@@ -28,6 +29,9 @@ final class MariaLoader extends ScriptLoader<MariaScript.Statement> {
     private static final Pattern NEAR = Pattern.compile("(?s)near '(.*)' at line (\\d+)\\s*$");
 
     private final Map<String, MariaRoutine> routines = new LinkedHashMap<>();
+
+    /** The session's {@code sql_mode}; empty where it is not known. */
+    private String modes = "";
 
     MariaLoader(Connection connection) {
         super(connection);
@@ -53,8 +57,24 @@ final class MariaLoader extends ScriptLoader<MariaScript.Statement> {
         return stored >= 0 && statement.tokens().get(stored).is("trigger");
     }
 
+    private static String modes(Statement sent) throws SQLException {
+        try (ResultSet row = sent.executeQuery("SELECT @@sql_mode")) {
+            row.next();
+            return row.getString(1);
+        }
+    }
+
+    /** Dumps set much for their own reading. */
     @Override
-    protected void restore() {}
+    protected void restore() throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            statement.execute("SET NAMES utf8mb4");
+            statement.execute(
+                    "SET sql_mode = @@GLOBAL.sql_mode, time_zone = @@GLOBAL.time_zone,"
+                            + " foreign_key_checks = 1, unique_checks = 1");
+        }
+        modes = "";
+    }
 
     @Override
     protected Optional<Failure> run(MariaScript.Statement statement) throws SQLException {
@@ -70,7 +90,11 @@ final class MariaLoader extends ScriptLoader<MariaScript.Statement> {
         try (Statement sent = connection.createStatement()) {
             sent.setEscapeProcessing(false);
             sent.execute(withoutDefiner(statement));
-            MariaRoutine.of(statement).ifPresent(r -> routines.put(key(r.what(), r.name()), r));
+            if (modes.isEmpty() || statement.begins("set")) {
+                modes = modes(sent);
+            }
+            MariaRoutine.of(statement, modes)
+                    .ifPresent(r -> routines.put(key(r.what(), r.name()), r));
             return Optional.empty();
         } catch (SQLException e) {
             if (connection.isClosed()) {

@@ -13,6 +13,7 @@ import java.util.Optional;
  * @param name without its database
  * @param table of a trigger
  * @param body where the body begins, by the number of its token; -1 where it can't be told
+ * @param modes the session's {@code sql_mode} when it was made, which the server keeps with it
  */
 public record MariaRoutine(
         MariaScript.Statement statement,
@@ -21,9 +22,31 @@ public record MariaRoutine(
         String name,
         Span nameSpan,
         Optional<String> table,
-        int body) {
-    /** The head of what a statement creates; empty where that is no routine or trigger. */
-    static Optional<MariaRoutine> of(MariaScript.Statement statement) {
+        int body,
+        String modes) {
+    /** Whether a trigger says itself behind or before which other it runs. */
+    boolean isOrdered() {
+        List<Token> tokens = statement.tokens();
+        return what.equals("trigger")
+                && body >= 2
+                && (tokens.get(body - 2).is("follows") || tokens.get(body - 2).is("precedes"));
+    }
+
+    /** The modes in which a text means something else than usual. */
+    private static final List<String> OTHER =
+            List.of("ANSI_QUOTES", "NO_BACKSLASH_ESCAPES", "ORACLE", "MSSQL", "DB2");
+
+    /** Whether its text is read otherwise than usual. */
+    boolean speaksOtherwise() {
+        return OTHER.stream().anyMatch(List.of(modes.split(","))::contains);
+    }
+
+    /**
+     * The head of what a statement creates; empty where that is no routine or trigger.
+     *
+     * @param modes the session's {@code sql_mode}
+     */
+    static Optional<MariaRoutine> of(MariaScript.Statement statement, String modes) {
         List<Token> tokens = statement.tokens();
         int at = statement.stored();
         if (at < 0) {
@@ -40,15 +63,12 @@ public record MariaRoutine(
         if (at + 2 < tokens.size() && tokens.get(at + 1).is(".")) {
             at += 2;
         }
-        if (at >= tokens.size() || !tokens.get(at).isName()) {
+        if (at >= tokens.size() || !isName(tokens.get(at))) {
             return Optional.empty();
         }
         Token name = tokens.get(at);
         String written = statement.span().source().written();
-        String text =
-                name.kind() == MariaLexer.Kind.QUOTED_NAME
-                        ? name.text()
-                        : written.substring(name.start(), name.end());
+        String text = text(name, written);
         Optional<String> table = Optional.empty();
         int body = what.equals("trigger") ? triggerBody(tokens, at) : routineBody(tokens, at + 1);
         if (what.equals("trigger")) {
@@ -59,11 +79,7 @@ public record MariaRoutine(
                         last += 2;
                     }
                     Token of = tokens.get(last);
-                    table =
-                            Optional.of(
-                                    of.kind() == MariaLexer.Kind.QUOTED_NAME
-                                            ? of.text()
-                                            : written.substring(of.start(), of.end()));
+                    table = Optional.of(text(of, written));
                     break;
                 }
             }
@@ -76,7 +92,23 @@ public record MariaRoutine(
                         text,
                         statement.span().source().span(name.start(), name.end()),
                         table,
-                        body));
+                        body,
+                        modes));
+    }
+
+    /** Under ANSI_QUOTES a name may stand in the quotes of texts. */
+    private static boolean isName(Token token) {
+        return token.isName()
+                || token.kind() == MariaLexer.Kind.STRING && token.text().startsWith("\"");
+    }
+
+    private static String text(Token name, String written) {
+        if (name.kind() == MariaLexer.Kind.STRING) {
+            return name.text().substring(1, name.text().length() - 1).replace("\"\"", "\"");
+        }
+        return name.kind() == MariaLexer.Kind.QUOTED_NAME
+                ? name.text()
+                : written.substring(name.start(), name.end());
     }
 
     /** Behind FOR EACH ROW, and FOLLOWS or PRECEDES another. */

@@ -6,6 +6,7 @@ import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Set;
 
 /**
@@ -131,8 +132,27 @@ public final class MariaScript {
         return token.is("end") ? depth - 1 : depth;
     }
 
+    /** SET sql_mode changes how the texts behind it are read; only what is written there counts. */
+    private void modes() {
+        if (!open.get(0).is("set")) {
+            return;
+        }
+        for (int i = 1; i + 2 < open.size(); i++) {
+            String name = open.get(i).text().toLowerCase(Locale.ROOT);
+            if (name.equals("sql_mode") || name.startsWith("@@") && name.endsWith("sql_mode")) {
+                boolean set = open.get(i + 1).is("=") || open.get(i + 1).is(":=");
+                Token value = open.get(i + 2);
+                if (set) {
+                    boolean text = value.kind() == MariaLexer.Kind.STRING;
+                    lexer.modes(text ? value.text().substring(1, value.text().length() - 1) : "");
+                }
+            }
+        }
+    }
+
     private void close() {
         if (!open.isEmpty()) {
+            modes();
             Span span = source.span(open.get(0).start(), open.get(open.size() - 1).end());
             // A comment that the server runs has its marks around the tokens.
             String text = source.written();

@@ -95,7 +95,7 @@ final class MariaWeaver {
     /**
      * The statement that creates the woven copy.
      *
-     * @param before the trigger of Cantina's that it has to come before
+     * @param before the trigger that runs behind it
      */
     String weave(NativeStatement body, List<NativeVariable> outside, Optional<String> before)
             throws NativeSyntaxException {
@@ -106,7 +106,12 @@ final class MariaWeaver {
         places = places(body);
         int start = tokens.get(routine.body()).start();
         int last = tokens.get(tokens.size() - 1).end();
-        insert(start, before.map(b -> " PRECEDES " + b + " ").orElse("") + head());
+        insert(
+                start,
+                before.filter(b -> !routine.isOrdered())
+                                .map(b -> " PRECEDES " + MariaCode.quoted(b) + " ")
+                                .orElse("")
+                        + head());
         walk(body, scope);
         insert(
                 last,

@@ -26,6 +26,7 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.IdentityHashMap;
 import java.util.List;
@@ -64,6 +65,18 @@ public final class PgCode implements ServerCode {
              ORDER BY p.oid
             """;
 
+    /** Each domain with the type that it is made of in the end. */
+    private static final String DOMAINS =
+            """
+            WITH RECURSIVE made (domain, base) AS (
+              SELECT oid, typbasetype FROM pg_type WHERE typtype = 'd' AND oid >= 16384
+              UNION ALL
+              SELECT m.domain, t.typbasetype FROM made m JOIN pg_type t ON t.oid = m.base
+               WHERE t.typtype = 'd')
+            SELECT format_type(m.domain, NULL), format_type(m.base, NULL)
+              FROM made m JOIN pg_type t ON t.oid = m.base WHERE t.typtype <> 'd'
+            """;
+
     private static final Pattern CONTEXT =
             Pattern.compile("PL/pgSQL function (.+) line (\\d+) at [^\\n]*");
 
@@ -96,6 +109,7 @@ public final class PgCode implements ServerCode {
     private final Map<RoutineSymbol, Known> known = new IdentityHashMap<>();
     private final List<Known> all = new ArrayList<>();
     private final List<RoutineSymbol> symbols = new ArrayList<>();
+    private final Map<String, String> domains = new HashMap<>();
 
     private final Connector connector;
     private Connection controller;
@@ -208,6 +222,13 @@ public final class PgCode implements ServerCode {
         inside = null;
         symbols.clear();
         Set<PgRoutine> taken = new HashSet<>();
+        domains.clear();
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(DOMAINS)) {
+            while (row.next()) {
+                domains.put(row.getString(1), row.getString(2));
+            }
+        }
         try (Statement statement = connection.createStatement();
                 ResultSet row = statement.executeQuery(ROUTINES)) {
             while (row.next()) {
@@ -307,18 +328,18 @@ public final class PgCode implements ServerCode {
     }
 
     /** The columns of the rows that it gives, where its head names them. */
-    private static List<SqlType.Field> columns(Known one) {
+    private List<SqlType.Field> columns(Known one) {
         List<SqlType.Field> columns = new ArrayList<>();
         for (int i = 0; i < one.types.size(); i++) {
             char mode = one.modes.get(i);
             if (mode == 't' || mode == 'o' || mode == 'b') {
-                columns.add(new SqlType.Field(one.names.get(i), type(one.types.get(i))));
+                columns.add(new SqlType.Field(one.names.get(i), held(one.types.get(i))));
             }
         }
         return columns;
     }
 
-    private static RoutineSymbol symbol(Known one, int defaults, String schema) {
+    private RoutineSymbol symbol(Known one, int defaults, String schema) {
         Span place = one.written.nameSpan();
         List<ParameterSymbol> parameters = new ArrayList<>();
         long inputs = one.modes.stream().filter(m -> m != 'o' && m != 't').count();
@@ -337,7 +358,7 @@ public final class PgCode implements ServerCode {
                             mode == 'o'
                                     ? Unit.Mode.OUT
                                     : mode == 'b' ? Unit.Mode.INOUT : Unit.Mode.IN,
-                            type(one.types.get(i)),
+                            held(one.types.get(i)),
                             initial
                                     ? Optional.of(new Expression.Opaque(place, List.of()))
                                     : Optional.empty()));
@@ -345,7 +366,7 @@ public final class PgCode implements ServerCode {
         boolean function = one.returns == Returns.VALUE || one.returns == Returns.ROWS;
         Optional<SqlType> returns =
                 switch (one.returns) {
-                    case VALUE -> Optional.of(type(one.returnType));
+                    case VALUE -> Optional.of(held(one.returnType));
                     case ROWS -> Optional.of(new SqlType.Table(columns(one)));
                     default -> Optional.empty();
                 };
@@ -374,6 +395,11 @@ public final class PgCode implements ServerCode {
 
     private static String parameterName(Known one, int i) {
         return one.names.get(i).isEmpty() ? "arg" + (i + 1) : one.names.get(i);
+    }
+
+    /** The type that values of a parameter's type have: that of a domain is what it is made of. */
+    private SqlType held(String shown) {
+        return type(domains.getOrDefault(shown, shown));
     }
 
     /** The type of a parameter by what the server shows of it. */

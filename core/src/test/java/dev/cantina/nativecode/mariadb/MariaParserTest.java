@@ -22,7 +22,7 @@ class MariaParserTest {
     private static MariaRoutine routine(String text) throws NativeSyntaxException {
         List<MariaScript.Statement> all = script(text);
         assertEquals(1, all.size(), text);
-        return MariaRoutine.of(all.get(0)).orElseThrow();
+        return MariaRoutine.of(all.get(0), "").orElseThrow();
     }
 
     private static String outline(NativeStatement s) {

@@ -263,6 +263,84 @@ class MariaProbesTest extends WatchedRoutines {
         }
     }
 
+    /** The server keeps the modes of a session with what is made in it ("SQL_MODE"). */
+    @Test
+    void copiesAreMadeUnderTheModesOfTheRoutines() throws Exception {
+        String routines =
+                """
+                SET sql_mode = '' ;
+                CREATE FUNCTION lax() RETURNS TINYINT BEGIN DECLARE v TINYINT; SET v = 300; RETURN v; END;
+                SET sql_mode = 'PIPES_AS_CONCAT';
+                CREATE FUNCTION pipes() RETURNS VARCHAR(9) RETURN 1 || 2;
+                SET sql_mode = 'ANSI_QUOTES';
+                CREATE FUNCTION "the quotes"("a b" INT) RETURNS VARCHAR(9) RETURN CONCAT("a b", '"');
+                SET sql_mode = 'NO_BACKSLASH_ESCAPES';
+                CREATE FUNCTION slashes() RETURNS VARCHAR(9) RETURN CONCAT('\\', 'n');
+                SET sql_mode = DEFAULT;
+                CREATE FUNCTION usual() RETURNS VARCHAR(9) RETURN 1 || 2;
+                CREATE PROCEDURE f(OUT x VARCHAR(200)) BEGIN
+                  DECLARE EXIT HANDLER FOR 1264 SET x = CONCAT(x, ' strict');
+                  SET x = CONCAT_WS(' ', lax(), pipes(), `the quotes`(7), slashes(), usual());
+                  INSERT INTO item VALUES (300, 99999999999, NULL);
+                END;
+                """;
+        for (boolean watched : List.of(false, true)) {
+            Recorder recorder = new Recorder(true, true);
+            try (Workspace workspace = open(routines, watched);
+                    Session session =
+                            session(
+                                    workspace,
+                                    watched ? Optional.of(recorder) : Optional.empty())) {
+                assertEquals(
+                        "{x=127 12 7\" \\n 1 strict}",
+                        run(workspace, session, Map.of()).out().toString());
+                assertEquals(
+                        List.of("the quotes", "slashes"),
+                        workspace.check().stream()
+                                .filter(p -> p.rule().equals("not-looked-into"))
+                                .map(p -> p.message().replaceFirst(" runs.*", ""))
+                                .toList());
+            }
+        }
+    }
+
+    /** Triggers of one event run in the order that they were given ("Trigger Overview"). */
+    @Test
+    void copiesOfTriggersKeepTheirOrder() throws Exception {
+        String trigger = "CREATE TRIGGER %s %s UPDATE ON item FOR EACH ROW %s %s;\n";
+        String said = "SET @said = CONCAT(@said, '%s')";
+        String before = "SET NEW.note = CONCAT(NEW.note, '%s')";
+        String routines =
+                trigger.formatted("c", "BEFORE", "", before.formatted("c"))
+                        + trigger.formatted("b", "BEFORE", "PRECEDES c", before.formatted("b"))
+                        + trigger.formatted("d", "BEFORE", "FOLLOWS b", before.formatted("d"))
+                        + trigger.formatted("`e e`", "BEFORE", "", before.formatted("e"))
+                        + trigger.formatted("z", "AFTER", "", said.formatted("z"))
+                        + trigger.formatted("y", "AFTER", "", said.formatted("y"))
+                        + "SET sql_mode = 'ANSI_QUOTES';\n"
+                        + trigger.formatted("x", "AFTER", "PRECEDES y", said.formatted("x"))
+                        + "SET sql_mode = DEFAULT;\n"
+                        + """
+                        CREATE PROCEDURE f(OUT x VARCHAR(200)) BEGIN
+                          SET @said = '';
+                          UPDATE item SET n = 0 WHERE id = 1;
+                          SELECT CONCAT(note, @said) INTO x FROM item WHERE id = 1;
+                        END;
+                        """;
+        for (boolean watched : List.of(false, true)) {
+            Recorder recorder = new Recorder(true, true);
+            try (Workspace workspace = open(routines, watched);
+                    Session session =
+                            session(
+                                    workspace,
+                                    watched ? Optional.of(recorder) : Optional.empty())) {
+                Outcome outcome = run(workspace, session, Map.of());
+                assertEquals("{x=abdcezxy}", outcome.out().toString(), recorder.lines.toString());
+                assertEquals(1, outcome.events().size());
+            }
+        }
+    }
+
     /** The server tells no places; what watches does. */
     private static String withoutStack(String shown) {
         return shown.replaceAll(" f\\d+(,f\\d+)* \\[", "  [");
