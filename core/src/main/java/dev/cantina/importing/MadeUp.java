@@ -107,7 +107,7 @@ final class MadeUp {
         if (c >= '0' && c <= '9') {
             return range('0', '9');
         }
-        if (folded(c) >= 'a' && folded(c) <= 'z') {
+        if (c < 128 && folded(c) >= 'a' && folded(c) <= 'z') {
             return range('a', 'z');
         }
         boolean pair = Character.toUpperCase(folded(c)) != folded(c);

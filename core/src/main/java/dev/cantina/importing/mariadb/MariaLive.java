@@ -91,15 +91,8 @@ public final class MariaLive implements LiveServer {
                     "LOWER(HEX(" + name + "))";
             // As a text it has six digits; as a double it is written whole.
             case "float" ->
-                    "IF(CAST(CAST("
-                            + name
-                            + " AS CHAR) AS DOUBLE) = CAST("
-                            + name
-                            + " AS DOUBLE), CAST("
-                            + name
-                            + " AS CHAR), CAST(CAST("
-                            + name
-                            + " AS DOUBLE) AS CHAR))";
+                    "IF(CAST(CAST(%1$s AS CHAR) AS FLOAT) = %1$s, CAST(%1$s AS CHAR), CAST(CAST(%1$s AS DOUBLE) AS CHAR))"
+                            .formatted(name);
             default -> "CAST(" + name + " AS CHAR)";
         };
     }
