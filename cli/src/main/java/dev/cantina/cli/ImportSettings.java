@@ -12,6 +12,9 @@ import java.util.stream.Collectors;
 
 /** What an import is told on the command line, and how a new project keeps it. */
 final class ImportSettings {
+    /** What has to be there before any table: schemas, extensions. */
+    private static final String FIRST = "tables/_database.sql";
+
     private ImportSettings() {}
 
     static Project.Imported of(Invocation call) throws UsageException {
@@ -65,6 +68,9 @@ final class ImportSettings {
         yaml.append("project: ").append(quoted(String.valueOf(root.getFileName()))).append('\n');
         yaml.append("dialect: ").append(dialect).append('\n');
         yaml.append("database: private\n");
+        if (result.files().stream().anyMatch(f -> f.path().equals(FIRST))) {
+            yaml.append("tables: ").append(list(List.of(FIRST, "tables/**/*.sql"))).append('\n');
+        }
         boolean filled = result.files().stream().anyMatch(f -> f.path().startsWith("fixtures/"));
         if (filled) {
             yaml.append("fixture: ").append(quoted(wanted.fixture())).append('\n');

@@ -72,6 +72,10 @@ public final class ProjectImport {
         List<String> leftOut = new ArrayList<>(live.leftOut());
         Map<String, Integer> counts = new LinkedHashMap<>();
         if (wanted.rows() > 0 || !wanted.queries().isEmpty()) {
+            live.tables().stream()
+                    .filter(t -> !t.readable())
+                    .forEach(
+                            t -> leftOut.add("the rows of " + t.name() + ": they may not be read"));
             WholeRows rows = rows(live);
             leftOut.addAll(rows.complete());
             for (Map.Entry<LiveTable, List<String[]>> entry : rows.rows().entrySet()) {

@@ -19,7 +19,9 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 
 /**
@@ -35,6 +37,7 @@ final class PostgresChanges {
             "SELECT " + PostgresCatalog.ownName("c") + " FROM pg_class c WHERE c.relispartition";
 
     private final Connection connection;
+    private final Map<String, String> rowTypes = new HashMap<>();
     private List<Table> tables = List.of();
     private boolean dirty = true;
     private long position;
@@ -156,17 +159,40 @@ final class PostgresChanges {
         return row.isNull() ? null : JsonRows.row(table, row);
     }
 
+    /** The type of a table's rows, by its schema too: a type of the server's may have its name. */
+    private String rowType(Table table) throws SQLException {
+        String known = rowTypes.get(table.name());
+        if (known != null) {
+            return known;
+        }
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "SELECT quote_ident(n.nspname) || '.' || quote_ident(c.relname)"
+                                + " FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace"
+                                + " WHERE c.oid = to_regclass(?)")) {
+            String quoted = PostgresCatalog.quoted(table.name());
+            statement.setString(1, quoted);
+            try (ResultSet row = statement.executeQuery()) {
+                String found = row.next() ? row.getString(1) : quoted;
+                rowTypes.put(table.name(), found);
+                return found;
+            }
+        }
+    }
+
     List<RowChange> since(long from, RowReader reader) throws SQLException {
         List<RowChange> lines = new ArrayList<>();
         for (Table table : tables) {
-            String name = PostgresCatalog.quoted(table.name());
+            String name = rowType(table);
+            // A row that is not there is not made: its domains may allow no NULL.
             String sql =
                     "SELECT c.seq, c.was IS NOT NULL, c.now IS NOT NULL,"
-                            + " (jsonb_populate_record(NULL::"
+                            + " (CASE WHEN c.was IS NOT NULL THEN jsonb_populate_record(NULL::"
                             + name
-                            + ", COALESCE(c.was, '{}'))).*, (jsonb_populate_record(NULL::"
+                            + ", c.was) END).*, (CASE WHEN c.now IS NOT NULL THEN"
+                            + " jsonb_populate_record(NULL::"
                             + name
-                            + ", COALESCE(c.now, '{}'))).*"
+                            + ", c.now) END).*"
                             + " FROM pg_temp.cantina_changes c WHERE c.tab = ? AND c.seq > ?"
                             + " ORDER BY c.seq";
             int width = table.columns().size();

@@ -46,6 +46,11 @@ public final class PgLive implements LiveServer {
     @Override
     public Live read(List<String> schemas) throws SQLException, UnknownSchemaException {
         path = column("SELECT unnest(current_schemas(FALSE))");
+        // Only what is in the first schema is written without its name.
+        execute(
+                "SELECT set_config('search_path', quote_ident("
+                        + LiveRows.literal(mainSchema())
+                        + "), TRUE)");
         List<String> all =
                 column(
                         "SELECT nspname FROM pg_namespace n WHERE nspname <> 'information_schema'"

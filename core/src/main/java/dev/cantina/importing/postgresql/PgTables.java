@@ -107,9 +107,6 @@ final class PgTables {
             table.comment = row[11];
             table.readable = row[12].equals("t");
             tables.put(row[0], table);
-            if (!table.readable) {
-                leftOut.add("the rows of " + table.sql + ": they may not be read");
-            }
             if (row[13].equals("t")) {
                 leftOut.add("the row level security of " + table.sql);
             }
@@ -129,8 +126,10 @@ final class PgTables {
                                 + " CASE WHEN t.typtype = 'd' THEN t.typbasetype ELSE t.oid END::regtype,"
                                 + " (SELECT "
                                 + PgObjects.SEQUENCE
-                                + " FROM pg_sequence s WHERE a.attidentity <> '' AND s.seqrelid ="
-                                + " pg_get_serial_sequence(c.oid::regclass::text, a.attname)::regclass)"
+                                + " FROM pg_sequence s JOIN pg_depend i ON i.objid = s.seqrelid"
+                                + " AND i.classid = 'pg_class'::regclass AND i.deptype = 'i'"
+                                + " AND i.refclassid = 'pg_class'::regclass"
+                                + " WHERE i.refobjid = c.oid AND i.refobjsubid = a.attnum)"
                                 + FROM
                                 + " JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0"
                                 + " AND NOT a.attisdropped"

@@ -53,7 +53,8 @@ public final class PgCode implements ServerCode {
                            FROM unnest(COALESCE(p.proallargtypes, p.proargtypes::oid[]))
                            WITH ORDINALITY a (id, n) ORDER BY a.n)::text[],
                    p.pronargdefaults, p.prosrc, p.oid::regprocedure::text, p.provariadic <> 0,
-                   l.lanname, format_type(p.prorettype, NULL)
+                   l.lanname, format_type(p.prorettype, NULL),
+                   CASE WHEN pg_function_is_visible(p.oid) THEN '' ELSE n.nspname || '.' END
               FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace
               JOIN pg_type rt ON rt.oid = p.prorettype
               JOIN pg_language l ON l.oid = p.prolang
@@ -241,7 +242,7 @@ public final class PgCode implements ServerCode {
                 Known one = known(row, written.get());
                 all.add(one);
                 if (!one.trigger) {
-                    RoutineSymbol symbol = symbol(one, row.getInt(12), row.getString(2));
+                    RoutineSymbol symbol = symbol(one, row.getInt(12), row.getString(18));
                     known.put(symbol, one);
                     symbols.add(symbol);
                 }
@@ -339,7 +340,7 @@ public final class PgCode implements ServerCode {
         return columns;
     }
 
-    private RoutineSymbol symbol(Known one, int defaults, String schema) {
+    private RoutineSymbol symbol(Known one, int defaults, String before) {
         Span place = one.written.nameSpan();
         List<ParameterSymbol> parameters = new ArrayList<>();
         long inputs = one.modes.stream().filter(m -> m != 'o' && m != 't').count();
@@ -370,8 +371,7 @@ public final class PgCode implements ServerCode {
                     case ROWS -> Optional.of(new SqlType.Table(columns(one)));
                     default -> Optional.empty();
                 };
-        String shown =
-                schema.equals("public") ? one.written.name() : schema + "." + one.written.name();
+        String shown = before + one.written.name();
         Unit.Routine tree =
                 new Unit.Routine(
                         one.written.span(),
