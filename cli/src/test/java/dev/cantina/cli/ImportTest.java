@@ -137,6 +137,57 @@ class ImportTest {
         }
     }
 
+    /** The examples of docs/native.md, on a server that has what they speak of. */
+    @Test
+    void theExamplesOfThePage() throws Exception {
+        try (PrivateServer.Lease live = PrivateServer.of("postgresql").lease("cli")) {
+            run(live, POSTGRES);
+            String url = live.address().url().replaceFirst("\\?.*", "");
+            Cli cli = new Cli(temporary);
+            List<String> shown = new java.util.ArrayList<>();
+            boolean inside = false;
+            for (String line : Files.readAllLines(Path.of("../docs/native.md"))) {
+                if (line.startsWith("```")) {
+                    inside = line.equals("```import");
+                } else if (inside && line.startsWith("$ ")) {
+                    assertEquals(List.of(), shown);
+                    boolean first = line.contains("jdbc:");
+                    String words =
+                            line.replace("$ cantina ", "")
+                                    .replaceFirst("jdbc:\\S+", url)
+                                    .replace(
+                                            "--user reader",
+                                            "--user cantina --password "
+                                                    + live.address().password())
+                                    .replace("'", "");
+                    Cli.Result result =
+                            (first ? cli : new Cli(temporary.resolve("depot")))
+                                    .run(words.split(" "));
+                    shown = new java.util.ArrayList<>(result.out().lines().toList());
+                    if (first) {
+                        run(
+                                live,
+                                "CREATE PROCEDURE fresh() LANGUAGE sql AS 'SELECT 1'",
+                                "COMMENT ON TABLE glass IS 'For wine'");
+                    }
+                } else if (inside) {
+                    String pattern = java.util.regex.Pattern.quote(line).replace("…", "\\E.*\\Q");
+                    while (!shown.get(0).matches(pattern)) {
+                        shown.remove(0);
+                    }
+                    shown.remove(0);
+                    if (line.startsWith("  taken           tables")
+                            || line.startsWith("  cantina check")) {
+                        shown.clear();
+                    }
+                }
+            }
+            assertTrue(
+                    Files.readString(temporary.resolve("depot/tables/glass.sql"))
+                            .contains("For wine"));
+        }
+    }
+
     @Test
     void nothingIsWrittenWhereSomethingIsWrong() throws Exception {
         try (PrivateServer.Lease live = PrivateServer.of("postgresql").lease("cli")) {
