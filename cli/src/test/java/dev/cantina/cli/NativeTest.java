@@ -232,4 +232,73 @@ class NativeTest {
         Cli.Result test = new Cli(temporary.resolve("p")).run("test", "cases/s.yaml");
         assertEquals(0, test.code(), test.out());
     }
+
+    @Test
+    void aCaseRunsWithTheRightsOfARole() throws Exception {
+        Cli cli = new Cli(temporary);
+        cli.write("cantina.yaml", "dialect: postgresql\ndatabase: private\n");
+        cli.write(
+                "tables/a.sql",
+                """
+                CREATE ROLE seller LOGIN PASSWORD 'x';
+                CREATE ROLE "Chief" NOINHERIT BYPASSRLS;
+                CREATE ROLE helper IN ROLE seller;
+                GRANT seller TO "Chief";
+                CREATE TABLE sale (id int PRIMARY KEY, who text DEFAULT current_user, n int);
+                CREATE TABLE secret (id int PRIMARY KEY);
+                INSERT INTO sale VALUES (1, 'helper', 1), (2, 'seller', 2);
+                GRANT SELECT, INSERT ON sale TO seller;
+                ALTER TABLE sale ENABLE ROW LEVEL SECURITY;
+                CREATE POLICY own ON sale TO seller USING (who = current_user) WITH CHECK (true);
+                """);
+        cli.write(
+                "routines/r.sql",
+                """
+                CREATE FUNCTION seen() RETURNS text LANGUAGE plpgsql AS $$
+                DECLARE s text;
+                BEGIN
+                  SELECT string_agg(id::text, ',' ORDER BY id) INTO s FROM sale;
+                  INSERT INTO sale (id, n) VALUES (9, 9);
+                  RETURN current_user || ' ' || s;
+                END $$;
+                CREATE FUNCTION peek() RETURNS bigint LANGUAGE plpgsql AS $$
+                BEGIN RETURN (SELECT count(*) FROM secret); END $$;
+                CREATE FUNCTION lent() RETURNS bigint LANGUAGE plpgsql SECURITY DEFINER AS $$
+                BEGIN RETURN peek(); END $$;
+                """);
+        cli.write(
+                "cases/a.yaml",
+                """
+                routine: seen
+                cases:
+                  - { case: seller, as: seller, returns: seller 2, data: { sale: { added: [ { id: 9, who: seller, n: 9 } ] } } }
+                  - { case: helper, as: helper, returns: helper 1 }
+                  - { case: chief, as: Chief, raises: { sqlstate: "42501" } }
+                  - { case: owner, returns: "cantina 1,2" }
+                  - { case: peek, routine: peek, as: seller, raises: { sqlstate: "42501", message: { like: "%secret%" } } }
+                  - { case: lent, routine: lent, as: seller, returns: 0 }
+                  - { case: stood, routine: lent, as: seller, stand_in: { peek: { returns: 7 } }, returns: 7 }
+                  - { case: nobody, as: nobody, returns: x }
+                """);
+        for (String line : List.of("test", "test --coverage", "test --jobs 2")) {
+            Cli.Result result = run(cli, "", line);
+            assertTrue(result.out().contains("7 passed, 1 broken"), result.out());
+            assertTrue(result.out().contains("there is no role nobody"), result.out());
+        }
+        Cli.Result check = cli.run("check");
+        assertTrue(check.out().contains("no role of a project is bypassrls"), check.out());
+        Cli.Result debug =
+                cli.typing("eval current_user\nrows sale\ncontinue\n", "debug", "--case", "helper");
+        inOrder(debug.out(), List.of("'helper'", "helper   1", "gives 'helper 1'"));
+
+        // Who is a member of what is what the project says now.
+        cli.write(
+                "tables/a.sql",
+                Files.readString(cli.path("tables/a.sql")).replace(" IN ROLE seller", ""));
+        Cli.Result without = cli.run("test");
+        assertTrue(without.out().contains("permission denied for table sale"), without.out());
+        cli.write("tables/a.sql", "CREATE ROLE administrator;\n");
+        assertTrue(
+                cli.run("check").err().contains("is one of the server's own"), "the server's own");
+    }
 }

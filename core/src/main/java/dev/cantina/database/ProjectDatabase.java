@@ -7,6 +7,7 @@ import dev.cantina.runtime.Database;
 import dev.cantina.syntax.Source;
 import java.sql.SQLException;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * The database that a project's routines run on, open for as long as the project is. What is done
@@ -22,6 +23,13 @@ public interface ProjectDatabase extends Database, Describer, AutoCloseable {
      * @throws DatabaseException with the statement that the database refuses
      */
     void create(Source script) throws DatabaseException;
+
+    /** Why calls can't be made with the rights of a role; empty where they can. */
+    default Optional<String> cannotActAs(String role) throws SQLException {
+        return Optional.of(
+                "as is for routines in PostgreSQL's own language: elsewhere a role takes no rights"
+                        + " away");
+    }
 
     /** Makes identity columns go on after the numbers that are there. */
     void numberOn(List<Table> tables) throws SQLException;

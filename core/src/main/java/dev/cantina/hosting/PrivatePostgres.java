@@ -150,4 +150,61 @@ final class PrivatePostgres extends PrivateServer {
             throw trouble("makes no database: " + e.getMessage());
         }
     }
+
+    /** What a role is known by that a project has made. */
+    private static final String MADE = "made for projects";
+
+    @Override
+    protected void role(int port, String name, boolean inherits) throws SQLException {
+        String quoted = '"' + name.replace("\"", "\"\"") + '"';
+        String inheriting = inherits ? "INHERIT" : "NOINHERIT";
+        // Several runs may want the same one at once.
+        administer(
+                port,
+                "SELECT pg_advisory_xact_lock(1)",
+                """
+                DO $do$ BEGIN
+                  IF NOT EXISTS (SELECT 1 FROM pg_roles WHERE rolname = %1$s) THEN
+                    CREATE ROLE %2$s NOLOGIN;
+                    COMMENT ON ROLE %2$s IS '%3$s';
+                    GRANT %2$s TO %4$s;
+                  ELSIF shobj_description((SELECT oid FROM pg_roles WHERE rolname = %1$s), 'pg_authid')
+                        IS DISTINCT FROM '%3$s' THEN
+                    RAISE EXCEPTION USING ERRCODE = '42710', MESSAGE = 'role ' || %1$s
+                      || ' is one of the server''s own';
+                  END IF;
+                  IF (SELECT rolinherit FROM pg_roles WHERE rolname = %1$s) <> %5$s THEN
+                    ALTER ROLE %2$s %6$s;
+                  END IF;
+                END $do$"""
+                        .formatted(
+                                "'" + name.replace("'", "''") + "'",
+                                quoted,
+                                MADE,
+                                USER,
+                                inherits,
+                                inheriting));
+    }
+
+    @Override
+    protected void member(int port, String role, String of, boolean is) throws SQLException {
+        String member = '"' + role.replace("\"", "\"\"") + '"';
+        String group = '"' + of.replace("\"", "\"\"") + '"';
+        administer(
+                port,
+                "SELECT pg_advisory_xact_lock(1)",
+                is ? "GRANT " + group + " TO " + member : "REVOKE " + group + " FROM " + member);
+    }
+
+    private void administer(int port, String... statements) throws SQLException {
+        try (Connection connection =
+                        ServerConnection.open(address(port, "postgres", true), state());
+                Statement statement = connection.createStatement()) {
+            statement.setEscapeProcessing(false);
+            for (String sql : statements) {
+                statement.execute(sql);
+            }
+            connection.commit();
+        }
+    }
 }

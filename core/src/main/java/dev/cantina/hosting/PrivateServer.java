@@ -15,6 +15,7 @@ import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.FileTime;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.security.SecureRandom;
+import java.sql.SQLException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -282,6 +283,17 @@ public abstract class PrivateServer {
     public interface Lease extends AutoCloseable {
         Address address();
 
+        /**
+         * Makes sure that the server has a role without rights, of which projects are members.
+         *
+         * @param inherits whether it has the rights of the roles that it is a member of
+         * @throws SQLException where it can't be had: the server's own are not to be had
+         */
+        void role(String name, boolean inherits) throws SQLException;
+
+        /** Makes such a role a member of another one, or no longer. */
+        void member(String role, String of, boolean is) throws SQLException;
+
         /** Gives it back; its rows and tables are whatever the run has left. */
         @Override
         void close();
@@ -307,6 +319,16 @@ public abstract class PrivateServer {
                     @Override
                     public Address address() {
                         return address;
+                    }
+
+                    @Override
+                    public void role(String name, boolean inherits) throws SQLException {
+                        PrivateServer.this.role(port, name, inherits);
+                    }
+
+                    @Override
+                    public void member(String role, String of, boolean is) throws SQLException {
+                        PrivateServer.this.member(port, role, of, is);
                     }
 
                     @Override
@@ -341,6 +363,16 @@ public abstract class PrivateServer {
 
     /** Makes a database where there is none of the name. */
     protected abstract void create(int port, String database) throws HostingException;
+
+    /** See {@link Lease#role}. */
+    protected void role(int port, String name, boolean inherits) throws SQLException {
+        throw new SQLException("no roles can be made on the private " + title(), "0A000");
+    }
+
+    /** See {@link Lease#member}. */
+    protected void member(int port, String role, String of, boolean is) throws SQLException {
+        throw new SQLException("no roles can be made on the private " + title(), "0A000");
+    }
 
     protected HostingException trouble(String what) {
         return new HostingException("the private " + title() + " " + what);

@@ -10,6 +10,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 
 /** A project's tables and routines in a server's own language, taken to that server. */
 public interface ServerCode extends ServerRoutines, AutoCloseable {
@@ -21,6 +22,26 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
     /** Opens one more connection to the same database, in a transaction. */
     interface Connector {
         Connection open() throws SQLException;
+
+        /**
+         * Makes sure that there is a role, of which the project is a member. It has no rights but
+         * those that the project gives it.
+         *
+         * @param inherits whether it has the rights of the roles that it is a member of
+         * @throws SQLException where it can't be had
+         */
+        default void role(String name, boolean inherits) throws SQLException {
+            throw new SQLException("there can be no roles here", "0A000");
+        }
+
+        /**
+         * Makes a role a member of another, or no longer.
+         *
+         * @throws SQLException where that can't be
+         */
+        default void member(String role, String of, boolean is) throws SQLException {
+            throw new SQLException("there can be no roles here", "0A000");
+        }
     }
 
     /** All that there are, by the names of their kinds of server. */
@@ -43,6 +64,11 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
 
     /** Whether statements wait for what is not there yet. */
     boolean waits();
+
+    /** Tables that could not be made, since something is not here that another server may have. */
+    default Set<String> leftOut() {
+        return Set.of();
+    }
 
     /** Nothing more will come: what still waits is wrong. */
     void finish() throws SQLException;

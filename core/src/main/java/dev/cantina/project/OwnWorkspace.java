@@ -17,6 +17,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.HexFormat;
@@ -72,7 +73,26 @@ final class OwnWorkspace {
         List<Source> tables = sources(project, own.tables());
         List<Source> routines = sources(project, own.routines());
         ServerCode code =
-                code(own.dialect(), database, () -> ServerConnection.open(address, project.root()));
+                code(
+                        own.dialect(),
+                        database,
+                        new ServerCode.Connector() {
+                            @Override
+                            public Connection open() throws SQLException {
+                                return ServerConnection.open(address, project.root());
+                            }
+
+                            @Override
+                            public void role(String name, boolean inherits) throws SQLException {
+                                lease.role(name, inherits);
+                            }
+
+                            @Override
+                            public void member(String role, String of, boolean is)
+                                    throws SQLException {
+                                lease.member(role, of, is);
+                            }
+                        });
         code.load(tables, ServerCode.Part.ALL);
         // Tables and views may call routines: those are made first then, but no trigger is, which
         // would see the rows of the fixture come.
@@ -91,7 +111,9 @@ final class OwnWorkspace {
         }
         List<Table> made = database.tables();
         if (!fixture.isEmpty()) {
-            new FixtureLoader(project, database, made).load(FixtureLoader.plan(project, fixture));
+            new FixtureLoader(project, database, made)
+                    .without(code.leftOut())
+                    .load(FixtureLoader.plan(project, fixture));
         }
         code.load(routines, early ? ServerCode.Part.TRIGGERS : ServerCode.Part.ALL);
         code.finish();

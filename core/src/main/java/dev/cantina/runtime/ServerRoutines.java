@@ -76,6 +76,9 @@ public interface ServerRoutines {
         /** What replaces routines in the run. */
         Optional<StandIn> standIn();
 
+        /** With whose rights it is run; empty for those of the project. */
+        Optional<String> role();
+
         /** What an error is raised as, told to the probe. */
         RuntimeException failed(SQLException error);
 

@@ -311,6 +311,11 @@ public final class Session implements AutoCloseable {
                 }
 
                 @Override
+                public Optional<String> role() {
+                    return Optional.ofNullable(role);
+                }
+
+                @Override
                 public Optional<StandIn> standIn() {
                     return Optional.ofNullable(standIn);
                 }
@@ -966,6 +971,13 @@ public final class Session implements AutoCloseable {
     /** Routines that are called from now on are replaced by others; not those run from the top. */
     public void replace(StandIn by) {
         standIn = by;
+    }
+
+    private String role;
+
+    /** What the server runs from now on is run with the rights of a role. */
+    public void actAs(String name) {
+        role = name;
     }
 
     private boolean isReplaced(RoutineSymbol symbol) {

@@ -25,11 +25,20 @@ import java.util.Set;
  */
 public final class CaseFiles {
     private static final Set<String> FILE_KEYS =
-            Set.of("routine", "fixture", "before", "cases", "tags", "clock", "limits", "stand_in");
+            Set.of(
+                    "routine",
+                    "fixture",
+                    "before",
+                    "cases",
+                    "tags",
+                    "clock",
+                    "limits",
+                    "stand_in",
+                    "as");
     private static final Set<String> CASE_KEYS =
             Set.of(
                     ("case routine fixture before pass calls each returns results raises says data "
-                                    + "ask stand_in asked limits skip tags clock")
+                                    + "ask stand_in asked limits skip tags clock as")
                             .split(" "));
     private static final Set<String> CALL_KEYS =
             Set.of("routine pass returns results raises says data".split(" "));
@@ -215,6 +224,7 @@ public final class CaseFiles {
                 mapping.get("ask"),
                 standIns.or(() -> file.get("stand_in")),
                 mapping.get("asked"),
+                mapping.get("as").or(() -> file.get("as")),
                 clock(mapping.get("clock").or(() -> file.get("clock"))),
                 mapping.get("limits").or(() -> file.get("limits")),
                 mapping.get("skip").isPresent()

@@ -165,6 +165,7 @@ public final class CaseRunner implements AutoCloseable {
                         Optional.of(new StandIns(testCase.standIns().get(), workspace.catalog()));
                 session.replace(standIns.get());
             }
+            actAs(testCase, workspace, session);
             CaseComparison comparison = new CaseComparison(workspace, session, differences);
             List<RowEvent> all = new ArrayList<>();
             Outcome outcome = null;
@@ -220,6 +221,7 @@ public final class CaseRunner implements AutoCloseable {
                 if (testCase.standIns().isPresent()) {
                     session.replace(new StandIns(testCase.standIns().get(), workspace.catalog()));
                 }
+                actAs(testCase, workspace, session);
                 for (TestCase.Call call : testCase.calls()) {
                     RoutineSymbol routine = routine(workspace, call);
                     Outcome outcome = session.run(routine, arguments(workspace, call, routine));
@@ -231,6 +233,20 @@ public final class CaseRunner implements AutoCloseable {
         } finally {
             restore(workspace);
         }
+    }
+
+    private static void actAs(TestCase testCase, Workspace workspace, Session session)
+            throws ProjectException, SQLException {
+        if (testCase.as().isEmpty()) {
+            return;
+        }
+        String role = testCase.as().get().text("as");
+        Optional<String> trouble = workspace.database().cannotActAs(role);
+        if (trouble.isPresent()) {
+            throw new ProjectException(
+                    Problem.error(testCase.as().get().span(), "as", trouble.get()));
+        }
+        session.actAs(role);
     }
 
     /** What a case wants done before its calls. */

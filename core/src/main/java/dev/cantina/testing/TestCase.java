@@ -18,6 +18,7 @@ import java.util.Optional;
  * @param ask queries run afterwards, with their rows
  * @param standIns the routines replaced, and what is done in their place
  * @param asked how they are to be called
+ * @param as the role with whose rights its calls are made
  * @param clock what the current time is
  * @param limits the case's own
  * @param skip why it is not to be run
@@ -32,6 +33,7 @@ public record TestCase(
         Optional<YamlNode> ask,
         Optional<YamlNode> standIns,
         Optional<YamlNode> asked,
+        Optional<YamlNode> as,
         Optional<LocalDateTime> clock,
         Optional<YamlNode> limits,
         Optional<String> skip,
@@ -67,6 +69,7 @@ public record TestCase(
                 Optional.empty(),
                 List.of(),
                 List.of(),
+                Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),

@@ -56,9 +56,32 @@ class ProjectImportTest {
     }
 
     /** Runs scripts, and lets what they make stay. */
-    private static void load(String kind, Connection connection, List<Source> scripts)
+    private static void load(
+            String kind, PrivateServer.Lease lease, Connection connection, List<Source> scripts)
             throws SQLException {
-        ServerCode code = ServerCode.KINDS.get(kind).on(connection, () -> null);
+        ServerCode code =
+                ServerCode.KINDS
+                        .get(kind)
+                        .on(
+                                connection,
+                                new ServerCode.Connector() {
+                                    @Override
+                                    public Connection open() {
+                                        throw new UnsupportedOperationException();
+                                    }
+
+                                    @Override
+                                    public void role(String name, boolean inherits)
+                                            throws SQLException {
+                                        lease.role(name, inherits);
+                                    }
+
+                                    @Override
+                                    public void member(String role, String of, boolean is)
+                                            throws SQLException {
+                                        lease.member(role, of, is);
+                                    }
+                                });
         code.load(scripts, ServerCode.Part.ALL);
         code.finish();
         assertEquals(
@@ -101,12 +124,13 @@ class ProjectImportTest {
                 PrivateServer.Lease copy = PrivateServer.of(kind).lease("copy");
                 Connection there = connect(live);
                 Connection here = connect(copy)) {
-            load(kind, there, List.of(new Source("live.sql", script(kind))));
+            load(kind, live, there, List.of(new Source("live.sql", script(kind))));
             ProjectImport.Result first = read(kind, there, wanted(0, Map.of(), Map.of()));
             Map<String, String> files = texts(first, "");
             assertTrue(files.keySet().stream().noneMatch(p -> p.startsWith("fixtures/")));
             load(
                     kind,
+                    copy,
                     here,
                     files.entrySet().stream()
                             .map(e -> new Source(e.getKey(), e.getValue()))
@@ -160,7 +184,7 @@ class ProjectImportTest {
     void rowsAreWholeAndHidden(String kind) throws Exception {
         try (PrivateServer.Lease live = PrivateServer.of(kind).lease("rows");
                 Connection there = connect(live)) {
-            load(kind, there, List.of(new Source("live.sql", script(kind))));
+            load(kind, live, there, List.of(new Source("live.sql", script(kind))));
             String order = kind.equals("postgresql") ? "sales.Order" : "Order";
             String sql = kind.equals("postgresql") ? "sales.\"Order\"" : "`Order`";
             String customer = kind.equals("postgresql") ? "sales.customer" : "customer";

@@ -57,6 +57,7 @@ final class PostgresChanges {
                             + " was JSONB, now JSONB) ON COMMIT DROP");
             // Rows may be changed with the rights of another.
             statement.execute("GRANT ALL ON pg_temp.cantina_changes TO PUBLIC");
+            statement.execute("GRANT ALL ON SEQUENCE pg_temp.cantina_changes_seq_seq TO PUBLIC");
             statement.execute(
                     """
                     CREATE FUNCTION pg_temp.cantina_change() RETURNS TRIGGER LANGUAGE plpgsql AS $$

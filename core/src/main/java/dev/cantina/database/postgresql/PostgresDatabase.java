@@ -181,6 +181,26 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
+    public Optional<String> cannotActAs(String role) throws SQLException {
+        if (!speaksOwn) {
+            return ServerDatabase.super.cannotActAs(role);
+        }
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "SELECT pg_has_role(oid, 'MEMBER') FROM pg_roles WHERE rolname = ?")) {
+            statement.setString(1, role);
+            try (ResultSet row = statement.executeQuery()) {
+                return row.next() && row.getBoolean(1)
+                        ? Optional.empty()
+                        : Optional.of(
+                                "there is no role "
+                                        + role
+                                        + "; CREATE ROLE in a file of tables: makes one");
+            }
+        }
+    }
+
+    @Override
     public void beforeFixture() throws SQLException {
         if (speaksOwn) {
             circles.loosen();

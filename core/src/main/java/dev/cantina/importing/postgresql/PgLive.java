@@ -73,6 +73,7 @@ public final class PgLive implements LiveServer {
         PgTables tables = new PgTables(connection, wanted, mainSchema(), names, leftOut);
         files.addAll(tables.files());
         files.addAll(new PgRoutines(connection, wanted, mainSchema(), names, leftOut).files());
+        new PgRights(connection, wanted, names).file().ifPresent(files::add);
         fixture.addAll(objects.fixture());
         return new Live(
                 files,

@@ -89,7 +89,7 @@ final class PgTables {
                                 + " FROM pg_inherits WHERE inhrelid = c.oid AND NOT c.relispartition),"
                                 + " array_to_string(c.reloptions, ', '),"
                                 + " obj_description(c.oid, 'pg_class'),"
-                                + " has_table_privilege(c.oid, 'SELECT'), c.relrowsecurity"
+                                + " has_table_privilege(c.oid, 'SELECT')"
                                 + FROM
                                 + where()
                                 + " ORDER BY n.nspname, c.relname")) {
@@ -107,9 +107,6 @@ final class PgTables {
             table.comment = row[11];
             table.readable = row[12].equals("t");
             tables.put(row[0], table);
-            if (row[13].equals("t")) {
-                leftOut.add("the row level security of " + table.sql);
-            }
         }
     }
 

@@ -24,6 +24,7 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Savepoint;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -119,7 +120,7 @@ public final class PgCode implements ServerCode {
     public PgCode(Connection connection, Connector connector) {
         this.connection = connection;
         this.connector = connector;
-        this.loader = new PgLoader(connection);
+        this.loader = new PgLoader(connection, connector);
     }
 
     @Override
@@ -194,6 +195,11 @@ public final class PgCode implements ServerCode {
     @Override
     public boolean waits() {
         return loader.waits();
+    }
+
+    @Override
+    public Set<String> leftOut() {
+        return loader.leftOut();
     }
 
     @Override
@@ -452,7 +458,7 @@ public final class PgCode implements ServerCode {
             run.running(statement);
             execute(
                     statement,
-                    statement::execute,
+                    () -> as(run.role(), statement),
                     routine,
                     after,
                     rows -> {
@@ -463,6 +469,27 @@ public final class PgCode implements ServerCode {
                     run);
         }
         return new Called(after);
+    }
+
+    /** Runs a statement with the rights of a role, and of nobody else afterwards. */
+    private boolean as(Optional<String> role, PreparedStatement statement) throws SQLException {
+        if (role.isEmpty()) {
+            return statement.execute();
+        }
+        Savepoint before = connection.setSavepoint();
+        try (Statement set = connection.createStatement()) {
+            set.execute("SET LOCAL ROLE " + quoted(role.get()));
+            boolean rows = statement.execute();
+            set.execute("RESET ROLE");
+            connection.releaseSavepoint(before);
+            return rows;
+        } catch (SQLException e) {
+            // That takes the role back too.
+            if (!connection.isClosed()) {
+                connection.rollback(before);
+            }
+            throw e;
+        }
     }
 
     private void execute(

@@ -2,6 +2,7 @@ package dev.cantina.nativecode.postgresql;
 
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.ScriptLoader;
+import dev.cantina.nativecode.ServerCode.Connector;
 import dev.cantina.nativecode.postgresql.PgLexer.Token;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
@@ -13,6 +14,7 @@ import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.sql.Statement;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -34,9 +36,14 @@ final class PgLoader extends ScriptLoader<PgScript.Statement> {
     private static final Pattern LINE = Pattern.compile("line (\\d+)(?: at [^\\n]*)?\\s*$");
 
     private final List<PgRoutine> routines = new ArrayList<>();
+    private final Set<String> leftOut = new HashSet<>();
+    private boolean withoutExtension;
 
-    PgLoader(Connection connection) {
+    private final PgRoles roles;
+
+    PgLoader(Connection connection, Connector connector) {
         super(connection);
+        this.roles = new PgRoles(connection, connector);
     }
 
     /** The routines that were made, in the order of the texts. */
@@ -50,15 +57,25 @@ final class PgLoader extends ScriptLoader<PgScript.Statement> {
     }
 
     @Override
+    public void finish() throws SQLException {
+        super.finish();
+        roles.finish();
+    }
+
+    @Override
     protected boolean isOfTrigger(PgScript.Statement statement) {
         return statement.begins("create", "trigger")
                 || statement.begins("create", "or", "replace", "trigger")
                 || statement.begins("create", "constraint", "trigger")
                 || statement.begins("create", "event", "trigger")
+                || statement.begins("create", "rule")
+                || statement.begins("create", "or", "replace", "rule")
+                || statement.begins("create", "policy")
                 || statement.begins("comment", "on", "trigger")
                 || statement.begins("alter", "trigger")
                 || statement.begins("alter", "table")
-                        && statement.tokens().stream().anyMatch(t -> t.is("trigger"));
+                        && statement.tokens().stream()
+                                .anyMatch(t -> t.is("trigger") || t.is("security"));
     }
 
     /** Dumps set much for their own reading. */
@@ -73,6 +90,16 @@ final class PgLoader extends ScriptLoader<PgScript.Statement> {
     protected Optional<Failure> run(PgScript.Statement statement) throws SQLException {
         if (endsTransactions(statement)) {
             return Optional.empty();
+        }
+        try {
+            Optional<List<Problem>> ofRoles = roles.run(statement);
+            if (ofRoles.isPresent()) {
+                ofRoles.get().forEach(this::say);
+                return Optional.empty();
+            }
+        } catch (SQLException e) {
+            return Optional.of(
+                    new Failure(MISSING.contains(e.getSQLState()), problem(statement, e)));
         }
         Savepoint mark = connection.setSavepoint();
         try (Statement sent = connection.createStatement()) {
@@ -111,7 +138,12 @@ final class PgLoader extends ScriptLoader<PgScript.Statement> {
                         || statement.begins("start", "transaction"));
     }
 
-    private static Problem problem(PgScript.Statement statement, SQLException e) {
+    /** Tables that could not be made, since something is not here that another server may have. */
+    Set<String> leftOut() {
+        return leftOut;
+    }
+
+    private Problem problem(PgScript.Statement statement, SQLException e) {
         ServerErrorMessage said = e instanceof PSQLException p ? p.getServerErrorMessage() : null;
         String message = said == null ? String.valueOf(e.getMessage()) : said.getMessage();
         Span place = statement.span();
@@ -128,6 +160,29 @@ final class PgLoader extends ScriptLoader<PgScript.Statement> {
                     "left out, since " + message,
                     "a private server has no roles of others; nothing depends on it here");
         }
+        if (statement.begins("create", "extension")) {
+            withoutExtension = true;
+            return Problem.advice(
+                    place,
+                    "left-out",
+                    "left out, since " + message,
+                    "42501".equals(e.getSQLState())
+                            ? "only a server's administrator may make it, which no project is; what"
+                                    + " needs it is left out too"
+                            : "what needs it is left out too; CANTINA_POSTGRESQL may name the"
+                                    + " folder of a PostgreSQL that has it");
+        }
+        if (withoutExtension && MISSING.contains(e.getSQLState())) {
+            int name = statement.begins("create", "table") ? 2 : -1;
+            if (name > 0 && statement.tokens().size() > name) {
+                leftOut.add(tableName(statement, name));
+            }
+            return Problem.advice(
+                    said == null ? place : place(statement, said),
+                    "left-out",
+                    "left out, since " + message,
+                    "it may belong to an extension that is not here");
+        }
         if (said != null) {
             place = place(statement, said);
         }
@@ -136,6 +191,16 @@ final class PgLoader extends ScriptLoader<PgScript.Statement> {
         return hint == null
                 ? Problem.error(place, rule, message)
                 : Problem.error(place, rule, message, hint);
+    }
+
+    /** The name behind CREATE TABLE, with its schema. */
+    private static String tableName(PgScript.Statement statement, int at) {
+        List<Token> tokens = statement.tokens();
+        StringBuilder name = new StringBuilder(tokens.get(at).text());
+        for (int i = at + 1; i + 1 < tokens.size() && tokens.get(i).is("."); i += 2) {
+            name.append('.').append(tokens.get(i + 1).text());
+        }
+        return name.toString();
     }
 
     /** Where in its statement the server has found something. */

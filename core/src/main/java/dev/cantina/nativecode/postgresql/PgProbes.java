@@ -90,6 +90,13 @@ final class PgProbes extends ProbeFollower {
                       GET DIAGNOSTICS c = PG_CONTEXT;
                       RETURN regexp_count(c, '^PL/pgSQL function ', 1, 'n') - 1;
                     END $h$""",
+                    // Who has the rights of a role alone may not see what others say.
+                    """
+                    CREATE FUNCTION pg_temp.cantina_said() RETURNS text LANGUAGE sql SECURITY DEFINER
+                    SET search_path FROM CURRENT AS $h$
+                      SELECT substring(query FROM '/\\*GO (.*) OG\\*/')
+                        FROM pg_stat_get_activity(current_setting('cantina.controller')::int)
+                    $h$""",
                     """
                     CREATE FUNCTION pg_temp.cantina_stop(a bigint, e int, p bigint, v jsonb)
                     RETURNS jsonb LANGUAGE plpgsql
@@ -109,8 +116,7 @@ final class PgProbes extends ProbeFollower {
                           'CANTINA ' || (said || jsonb_build_object('turn', turn))::text;
                         PERFORM pg_advisory_lock(key, g);
                         PERFORM pg_stat_clear_snapshot();
-                        SELECT substring(query FROM '/\\*GO (.*) OG\\*/') INTO answer
-                          FROM pg_stat_get_activity(current_setting('cantina.controller')::int);
+                        answer := pg_temp.cantina_said();
                         PERFORM pg_advisory_unlock(key, g);
                         PERFORM pg_advisory_unlock(key, d);
                         answer := NULLIF(answer, '');

@@ -1,0 +1,169 @@
+package dev.cantina.nativecode.postgresql;
+
+import dev.cantina.nativecode.ServerCode.Connector;
+import dev.cantina.nativecode.postgresql.PgLexer.Token;
+import dev.cantina.syntax.Problem;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * The roles that a project's scripts make, and who is a member of which. They belong to a server
+ * and not to a database, and no transaction of the project can make them: the server's
+ * administrator does, without any right but to be named.
+ */
+final class PgRoles {
+    /** What an administrator would be, or could; no role of a project is. */
+    private static final Set<String> MORE =
+            Set.of("superuser", "createdb", "createrole", "replication", "bypassrls");
+
+    /** One role is a member of another. */
+    private record Member(String role, String of) {}
+
+    private final Connection connection;
+    private final Connector connector;
+    private final Set<String> roles = new LinkedHashSet<>();
+    private final Set<Member> members = new LinkedHashSet<>();
+
+    PgRoles(Connection connection, Connector connector) {
+        this.connection = connection;
+        this.connector = connector;
+    }
+
+    /**
+     * Does what a statement says of roles.
+     *
+     * @return empty where it says nothing of them; else what is to be said of it, if anything
+     * @throws SQLException where it can't be done
+     */
+    Optional<List<Problem>> run(PgScript.Statement statement) throws SQLException {
+        List<Token> tokens = statement.tokens();
+        boolean kind =
+                tokens.size() > 2
+                        && (tokens.get(1).is("role")
+                                || tokens.get(1).is("group")
+                                || tokens.get(1).is("user") && !tokens.get(2).is("mapping"));
+        if (kind && tokens.get(0).is("create")) {
+            return Optional.of(create(statement));
+        }
+        if (kind && (tokens.get(0).is("alter") || tokens.get(0).is("drop"))) {
+            return Optional.of(
+                    List.of(
+                            Problem.advice(
+                                    statement.span(),
+                                    "left-out",
+                                    "left out: roles are what CREATE ROLE says of them",
+                                    "say it there")));
+        }
+        boolean ofRoles = tokens.stream().noneMatch(t -> t.is("on"));
+        if (ofRoles && statement.begins("grant")) {
+            grant(tokens);
+            return Optional.of(List.of());
+        }
+        return Optional.empty();
+    }
+
+    private List<Problem> create(PgScript.Statement statement) throws SQLException {
+        List<Token> tokens = statement.tokens();
+        String name = tokens.get(2).text();
+        boolean inherits = tokens.stream().noneMatch(t -> t.is("noinherit"));
+        connector.role(name, inherits);
+        roles.add(name);
+        List<Problem> said = new ArrayList<>();
+        for (int i = 3; i < tokens.size(); i++) {
+            Token token = tokens.get(i);
+            if (MORE.contains(token.text())) {
+                said.add(
+                        Problem.advice(
+                                statement.span().source().span(token.start(), token.end()),
+                                "left-out",
+                                "left out: no role of a project is " + token.text(),
+                                "it has the rights that the project gives it"));
+            }
+            boolean in = token.is("in") && i + 2 < tokens.size();
+            if (in || token.is("role") || token.is("admin") || token.is("user")) {
+                int from = in ? i + 2 : i + 1;
+                for (String other : names(tokens, from)) {
+                    member(in ? name : other, in ? other : name);
+                }
+                i = in ? i + 1 : i;
+            }
+        }
+        return said;
+    }
+
+    /** GRANT role, … TO role, …. */
+    private void grant(List<Token> tokens) throws SQLException {
+        List<String> given = names(tokens, 1);
+        int to = 1;
+        while (to < tokens.size() && !tokens.get(to).is("to")) {
+            to++;
+        }
+        for (String role : names(tokens, to + 1)) {
+            for (String of : given) {
+                member(role, of);
+            }
+        }
+    }
+
+    private void member(String role, String of) throws SQLException {
+        for (String one : List.of(role, of)) {
+            if (!roles.contains(one)) {
+                throw new SQLException("role \"" + one + "\" does not exist", "42704");
+            }
+        }
+        members.add(new Member(role, of));
+        if (!known().contains(new Member(role, of))) {
+            connector.member(role, of, true);
+        }
+    }
+
+    private static List<String> names(List<Token> tokens, int from) {
+        List<String> names = new ArrayList<>();
+        for (int i = from; i < tokens.size() && tokens.get(i).isName(); i += 2) {
+            names.add(tokens.get(i).text());
+            if (i + 1 >= tokens.size() || !tokens.get(i + 1).is(",")) {
+                break;
+            }
+        }
+        return names;
+    }
+
+    /** What an earlier project has said of these roles, and this one does not, is no longer so. */
+    void finish() throws SQLException {
+        for (Member known : known()) {
+            if (!members.contains(known)) {
+                connector.member(known.role(), known.of(), false);
+            }
+        }
+    }
+
+    private Set<Member> known() throws SQLException {
+        Set<Member> known = new LinkedHashSet<>();
+        if (roles.isEmpty()) {
+            return known;
+        }
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "SELECT m.rolname, g.rolname FROM pg_auth_members a"
+                                + " JOIN pg_roles m ON m.oid = a.member"
+                                + " JOIN pg_roles g ON g.oid = a.roleid"
+                                + " WHERE m.rolname = ANY (?) AND g.rolname = ANY (?)")) {
+            Object[] names = roles.toArray();
+            statement.setArray(1, connection.createArrayOf("text", names));
+            statement.setArray(2, connection.createArrayOf("text", names));
+            try (ResultSet row = statement.executeQuery()) {
+                while (row.next()) {
+                    known.add(new Member(row.getString(1), row.getString(2)));
+                }
+            }
+        }
+        return known;
+    }
+}
