@@ -2,6 +2,7 @@ package dev.cantina.cli;
 
 import dev.cantina.binding.Binder;
 import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.Table;
 import dev.cantina.database.ServerConnection;
 import dev.cantina.database.ServerKind;
 import dev.cantina.database.UnreachableException;
@@ -9,6 +10,7 @@ import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Sources;
 import dev.cantina.project.Workspace;
+import dev.cantina.ship.OwnTranslation;
 import dev.cantina.ship.Plan;
 import dev.cantina.ship.Server;
 import dev.cantina.ship.Shipment;
@@ -60,26 +62,41 @@ final class ShipCommand implements Command {
     @Override
     public int run(Invocation call) throws UsageException, ProjectException, SQLException {
         Project project = call.project();
-        if (project.own().isPresent()) {
-            throw new UsageException(
-                    "ship is for routines of the standard language so far; those of "
-                            + project.own().get().dialect()
-                            + " are on their server as they are written");
-        }
         if (call.arguments().size() != 1) {
             throw new UsageException(
                     "ship takes the name of one database; cantina.yaml lists them under databases:");
         }
         String name = call.arguments().get(0);
         if (call.value("to").isPresent()) {
+            if (project.own().isPresent()) {
+                throw new UsageException(
+                        "--to writes what is translated; a project in "
+                                + project.own().get().dialect()
+                                + "'s own language is its script itself: the files in routines:");
+            }
             return script(call, project, name);
         }
         ServerConnection.Address address = project.address(name);
+        mustBeOfItsKind(project, name, address);
         try (Server server = Server.open(address, project.root())) {
             recover(call, server);
             return call.has("remove")
                     ? remove(call, project, name, server)
                     : ship(call, project, name, server);
+        }
+    }
+
+    private static void mustBeOfItsKind(
+            Project project, String name, ServerConnection.Address address) throws UsageException {
+        String kind = ServerKind.of(address.url()).map(ServerKind::name).orElse("");
+        String dialect = project.own().map(Project.OwnLanguage::dialect).orElse(kind);
+        if (!kind.equals(dialect)) {
+            throw new UsageException(
+                    "the routines are in "
+                            + dialect
+                            + "'s own language, and "
+                            + name
+                            + " is another kind of server");
         }
     }
 
@@ -172,6 +189,10 @@ final class ShipCommand implements Command {
     private static int ship(Invocation call, Project project, String name, Server server)
             throws UsageException, ProjectException, SQLException {
         Shipment shipment = new Shipment(server, project.name());
+        List<String> path = project.own().map(Project.OwnLanguage::searchPath).orElse(List.of());
+        if (!path.isEmpty()) {
+            server.searchPath(path);
+        }
         String fingerprint = Sources.fingerprint(project) + server.circumstances();
         Optional<Plan> unchanged = shipment.unchanged(fingerprint);
         if (unchanged.isPresent()) {
@@ -180,7 +201,11 @@ final class ShipCommand implements Command {
         }
         Plan plan;
         try (Workspace embedded = Workspace.open(project, Optional.empty())) {
-            List<String> missing = server.missing(embedded.catalog());
+            List<String> missing =
+                    project.own().isPresent()
+                            ? server.missing(
+                                    embedded.catalog().tables().stream().map(Table::name).toList())
+                            : server.missing(embedded.catalog());
             if (!missing.isEmpty()) {
                 throw new UnreachableException(
                         name
@@ -190,7 +215,11 @@ final class ShipCommand implements Command {
                                 + server.description()
                                 + "); make them first, nothing was shipped");
             }
-            plan = shipment.plan(translation(call, project, name, server, embedded));
+            plan =
+                    shipment.plan(
+                            project.own().isPresent()
+                                    ? own(call, embedded)
+                                    : translation(call, project, name, server, embedded));
         }
         if (call.has("take-over")) {
             plan = plan.takenOver();
@@ -203,7 +232,15 @@ final class ShipCommand implements Command {
         ShipView view = new ShipView(call);
         view.show(name, server.description(), plan, does);
         if (refused && !call.has("plan")) {
-            call.screen().note(refusal(plan.refused().size(), "nothing was shipped"));
+            call.screen()
+                    .note(
+                            project.own().isPresent()
+                                    ? "cantina: "
+                                            + ShipView.count(plan.refused().size(), "statement")
+                                            + " can't be shipped, so nothing was shipped; take what"
+                                            + " makes no routine to the tables, or ship the others"
+                                            + " with --rest"
+                                    : refusal(plan.refused().size(), "nothing was shipped"));
         } else if (plan.isHeld() && !call.has("plan")) {
             call.screen()
                     .note(
@@ -211,6 +248,12 @@ final class ShipCommand implements Command {
                                     + " replaces it");
         }
         return refused || plan.isHeld() ? ExitCode.FAILED : ExitCode.WELL;
+    }
+
+    /** Routines in the server's own language, without errors on a private one. */
+    private static Translation own(Invocation call, Workspace workspace) throws UsageException {
+        mustBeSound(call, workspace.errors());
+        return OwnTranslation.of(workspace);
     }
 
     /** What is shipped, checked as the server sees it. */

@@ -32,6 +32,9 @@ class ImportTest {
     private static void run(PrivateServer.Lease live, String... statements) throws Exception {
         try (Connection connection = ServerConnection.open(live.address(), Path.of("."));
                 Statement statement = connection.createStatement()) {
+            if (live.address().url().startsWith("jdbc:postgresql:")) {
+                statement.execute("SET search_path TO public");
+            }
             for (String sql : statements) {
                 statement.execute(sql);
             }
@@ -40,6 +43,7 @@ class ImportTest {
     }
 
     private static final String[] POSTGRES = {
+        "DROP SCHEMA IF EXISTS cantina CASCADE",
         "DROP SCHEMA public CASCADE",
         "CREATE SCHEMA public",
         "CREATE TABLE glass (code varchar(8) PRIMARY KEY, owner text NOT NULL)",
@@ -52,7 +56,7 @@ class ImportTest {
 
     private static final String[] MARIA = {
         "SET sql_mode = @@GLOBAL.sql_mode",
-        "DROP TABLE IF EXISTS sip, glass",
+        "DROP TABLE IF EXISTS sip, glass, cantina_ledger, cantina_steps",
         "DROP PROCEDURE IF EXISTS fresh",
         "CREATE TABLE glass (code VARCHAR(8) PRIMARY KEY, owner TEXT NOT NULL)",
         "CREATE TABLE sip (id INT PRIMARY KEY, glass VARCHAR(8), FOREIGN KEY (glass) REFERENCES glass (code))",
@@ -65,6 +69,10 @@ class ImportTest {
     private static String[] line(PrivateServer.Lease live, String... more) {
         ServerConnection.Address at = live.address();
         String url = at.url().replaceFirst("\\?.*", "");
+        if (url.startsWith("jdbc:postgresql:")) {
+            // The user's own name is that of the schema in which a ship keeps its ledger.
+            url += "?currentSchema=public";
+        }
         List<String> words =
                 new java.util.ArrayList<>(
                         List.of(
@@ -258,5 +266,99 @@ class ImportTest {
         assertTrue(
                 result.err().contains(said.strip().replace("''", "cantina.yaml has no import:")),
                 result.err());
+    }
+
+    /** Routines go back to the server as they are written, with ledger and take-over. */
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void routinesAreShippedAsWritten(String kind) throws Exception {
+        boolean postgres = kind.equals("postgresql");
+        try (PrivateServer.Lease live = PrivateServer.of(kind).lease("cli")) {
+            run(live, postgres ? POSTGRES : MARIA);
+            if (!postgres) {
+                run(
+                        live,
+                        "SET sql_mode = ''",
+                        "CREATE OR REPLACE PROCEDURE lax(OUT v TINYINT) SET v = 300",
+                        "CREATE OR REPLACE TRIGGER b BEFORE INSERT ON glass FOR EACH ROW SET NEW.owner = CONCAT(NEW.owner, 'b')",
+                        "CREATE OR REPLACE TRIGGER a BEFORE INSERT ON glass FOR EACH ROW PRECEDES b SET NEW.owner = CONCAT(NEW.owner, 'a')");
+            } else {
+                run(
+                        live,
+                        "CREATE OR REPLACE FUNCTION t() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN NEW.owner := NEW.owner || 'ab'; RETURN NEW; END $$",
+                        "CREATE TRIGGER t BEFORE INSERT ON glass FOR EACH ROW EXECUTE FUNCTION t()",
+                        "COMMENT ON FUNCTION sips(varchar) IS 'It counts'");
+            }
+            Cli cli = new Cli(temporary);
+            assertEquals(0, cli.run(line(live)).code());
+            Path depot = temporary.resolve("depot");
+            Cli project = new Cli(depot);
+            Cli.Result plan = project.run("ship", "live", "--plan");
+            assertEquals(0, plan.code(), plan.out() + plan.err());
+            assertTrue(plan.out().contains("the same is there already"), plan.out());
+            assertEquals(0, project.run("ship", "live").code());
+            Cli.Result after = project.run("import", "--diff");
+            assertEquals(0, after.code(), after.out() + after.err());
+            assertTrue(project.run("ship", "live").out().contains("left alone"));
+
+            // Changed here, then there.
+            Path sips = depot.resolve("routines/sips.sql");
+            String text = Files.readString(sips);
+            Files.writeString(
+                    sips,
+                    text.replace("count(*)", "count(*) + 1").replace("COUNT(*)", "COUNT(*) + 1"));
+            Cli.Result changed = project.run("ship", "live");
+            assertTrue(changed.out().contains("1 replaced"), changed.out());
+            assertEquals(
+                    "3", one(live, postgres ? "SELECT public.sips('G7')" : "SELECT sips('G7')"));
+            run(
+                    live,
+                    postgres
+                            ? "CREATE OR REPLACE FUNCTION sips(of varchar) RETURNS bigint LANGUAGE plpgsql AS $$ BEGIN RETURN 0; END $$"
+                            : "CREATE OR REPLACE FUNCTION sips(p_of VARCHAR(8)) RETURNS BIGINT RETURN 0",
+                    postgres
+                            ? "INSERT INTO glass VALUES ('GX', 'x')"
+                            : "INSERT INTO glass VALUES ('GX', 'x')");
+            assertEquals("xab", one(live, "SELECT owner FROM glass WHERE code = 'GX'"));
+            Cli.Result held = project.run("ship", "live");
+            assertEquals(1, held.code());
+            assertTrue(
+                    held.out().contains("was changed on the server since it was shipped"),
+                    held.out());
+            assertEquals(
+                    "0", one(live, postgres ? "SELECT public.sips('G7')" : "SELECT sips('G7')"));
+            assertEquals(0, project.run("ship", "live", "--take-over").code());
+            assertEquals(
+                    "3", one(live, postgres ? "SELECT public.sips('G7')" : "SELECT sips('G7')"));
+            if (!postgres) {
+                run(live, "SET sql_mode = @@GLOBAL.sql_mode", "CALL lax(@v)");
+            }
+
+            // What makes no routine is said, and what has an error is not shipped.
+            Files.writeString(
+                    depot.resolve("routines/z.sql"), "INSERT INTO sip VALUES (9, NULL);\n");
+            Cli.Result refused = project.run("ship", "live");
+            assertEquals(1, refused.code());
+            assertTrue(
+                    refused.out().contains("routines/z.sql:1:1: error (not-shipped)"),
+                    refused.out());
+            assertEquals(0, project.run("ship", "live", "--rest").code());
+            Files.writeString(depot.resolve("routines/z.sql"), "CREATE FUNCTION wrong( RETURNS;\n");
+            assertEquals(2, project.run("ship", "live").code());
+            Files.delete(depot.resolve("routines/z.sql"));
+            assertEquals(0, project.run("ship", "live", "--remove").code());
+            assertEquals(2, project.run("ship", "live", "--to", "x.sql").code());
+            Cli.Result gone = project.run("import");
+            assertTrue(gone.out().contains("gone            routines/sips.sql"), gone.out());
+        }
+    }
+
+    private static String one(PrivateServer.Lease live, String query) throws Exception {
+        try (Connection connection = ServerConnection.open(live.address(), Path.of("."));
+                Statement statement = connection.createStatement();
+                var row = statement.executeQuery(query)) {
+            row.next();
+            return row.getString(1);
+        }
     }
 }

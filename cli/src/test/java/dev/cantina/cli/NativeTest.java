@@ -136,11 +136,12 @@ class NativeTest {
     @Test
     void whatIsNotThereIsSaid() throws IOException {
         Cli cli = demo("postgresql");
-        for (String command : List.of("ship", "agree")) {
-            Cli.Result result = cli.run(command, "somewhere");
-            assertEquals(ExitCode.USAGE, result.code());
-            assertTrue(result.err().contains("standard language so far"), result.err());
-        }
+        Cli.Result agree = cli.run("agree", "somewhere");
+        assertEquals(ExitCode.USAGE, agree.code());
+        assertTrue(agree.err().contains("standard language so far"), agree.err());
+        Cli.Result ship = cli.run("ship", "somewhere");
+        assertEquals(ExitCode.USAGE, ship.code());
+        assertTrue(ship.err().contains("the project knows no database somewhere"), ship.err());
         assertTrue(
                 cli.run("new", "--dialect", "other", "x").err().contains("postgresql or mariadb"));
         assertTrue(cli.run("server", "begin").err().contains("status or stop"));

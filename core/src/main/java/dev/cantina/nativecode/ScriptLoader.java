@@ -26,6 +26,7 @@ public abstract class ScriptLoader<S> {
     protected final Connection connection;
 
     private final List<Problem> problems = new ArrayList<>();
+    private final List<S> done = new ArrayList<>();
     private List<S> waiting = new ArrayList<>();
 
     protected ScriptLoader(Connection connection) {
@@ -81,17 +82,22 @@ public abstract class ScriptLoader<S> {
             List<S> again = new ArrayList<>();
             for (S statement : waiting) {
                 Optional<Failure> failure = run(statement);
-                if (failure.isPresent()) {
-                    if (failure.get().missing()) {
-                        again.add(statement);
-                    } else {
-                        problems.add(failure.get().problem());
-                    }
+                if (failure.isEmpty()) {
+                    done.add(statement);
+                } else if (failure.get().missing()) {
+                    again.add(statement);
+                } else {
+                    problems.add(failure.get().problem());
                 }
             }
             waiting = again;
         }
         restore();
+    }
+
+    /** All statements that have run, in that order. */
+    protected List<S> done() {
+        return done;
     }
 
     /** Whether statements wait for what is not there yet. */

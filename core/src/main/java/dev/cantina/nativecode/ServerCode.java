@@ -6,11 +6,13 @@ import dev.cantina.nativecode.postgresql.PgCode;
 import dev.cantina.runtime.ServerRoutines;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.function.Consumer;
 
 /** A project's tables and routines in a server's own language, taken to that server. */
 public interface ServerCode extends ServerRoutines, AutoCloseable {
@@ -81,6 +83,15 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
 
     /** What can be seen from statements and scopes, and what can't be looked into. */
     List<Problem> advice();
+
+    /**
+     * The routines and triggers of scripts, as another server takes them, in the order in which
+     * they were made.
+     *
+     * @param scripts those that are meant
+     * @param others takes the place of each statement that makes neither
+     */
+    List<OwnObject> objects(Set<Source> scripts, Consumer<Span> others);
 
     /** The routines that can be called from outside. */
     List<RoutineSymbol> symbols() throws SQLException;

@@ -148,7 +148,8 @@ final class OwnWorkspace {
                 () -> {
                     code.close();
                     lease.close();
-                });
+                },
+                Optional.of(code));
     }
 
     /** The server's address, with the schemas that names without one are looked for in. */

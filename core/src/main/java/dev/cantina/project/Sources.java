@@ -7,6 +7,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
 
@@ -26,6 +27,14 @@ public final class Sources {
             digest.update(program().getBytes(StandardCharsets.UTF_8));
             for (String folder : List.of("tables", "routines")) {
                 for (Path file : ProjectReader.files(project.root().resolve(folder), ".sql")) {
+                    digest.update(project.shown(file).getBytes(StandardCharsets.UTF_8));
+                    digest.update(Files.readAllBytes(file));
+                }
+            }
+            if (project.own().isPresent()) {
+                List<String> patterns = new ArrayList<>(project.own().get().tables());
+                patterns.addAll(project.own().get().routines());
+                for (Path file : ProjectReader.matching(project, patterns)) {
                     digest.update(project.shown(file).getBytes(StandardCharsets.UTF_8));
                     digest.update(Files.readAllBytes(file));
                 }

@@ -49,6 +49,7 @@ public final class Workspace implements AutoCloseable {
     private final Program program;
     private final Supplier<List<Problem>> ownAdvice;
     private final Runnable after;
+    private final Optional<dev.cantina.nativecode.ServerCode> own;
 
     private Workspace(
             Project project,
@@ -82,6 +83,32 @@ public final class Workspace implements AutoCloseable {
             Program program,
             Supplier<List<Problem>> ownAdvice,
             Runnable after) {
+        this(
+                project,
+                database,
+                files,
+                problems,
+                catalog,
+                program,
+                ownAdvice,
+                after,
+                Optional.empty());
+    }
+
+    /**
+     * @param own the routines of a project in a server's own language
+     */
+    Workspace(
+            Project project,
+            ProjectDatabase database,
+            List<ParsedFile> files,
+            List<Problem> problems,
+            Catalog catalog,
+            Program program,
+            Supplier<List<Problem>> ownAdvice,
+            Runnable after,
+            Optional<dev.cantina.nativecode.ServerCode> own) {
+        this.own = own;
         this.ownAdvice = ownAdvice;
         this.after = after;
         this.project = project;
@@ -90,6 +117,16 @@ public final class Workspace implements AutoCloseable {
         this.problems = problems;
         this.catalog = catalog;
         this.program = program;
+    }
+
+    /** The files of its routines, as they were read. */
+    public List<ParsedFile> files() {
+        return List.copyOf(files);
+    }
+
+    /** The routines of a project in a server's own language, on their server. */
+    public Optional<dev.cantina.nativecode.ServerCode> own() {
+        return own;
     }
 
     /**

@@ -45,6 +45,12 @@ public interface Server extends AutoCloseable {
     /** A project in its language, as it is to stand in the place that is shipped to. */
     Translation translate(Catalog catalog, Binder binder) throws SQLException;
 
+    /** Names are looked for in these schemas from now on, where the server knows such a thing. */
+    default void searchPath(List<String> schemas) throws SQLException {}
+
+    /** Those of some tables, by their own names, that it has not got. */
+    List<String> missing(List<String> tables) throws SQLException;
+
     /** Names of the project's tables that it has not got. */
     List<String> missing(Catalog catalog) throws SQLException;
 

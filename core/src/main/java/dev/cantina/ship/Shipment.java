@@ -110,6 +110,7 @@ public final class Shipment {
         boolean fresh = object.parts().stream().noneMatch(p -> known.containsKey(p.identity()));
         boolean changed = false;
         boolean lost = false;
+        boolean alike = false;
         StringBuilder others = new StringBuilder();
         String whose = "";
         for (ServerPart part : object.parts()) {
@@ -118,7 +119,9 @@ public final class Shipment {
             boolean schema = part.identity().startsWith("schema ");
             if (entry == null) {
                 changed = true;
-                if (stands != null && !schema) {
+                boolean same = stands != null && isSame(stands, part.create());
+                alike |= same;
+                if (stands != null && !schema && !same) {
                     whose = "already exists, and was not shipped from this project";
                     others.append(stands).append('\n');
                 }
@@ -135,6 +138,9 @@ public final class Shipment {
         if (!whose.isEmpty()) {
             return new Step(Action.HOLD, object, whose, Action.REPLACE, others.toString());
         }
+        if (fresh && alike) {
+            return plain(Action.REPLACE, object, "the same is there already");
+        }
         if (fresh) {
             return plain(Action.CREATE, object, "new");
         }
@@ -144,6 +150,18 @@ public final class Shipment {
         return changed
                 ? plain(Action.REPLACE, object, "the project has changed it")
                 : plain(Action.LEAVE, object, "the same");
+    }
+
+    /** Whether what stands there is what would be made; more may be said of it behind that. */
+    private static boolean isSame(String stands, String create) {
+        String there = bare(stands);
+        String here = bare(create);
+        return here.equals(there) || here.startsWith(there + ";\n");
+    }
+
+    /** A statement as it was written, whether it replaces something or not. */
+    private static String bare(String create) {
+        return create.strip().replaceFirst("^CREATE OR REPLACE ", "CREATE ");
     }
 
     private static Step plain(Action action, ServerObject object, String why) {

@@ -45,7 +45,10 @@ public final class PgLive implements LiveServer {
 
     @Override
     public Live read(List<String> schemas) throws SQLException, UnknownSchemaException {
-        path = column("SELECT unnest(current_schemas(FALSE))");
+        path =
+                column(
+                        "SELECT s FROM unnest(current_schemas(FALSE)) s WHERE NOT (s = 'cantina'"
+                                + " AND to_regclass('cantina.ledger') IS NOT NULL)");
         // Only what is in the first schema is written without its name.
         execute(
                 "SELECT set_config('search_path', quote_ident("
@@ -56,6 +59,9 @@ public final class PgLive implements LiveServer {
                         "SELECT nspname FROM pg_namespace n WHERE nspname <> 'information_schema'"
                                 + " AND nspname NOT LIKE 'pg\\_%' AND "
                                 + PgObjects.ofNoExtension("pg_namespace", "n.oid")
+                                // What a ship has left there is no part of the project.
+                                + " AND NOT (nspname = 'cantina'"
+                                + " AND to_regclass('cantina.ledger') IS NOT NULL)"
                                 + " ORDER BY nspname");
         for (String schema : schemas) {
             if (!all.contains(schema)) {

@@ -9,6 +9,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.JsonRows;
 import dev.cantina.database.mariadb.MariaCatalog;
 import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.OwnObject;
 import dev.cantina.nativecode.ProbeFollower;
 import dev.cantina.nativecode.ServerCode;
 import dev.cantina.runtime.Probe;
@@ -35,7 +36,9 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.Callable;
+import java.util.function.Consumer;
 
 /** A project's routines on MariaDB, which runs them. */
 public final class MariaCode implements ServerCode {
@@ -223,6 +226,11 @@ public final class MariaCode implements ServerCode {
     @Override
     public List<BoundRoutine> routines() {
         return inside.routines();
+    }
+
+    @Override
+    public List<OwnObject> objects(Set<Source> scripts, Consumer<Span> others) {
+        return new MariaObjects(loader.routines()).of(loader.statements(), scripts, others);
     }
 
     @Override

@@ -46,6 +46,11 @@ final class MariaLoader extends ScriptLoader<MariaScript.Statement> {
         return what + " " + name.toLowerCase(Locale.ROOT);
     }
 
+    /** All statements that have run, in that order. */
+    List<MariaScript.Statement> statements() {
+        return done();
+    }
+
     @Override
     protected List<MariaScript.Statement> statements(Source script) throws NativeSyntaxException {
         return MariaScript.of(script);

@@ -7,6 +7,7 @@ import dev.cantina.database.postgresql.PostgresCatalog;
 import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.nativecode.OwnObject;
 import dev.cantina.nativecode.ProbeFollower;
 import dev.cantina.nativecode.ServerCode;
 import dev.cantina.runtime.Probe;
@@ -36,6 +37,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Callable;
+import java.util.function.Consumer;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.postgresql.util.PSQLException;
@@ -220,6 +222,11 @@ public final class PgCode implements ServerCode {
     /** All routines that were made from texts, trigger functions too. */
     List<Known> known() {
         return all;
+    }
+
+    @Override
+    public List<OwnObject> objects(Set<Source> scripts, Consumer<Span> others) {
+        return new PgObjects(all).of(loader.statements(), scripts, others);
     }
 
     @Override

@@ -51,6 +51,11 @@ final class PgLoader extends ScriptLoader<PgScript.Statement> {
         return routines;
     }
 
+    /** All statements that have run, in that order. */
+    List<PgScript.Statement> statements() {
+        return done();
+    }
+
     @Override
     protected List<PgScript.Statement> statements(Source script) throws NativeSyntaxException {
         return PgScript.of(script);

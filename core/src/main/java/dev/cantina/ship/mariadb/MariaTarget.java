@@ -108,17 +108,22 @@ public final class MariaTarget implements Server {
 
     @Override
     public List<String> missing(Catalog catalog) throws SQLException {
+        return missing(catalog.tables().stream().map(Table::name).toList());
+    }
+
+    @Override
+    public List<String> missing(List<String> tables) throws SQLException {
         List<String> missing = new ArrayList<>();
         try (PreparedStatement statement =
                 connection.prepareStatement(
                         "SELECT COUNT(*) FROM information_schema.TABLES"
                                 + " WHERE TABLE_SCHEMA = DATABASE() AND LOWER(TABLE_NAME) = LOWER(?)")) {
-            for (Table table : catalog.tables()) {
-                statement.setString(1, table.name());
+            for (String table : tables) {
+                statement.setString(1, table);
                 try (ResultSet row = statement.executeQuery()) {
                     row.next();
                     if (row.getInt(1) == 0) {
-                        missing.add(table.name());
+                        missing.add(table);
                     }
                 }
             }
@@ -364,6 +369,10 @@ public final class MariaTarget implements Server {
 
     private void execute(String sql, ServerPart part) throws SQLException {
         try {
+            if (part.modes().isPresent()) {
+                execute("SET NAMES utf8mb4");
+                execute("SET sql_mode = '" + part.modes().get() + "'");
+            }
             execute(sql);
         } catch (SQLException e) {
             throw new SQLException(
@@ -371,6 +380,12 @@ public final class MariaTarget implements Server {
                     e.getSQLState(),
                     e.getErrorCode(),
                     e);
+        } finally {
+            if (part.modes().isPresent() && !connection.isClosed()) {
+                for (String session : MariaSession.statements()) {
+                    execute(session);
+                }
+            }
         }
     }
 

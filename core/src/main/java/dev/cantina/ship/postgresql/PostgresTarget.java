@@ -31,7 +31,7 @@ import java.util.Set;
 /** A PostgreSQL server: everything is done in one transaction. */
 public final class PostgresTarget implements Server {
     /** States by which CREATE OR REPLACE says that it wants the old one gone first. */
-    private static final Set<String> OTHER_SHAPE = Set.of("42P13", "42P16", "42809");
+    private static final Set<String> OTHER_SHAPE = Set.of("42P13", "42P16", "42809", "42710");
 
     private final Connection connection;
 
@@ -83,6 +83,36 @@ public final class PostgresTarget implements Server {
                     row.next();
                     if (row.getBoolean(1)) {
                         missing.add(table.name());
+                    }
+                }
+            }
+        }
+        return missing;
+    }
+
+    @Override
+    public void searchPath(List<String> schemas) throws SQLException {
+        try (PreparedStatement statement =
+                connection.prepareStatement(
+                        "SELECT set_config('search_path', string_agg(quote_ident(s), ', '), FALSE)"
+                                + " FROM unnest(?::text[]) s")) {
+            statement.setArray(1, connection.createArrayOf("text", schemas.toArray()));
+            statement.execute();
+        }
+    }
+
+    @Override
+    public List<String> missing(List<String> tables) throws SQLException {
+        List<String> missing = new ArrayList<>();
+        try (PreparedStatement statement =
+                connection.prepareStatement("SELECT to_regclass(?) IS NULL")) {
+            for (String table : tables) {
+                statement.setString(
+                        1, '"' + table.replace("\"", "\"\"").replace(".", "\".\"") + '"');
+                try (ResultSet row = statement.executeQuery()) {
+                    row.next();
+                    if (row.getBoolean(1)) {
+                        missing.add(table);
                     }
                 }
             }
