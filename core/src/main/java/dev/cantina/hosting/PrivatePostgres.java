@@ -151,6 +151,19 @@ final class PrivatePostgres extends PrivateServer {
         }
     }
 
+    @Override
+    protected void drop(int port, String database) throws HostingException {
+        try (Connection connection =
+                        ServerConnection.open(address(port, "postgres", false), state());
+                Statement statement = connection.createStatement()) {
+            connection.rollback();
+            connection.setAutoCommit(true);
+            statement.execute("DROP DATABASE IF EXISTS " + database + " WITH (FORCE)");
+        } catch (SQLException e) {
+            throw trouble("takes no database away: " + e.getMessage());
+        }
+    }
+
     /** What a role is known by that a project has made. */
     private static final String MADE = "made for projects";
 

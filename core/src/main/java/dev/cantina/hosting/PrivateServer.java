@@ -284,6 +284,13 @@ public abstract class PrivateServer {
         Address address();
 
         /**
+         * Something is going to stay in the database: whoever has it next gets a new one.
+         *
+         * @throws SQLException where that can't be kept
+         */
+        void staying() throws SQLException;
+
+        /**
          * Makes sure that the server has a role without rights, of which projects are members.
          *
          * @param inherits whether it has the rights of the roles that it is a member of
@@ -313,12 +320,26 @@ public abstract class PrivateServer {
                 if (lock.isEmpty()) {
                     continue;
                 }
+                Path used = state.resolve(name + ".used");
+                if (Files.exists(used)) {
+                    drop(port, name);
+                    Files.delete(used);
+                }
                 create(port, name);
                 Address address = address(port, name, false);
                 return new Lease() {
                     @Override
                     public Address address() {
                         return address;
+                    }
+
+                    @Override
+                    public void staying() throws SQLException {
+                        try {
+                            Files.writeString(used, "");
+                        } catch (IOException e) {
+                            throw new SQLException(used + " can't be written", "58030", e);
+                        }
                     }
 
                     @Override
@@ -359,6 +380,12 @@ public abstract class PrivateServer {
         }
         channel.close();
         return Optional.empty();
+    }
+
+    /** Takes a database away, whoever is connected to it. */
+    protected void drop(int port, String database) throws HostingException {
+        // Where nothing stays in one there is nothing to take away.
+        return;
     }
 
     /** Makes a database where there is none of the name. */

@@ -25,6 +25,9 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
     interface Connector {
         Connection open() throws SQLException;
 
+        /** What is done from now on is going to stay in the database after the run. */
+        default void staying() throws SQLException {}
+
         /**
          * Makes sure that there is a role, of which the project is a member. It has no rights but
          * those that the project gives it.

@@ -83,6 +83,11 @@ final class OwnWorkspace {
                             }
 
                             @Override
+                            public void staying() throws SQLException {
+                                lease.staying();
+                            }
+
+                            @Override
                             public void role(String name, boolean inherits) throws SQLException {
                                 lease.role(name, inherits);
                             }

@@ -134,6 +134,14 @@ public interface Database {
         return statement.execute();
     }
 
+    /**
+     * A routine of the server's own may end transactions from now on, or no longer. All that was
+     * done so far is made last first, and nothing of it can be taken back any more.
+     */
+    default void letCommit(boolean on) throws SQLException {
+        throw new UnsupportedOperationException();
+    }
+
     /** Whether the current time can be made another for a run. */
     default boolean hasClock() {
         return true;

@@ -288,13 +288,38 @@ class OwnWorkspaceTest {
     }
 
     @Test
-    void aRoutineThatCommitsIsToldWhy() throws Exception {
+    void aProcedureMayCommitAndTheNextRunKnowsNothingOfIt() throws Exception {
         write(
                 "routines/p.sql",
-                "CREATE PROCEDURE p() LANGUAGE plpgsql AS $$ BEGIN COMMIT; END $$;");
-        Outcome outcome = call("p", Map.of());
-        assertEquals("2D000", outcome.condition().orElseThrow().sqlstate());
-        assertTrue(outcome.condition().get().message().contains("one transaction"));
+                """
+                CREATE PROCEDURE inner_one(k int) LANGUAGE plpgsql AS $$
+                BEGIN
+                  INSERT INTO cat (name) VALUES ('in');
+                  IF k = 1 THEN COMMIT; ELSE
+                    ROLLBACK; END IF;
+                END $$;
+                CREATE PROCEDURE p(k int, INOUT n bigint) LANGUAGE plpgsql AS $$
+                BEGIN
+                  -- COMMIT;
+                  INSERT INTO cat (name) VALUES ('out');
+                  CALL public . inner_one(k);
+                  SELECT count(*) INTO n FROM cat;
+                  INSERT INTO cat (name) VALUES ('last');
+                  IF n = 1 THEN RAISE EXCEPTION 'lost' USING ERRCODE = '45000'; END IF;
+                END $$;
+                CREATE FUNCTION f() RETURNS int LANGUAGE plpgsql AS $$ BEGIN CALL inner_one(1); RETURN 1; END $$;
+                """);
+        for (int i = 0; i < 2; i++) {
+            Outcome kept = call("p", Map.of("k", 1, "n", 0));
+            assertEquals("{n=3}", kept.out().toString());
+            assertEquals(3, kept.events().size());
+            Outcome lost = call("p", Map.of("k", 2, "n", 0));
+            assertEquals("45000", lost.condition().orElseThrow().sqlstate());
+            assertEquals(List.of(), lost.events());
+        }
+        Outcome inside = call("f", Map.of());
+        assertEquals("2D000", inside.condition().orElseThrow().sqlstate());
+        assertTrue(inside.condition().get().message().contains("called by itself"));
     }
 
     @Test

@@ -40,10 +40,16 @@ final class PostgresChanges {
     private final Map<String, String> rowTypes = new HashMap<>();
     private List<Table> tables = List.of();
     private boolean dirty = true;
+    private boolean outlives;
     private long position;
 
     PostgresChanges(Connection connection) {
         this.connection = connection;
+    }
+
+    /** What is written down outlives a commit. */
+    void outlive() {
+        outlives = true;
     }
 
     /** From now on the changes of these tables are written down. */
@@ -54,7 +60,8 @@ final class PostgresChanges {
             statement.execute(
                     "CREATE TEMPORARY TABLE cantina_changes ("
                             + "seq BIGINT GENERATED ALWAYS AS IDENTITY, tab TEXT NOT NULL,"
-                            + " was JSONB, now JSONB) ON COMMIT DROP");
+                            + " was JSONB, now JSONB)"
+                            + (outlives ? "" : " ON COMMIT DROP"));
             // Rows may be changed with the rights of another.
             statement.execute("GRANT ALL ON pg_temp.cantina_changes TO PUBLIC");
             statement.execute("GRANT ALL ON SEQUENCE pg_temp.cantina_changes_seq_seq TO PUBLIC");

@@ -64,6 +64,10 @@ public final class PostgresDatabase implements ServerDatabase {
     private Map<String, String> numbers = Map.of();
     private boolean scratch;
     private boolean speaksOwn;
+
+    /** Whether a routine could commit, so that the database is what it was no more. */
+    private boolean altered;
+
     private StandingServer standing;
     private Savepoint kept;
 
@@ -81,6 +85,7 @@ public final class PostgresDatabase implements ServerDatabase {
     @Override
     public void speakOwn() {
         speaksOwn = true;
+        changes.outlive();
     }
 
     @Override
@@ -360,8 +365,8 @@ public final class PostgresDatabase implements ServerDatabase {
                 condition.saying(
                         speaksOwn && own.equals("2D000")
                                 ? said.getMessage()
-                                        + ": a run is one transaction, which is taken back, so that"
-                                        + " a routine can't end it"
+                                        + ": this stands in a transaction, which is taken back;"
+                                        + " where a procedure is called by itself it may end its own"
                                 : said.getMessage());
         if (!own.equals(state)) {
             condition = condition.with("VENDOR_CODE", own);
@@ -514,7 +519,25 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
+    public void letCommit(boolean on) throws SQLException {
+        if (on) {
+            connection.commit();
+            guard.forget();
+            altered = true;
+        }
+        connection.setAutoCommit(on);
+        changes.touched();
+    }
+
+    @Override
     public void rollbackTo(Object mark) throws SQLException {
+        if (altered) {
+            // What a routine has committed is gone with the database alone.
+            connection.rollback();
+            guard.forget();
+            changes.touched();
+            return;
+        }
         guard.rollbackTo((String) mark);
         redeclare();
         changes.touched();
@@ -655,6 +678,10 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public void restore() throws SQLException {
+        if (altered) {
+            connection.rollback();
+            return;
+        }
         connection.rollback(kept);
         guard.forget();
         if (scratch || speaksOwn) {
@@ -680,7 +707,7 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public boolean isAltered() {
-        return false;
+        return altered;
     }
 
     @Override

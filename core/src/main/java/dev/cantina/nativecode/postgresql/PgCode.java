@@ -117,6 +117,7 @@ public final class PgCode implements ServerCode {
 
     private final Connector connector;
     private Connection controller;
+    private PgCommits commits;
     private PgInside inside;
 
     public PgCode(Connection connection, Connector connector) {
@@ -233,6 +234,7 @@ public final class PgCode implements ServerCode {
     public List<RoutineSymbol> symbols() throws SQLException {
         known.clear();
         all.clear();
+        commits = null;
         inside = null;
         symbols.clear();
         Set<PgRoutine> taken = new HashSet<>();
@@ -465,7 +467,9 @@ public final class PgCode implements ServerCode {
             run.running(statement);
             execute(
                     statement,
-                    () -> as(run.role(), statement),
+                    commits().mayEnd(one)
+                            ? () -> committing(statement, run)
+                            : () -> as(run.role(), statement),
                     routine,
                     after,
                     rows -> {
@@ -476,6 +480,34 @@ public final class PgCode implements ServerCode {
                     run);
         }
         return new Called(after);
+    }
+
+    private PgCommits commits() {
+        if (commits == null) {
+            commits = new PgCommits(all);
+        }
+        return commits;
+    }
+
+    /**
+     * Runs a statement that may end transactions: it stands in none, and what was made for the run
+     * is committed before it.
+     */
+    private boolean committing(PreparedStatement statement, ServerRun run) throws SQLException {
+        connector.staying();
+        run.session().database().letCommit(true);
+        try (Statement set = connection.createStatement()) {
+            if (run.role().isPresent()) {
+                set.execute("SET ROLE " + quoted(run.role().get()));
+            }
+            try {
+                return statement.execute();
+            } finally {
+                set.execute("RESET ROLE");
+            }
+        } finally {
+            run.session().database().letCommit(false);
+        }
     }
 
     /** Runs a statement with the rights of a role, and of nobody else afterwards. */

@@ -14,6 +14,7 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.cantina.binding.Variable;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.JsonRows;
+import dev.cantina.database.ProjectDatabase;
 import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.NativeVariable;
 import dev.cantina.nativecode.ProbeFollower;
@@ -264,6 +265,11 @@ final class PgProbes extends ProbeFollower {
 
     @Override
     protected void undo() throws SQLException {
+        if (run.session().database() instanceof ProjectDatabase database && database.isAltered()) {
+            // The routine could commit: there is nothing left to go back to.
+            connection.rollback();
+            return;
+        }
         connection.rollback(mark);
     }
 

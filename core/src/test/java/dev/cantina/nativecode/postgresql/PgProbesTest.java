@@ -273,6 +273,42 @@ class PgProbesTest extends WatchedRoutines {
         }
     }
 
+    /** Procedures that end transactions (PostgreSQL, "Transaction Management"). */
+    @Test
+    void aProbeChangesNothingWhereAProcedureCommits() throws Exception {
+        List<String> bodies =
+                List.of(
+                        "UPDATE item SET n = 1 WHERE id = 1; COMMIT; UPDATE item SET n = 2 WHERE id = 2; ROLLBACK; x := 'end';",
+                        "FOR i IN 1..4 LOOP UPDATE item SET n = i WHERE id = 3; IF i % 2 = 0 THEN COMMIT; ELSE ROLLBACK; END IF; END LOOP; x := (SELECT n::text FROM item WHERE id = 3);",
+                        "UPDATE item SET n = 1; COMMIT; RAISE EXCEPTION 'late' USING ERRCODE = '45001';",
+                        "UPDATE item SET n = 1; COMMIT AND CHAIN; x := current_setting('transaction_isolation');",
+                        "BEGIN UPDATE item SET n = 1 / 0; EXCEPTION WHEN division_by_zero THEN x := SQLSTATE; END; COMMIT; UPDATE item SET n = 7 WHERE id = 1;",
+                        "BEGIN COMMIT; EXCEPTION WHEN OTHERS THEN x := SQLSTATE; END; x := 'not here';",
+                        "DECLARE r record; BEGIN FOR r IN SELECT id FROM item ORDER BY id LOOP UPDATE item SET n = r.id; COMMIT; x := concat(x, r.id); END LOOP; END;");
+        for (String body : bodies) {
+            String routine =
+                    LOGGED
+                            + "create procedure f(inout x text)\nlanguage plpgsql as $f$\nbegin "
+                            + body
+                            + " end $f$;";
+            Map<String, Object> given = new java.util.HashMap<>();
+            given.put("x", null);
+            String plain;
+            try (Workspace workspace = open(routine);
+                    Session session = session(workspace, Optional.empty())) {
+                assertEquals(List.of(), workspace.errors(), body);
+                plain = shown(run(workspace, session, given));
+            }
+            for (Recorder recorder : List.of(new Recorder(true, true), new Recorder(false, true))) {
+                try (Workspace workspace = open(routine);
+                        Session session = session(workspace, Optional.of(recorder))) {
+                    assertEquals(plain, shown(run(workspace, session, given)), body);
+                }
+                assertFalse(recorder.lines.isEmpty(), body);
+            }
+        }
+    }
+
     @Test
     void countsAreThoseOfWhatIsTold() throws Exception {
         for (String body : BODIES) {
