@@ -509,7 +509,7 @@ class CommandLineTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"new", "check", "call", "run", "test", "debug", "demo"})
+    @ValueSource(strings = {"new", "import", "check", "call", "run", "test", "debug", "demo"})
     void eachCommandHasHelpWithAnExample(String command) {
         Cli.Result result = cli.run(command, "--help");
         assertEquals(0, result.code());
@@ -520,8 +520,8 @@ class CommandLineTest {
     @Test
     void theExamplesOfHelpWork() throws IOException {
         for (Command command : Main.COMMANDS) {
-            // The demo knows no server; that agree works with one is seen where there is one.
-            if (List.of("new", "demo", "agree").contains(command.name())) {
+            // The demo knows no server; those that want one are seen where there is one.
+            if (List.of("new", "demo", "agree", "import").contains(command.name())) {
                 continue;
             }
             String line =
