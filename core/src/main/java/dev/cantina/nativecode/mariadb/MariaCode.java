@@ -154,7 +154,7 @@ public final class MariaCode implements ServerCode {
     }
 
     /** What stands beside the woven copies. */
-    private static List<String> helpers() {
+    static List<String> helpers() {
         List<String> all = new ArrayList<>();
         StringBuilder states = new StringBuilder();
         for (String state : MariaProbes.STATES) {
@@ -226,6 +226,11 @@ public final class MariaCode implements ServerCode {
     @Override
     public List<BoundRoutine> routines() {
         return inside.routines();
+    }
+
+    /** Takes a routine that somebody else has made there. */
+    void made(MariaRoutine routine) {
+        loader.routines().put(MariaLoader.key(routine.what(), routine.name()), routine);
     }
 
     @Override

@@ -152,6 +152,10 @@ public final class MariaScript {
 
     private void close() {
         if (!open.isEmpty()) {
+            // Many write END; before a delimiter of their own.
+            while (open.size() > 1 && open.get(open.size() - 1).is(";")) {
+                open.remove(open.size() - 1);
+            }
             modes();
             Span span = source.span(open.get(0).start(), open.get(open.size() - 1).end());
             // A comment that the server runs has its marks around the tokens.

@@ -23,8 +23,8 @@ import java.util.Optional;
  * line. A probe does nothing until somebody watches: {@code @cantina_mode}.
  *
  * <p>A probe is a call, which empties what the diagnostics area and {@code ROW_COUNT()} tell of the
- * statement before it. So these are read before it where a routine asks for them, and a statement
- * that asks the diagnostics area has its probe behind it.
+ * statement before it: see {@link MariaAsked}. A statement that asks the diagnostics area has its
+ * probe behind it.
  */
 final class MariaWeaver {
     private record Edit(int at, int to, String text, int order) {}
@@ -36,7 +36,7 @@ final class MariaWeaver {
     private final List<MariaInside.Parameter> parameters;
     private final List<Edit> edits = new ArrayList<>();
     private final Optional<SqlType> returns;
-    private final boolean counts;
+    private final MariaAsked asked;
     private final boolean counters;
     private final boolean values;
     private int places;
@@ -64,9 +64,16 @@ final class MariaWeaver {
         this.standsIn = standsIn;
         this.parameters = parameters;
         this.returns = returns;
-        this.counts =
-                routine.statement().tokens().stream()
-                        .anyMatch(t -> t.is("row_count") || t.is("found_rows"));
+        this.asked =
+                new MariaAsked(routine.statement().tokens(), routine.span().source().written());
+    }
+
+    /**
+     * A place as a probe tells it: {@link MariaProbes} knows by it where it is inside a statement.
+     */
+    private long spot(int statement) {
+        return place(number, statement)
+                + (routine.what().equals("procedure") ? 0 : MariaProbes.INSIDE);
     }
 
     static long place(int routine, int statement) {
@@ -119,10 +126,10 @@ final class MariaWeaver {
                         + (counters
                                 ? told()
                                 : "IF @cantina_mode THEN CALL cantina_at(cantina_a, cantina_d, "
-                                        + place(number, ProbeFollower.ENDED)
+                                        + spot(ProbeFollower.ENDED)
                                         + ", 'null'); END IF;")
                         + " SET @cantina_depth = cantina_d - 1; END");
-        if (counts) {
+        if (asked.asksCounts()) {
             for (int i = routine.body(); i + 2 < tokens.size(); i++) {
                 boolean call = tokens.get(i + 1).is("(") && tokens.get(i + 2).is(")");
                 if (call && (tokens.get(i).is("row_count") || tokens.get(i).is("found_rows"))) {
@@ -161,6 +168,9 @@ final class MariaWeaver {
 
     /** Tells how often each statement was reached, where one was more than once. */
     private String told() {
+        if (places == 0) {
+            return "";
+        }
         List<String> all = new ArrayList<>();
         for (int i = 0; i < places; i++) {
             all.add("cantina_k" + i);
@@ -169,7 +179,7 @@ final class MariaWeaver {
         return "IF GREATEST(0, "
                 + list
                 + ") > 1 THEN CALL cantina_at(cantina_a, cantina_d, "
-                + place(number, ProbeFollower.COUNTED)
+                + spot(ProbeFollower.COUNTED)
                 + ", JSON_ARRAY("
                 + list
                 + ")); END IF;";
@@ -197,11 +207,7 @@ final class MariaWeaver {
                         "cantina_top: BEGIN DECLARE cantina_a BIGINT DEFAULT (@cantina_act :="
                                 + " COALESCE(@cantina_act, 0) + 1); DECLARE cantina_d INT DEFAULT"
                                 + " (@cantina_depth := COALESCE(@cantina_depth, 0) + 1);");
-        if (counts) {
-            head.append(
-                    " DECLARE cantina_r BIGINT DEFAULT ROW_COUNT(); DECLARE cantina_f BIGINT DEFAULT"
-                            + " FOUND_ROWS();");
-        }
+        head.append(asked.declarations());
         for (int i = 0; counters && i < places; i++) {
             head.append(" DECLARE cantina_k").append(i).append(" BIGINT DEFAULT 0;");
         }
@@ -245,32 +251,55 @@ final class MariaWeaver {
                                             : " LEAVE cantina_top;")
                             .append(" END IF;");
                 });
-        return head.append(' ').toString();
+        return head.append(asked.beginning()).append(' ').toString();
     }
 
     private void walk(NativeStatement s, Map<String, NativeVariable> outer) {
         if (s.at() >= 0) {
             boolean asks = s.what().equals("GET DIAGNOSTICS") || s.what().equals("SHOW");
             String probe = probe(s, outer);
+            boolean simple = s.kind() == Kind.SIMPLE && !isJump(s) && asked.isAny();
+            Optional<MariaAsked.Answer> answer =
+                    s.what().equals("GET DIAGNOSTICS") ? asked.answer(s) : Optional.empty();
+            answer.ifPresent(a -> insert(s.span().end(), a.behind()));
             insert(asks ? s.span().end() : s.begins(), probe);
-            if (s.kind() == Kind.SIMPLE && counts && !isJump(s)) {
-                insert(s.span().end(), " SET cantina_r = ROW_COUNT(), cantina_f = FOUND_ROWS(); ");
+            answer.ifPresent(a -> insert(s.begins(), a.before()));
+            if (simple && answer.isEmpty()) {
+                insert(s.begins(), asked.before(s));
+                insert(s.span().end(), asked.after(s, outer));
             }
         }
         Map<String, NativeVariable> scope = new LinkedHashMap<>(outer);
         s.declared().forEach(v -> scope.put(key(v.name()), v));
         for (Part part : s.parts()) {
             for (NativeStatement inside : part.statements()) {
-                boolean wraps = part.role() == Role.HANDLER && inside.kind() != Kind.BLOCK;
+                boolean handler = part.role() == Role.HANDLER;
+                boolean wraps = handler && inside.kind() != Kind.BLOCK;
                 if (wraps) {
                     insert(inside.begins(), "BEGIN ");
                 }
+                List<NativeStatement> body = wraps ? List.of(inside) : body(inside);
+                boolean keeps = handler && asked.isAny() && !body.isEmpty();
+                if (keeps) {
+                    insert(body.get(0).begins(), asked.handlerBegins());
+                }
                 walk(inside, scope);
+                if (keeps) {
+                    insert(body.get(body.size() - 1).span().end(), asked.handlerEnds());
+                }
                 if (wraps) {
                     insert(inside.span().end(), " END;");
                 }
             }
         }
+    }
+
+    /** The statements of a block itself, without its handlers. */
+    private static List<NativeStatement> body(NativeStatement block) {
+        return block.parts().stream()
+                .filter(p -> p.role() == Role.BODY)
+                .flatMap(p -> p.statements().stream())
+                .toList();
     }
 
     /** What has nothing behind it. */
@@ -288,13 +317,13 @@ final class MariaWeaver {
                     + " + 1; IF "
                     + counter
                     + " = 1 THEN CALL cantina_at(cantina_a, cantina_d, "
-                    + place(number, s.at())
+                    + spot(s.at())
                     + ", 'null'); END IF; "
                     + (s.what().equals("RETURN") ? told() + " " : "");
         }
         StringBuilder text =
                 new StringBuilder(" IF @cantina_mode THEN CALL cantina_at(cantina_a, cantina_d, ")
-                        .append(place(number, s.at()))
+                        .append(spot(s.at()))
                         .append(values ? ", JSON_OBJECT(" : ", 'null'");
         if (!values) {
             return text.append(");").append(depth(s)).append(" END IF; ").toString();
@@ -315,7 +344,11 @@ final class MariaWeaver {
                         pairs.add(
                                 literal(key) + ", JSON_OBJECT(" + String.join(", ", fields) + ")");
                     } else if (MariaInside.isShown(variable)) {
-                        String name = variable.name();
+                        // SET password = … would be another statement.
+                        String name =
+                                variable.name().startsWith("`")
+                                        ? variable.name()
+                                        : MariaCode.quoted(variable.name());
                         pairs.add(literal(key) + ", " + MariaInside.told(name, variable.type()));
                         String path = literal("$.\"" + key + "\"");
                         sets.append(" IF JSON_EXISTS(@cantina_c, ")

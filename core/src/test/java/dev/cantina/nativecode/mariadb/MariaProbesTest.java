@@ -263,6 +263,137 @@ class MariaProbesTest extends WatchedRoutines {
         }
     }
 
+    /** What a routine asks of its statements afterwards (MariaDB, "ROW_COUNT", "Diagnostics"). */
+    @Test
+    void whatIsAskedAfterwardsIsAnsweredAlike() throws Exception {
+        String others =
+                """
+                DELIMITER //
+                CREATE PROCEDURE one_of() BEGIN UPDATE item SET n = n + 1 WHERE id < 3; SET @x = 1; SET @x = 2; END; //
+                CREATE PROCEDURE two() BEGIN UPDATE item SET n = n + 1 WHERE id < 3; CALL one_of(); UPDATE item SET n = n + 1; END;
+                //
+                CREATE PROCEDURE three() BEGIN UPDATE item SET n = n + 1 WHERE id < 3; CALL two(); END;//
+                CREATE PROCEDURE fails() BEGIN UPDATE item SET n = n + 1 WHERE id < 3; SIGNAL SQLSTATE '45000'; END; //
+                CREATE PROCEDURE nothing() BEGIN END //
+                """;
+        List<String> bodies =
+                List.of(
+"""
+      DECLARE v, w, k INT; DECLARE st VARCHAR(9); DECLARE m VARCHAR(200); DECLARE c CURSOR FOR SELECT id FROM item;
+      SET x = '';
+      INSERT IGNORE INTO item VALUES (1, 1, 'x');  GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' direct ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); SET v = 1; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' setlocal ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); SET v = (SELECT MAX(id) FROM item); GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' setq ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); SET @x = 1; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' setuser ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); IF v = 3 THEN SET w = 1; END IF; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' if ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); OPEN c; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' open ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); FETCH c INTO v; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' fetch ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); CLOSE c; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' close ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); SELECT MAX(id) INTO v FROM item; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' into ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); DO 1; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' do ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); UPDATE item SET n = 1; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' upd ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); BEGIN DECLARE z INT DEFAULT 4; END; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' block ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); GET DIAGNOSTICS w = NUMBER; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' gd ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); WHILE v > 0 DO SET v = 0; END WHILE; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' wh ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); PREPARE p FROM 'SELECT 1 INTO @q'; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' prep ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); l: BEGIN LEAVE l; END; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' lab ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); SET v = 1, @y = 2; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' both ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x'); SET sql_mode = @@sql_mode; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' sys ', k);
+      INSERT IGNORE INTO item VALUES (1, 1, 'x');   /* a */ SET V = 5 -- b\n; GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' new ', k);
+""",
+"""
+      DECLARE v, w, k INT; DECLARE st VARCHAR(9); DECLARE m VARCHAR(200); DECLARE c CURSOR FOR SELECT id FROM item;
+      SET x = '';
+      UPDATE item SET n = n + 1 WHERE id < 3;  SET x = CONCAT(x, ' direct ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; SET v = 1; SET x = CONCAT(x, ' setlocal ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; SET v = (SELECT MAX(id) FROM item); SET x = CONCAT(x, ' setq ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; SET @x = 1; SET x = CONCAT(x, ' setuser ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; IF v = 3 THEN SET w = 1; END IF; SET x = CONCAT(x, ' if ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; OPEN c; SET x = CONCAT(x, ' open ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; FETCH c INTO v; SET x = CONCAT(x, ' fetch ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; CLOSE c; SET x = CONCAT(x, ' close ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; SELECT MAX(id) INTO v FROM item; SET x = CONCAT(x, ' into ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; DO 1; SET x = CONCAT(x, ' do ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; UPDATE item SET n = 1; SET x = CONCAT(x, ' upd ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; BEGIN DECLARE z INT DEFAULT 4; END; SET x = CONCAT(x, ' block ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; GET DIAGNOSTICS w = NUMBER; SET x = CONCAT(x, ' gd ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; WHILE v > 0 DO SET v = 0; END WHILE; SET x = CONCAT(x, ' wh ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; PREPARE p FROM 'SELECT 1 INTO @q'; SET x = CONCAT(x, ' prep ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; l: BEGIN LEAVE l; END; SET x = CONCAT(x, ' lab ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; SET v = 1, @y = 2; SET x = CONCAT(x, ' both ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; SET sql_mode = @@sql_mode; SET x = CONCAT(x, ' sys ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3;   /* a */ SET V = 5 -- b\n; SET x = CONCAT(x, ' new ', ROW_COUNT());
+""",
+"""
+      DECLARE v, w, k INT; DECLARE st VARCHAR(9); DECLARE m VARCHAR(200); DECLARE c CURSOR FOR SELECT id FROM item;
+      SET x = '';
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN  GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' direct ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN SET v = 1; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' setlocal ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN SET v = (SELECT MAX(id) FROM item); GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' setq ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN SET @x = 1; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' setuser ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN IF v = 3 THEN SET w = 1; END IF; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' if ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN OPEN c; CLOSE c; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' open ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN OPEN c; FETCH c INTO v; CLOSE c; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' fetch ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN OPEN c; CLOSE c; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' close ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN SELECT MAX(id) INTO v FROM item; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' into ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN DO 1; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' do ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN UPDATE item SET n = 1; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' upd ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN BEGIN DECLARE z INT DEFAULT 4; END; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' block ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN GET DIAGNOSTICS w = NUMBER; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' gd ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN WHILE v > 0 DO SET v = 0; END WHILE; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' wh ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN PREPARE p FROM 'SELECT 1 INTO @q'; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' prep ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN l: BEGIN LEAVE l; END; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' lab ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN SET v = 1, @y = 2; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' both ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN SET sql_mode = @@sql_mode; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' sys ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN   /* a */ SET V = 5 -- b\n; GET DIAGNOSTICS k = NUMBER; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE; SET x = CONCAT(x, ' new ', k, IFNULL(st, '-')); SET st = NULL; END; INSERT INTO item VALUES (1, 1, 'x'); END;
+""",
+"""
+      DECLARE v, w, k INT; DECLARE st VARCHAR(9); DECLARE m VARCHAR(200); DECLARE c CURSOR FOR SELECT id FROM item;
+      SET x = '';
+      BEGIN DECLARE CONTINUE HANDLER FOR SQLEXCEPTION BEGIN SET x = CONCAT(x, ' h', ROW_COUNT()); UPDATE item SET n = 9 WHERE id = 1; END; INSERT INTO item VALUES (1, 1, 'x'); SET x = CONCAT(x, ' after ', ROW_COUNT());
+      UPDATE item SET n = n + 1 WHERE id < 3; SET v = (SELECT id FROM item); SET x = CONCAT(x, ' hs ', ROW_COUNT()); END;
+      BEGIN DECLARE CONTINUE HANDLER FOR NOT FOUND SET v = 5; UPDATE item SET n = n + 1 WHERE id < 3; SELECT n INTO v FROM item WHERE id = 99; SET x = CONCAT(x, ' nf ', ROW_COUNT()); END;
+      BEGIN DECLARE EXIT HANDLER FOR SQLEXCEPTION SET w = ROW_COUNT(); UPDATE item SET n = n + 1 WHERE id < 3; INSERT INTO item VALUES (1, 1, 'x'); END; SET x = CONCAT(x, ' exit ', w, ' ', ROW_COUNT());
+      BEGIN DECLARE CONTINUE HANDLER FOR SQLEXCEPTION BEGIN GET DIAGNOSTICS v = NUMBER; SET k = 2; GET DIAGNOSTICS CONDITION 1 st = RETURNED_SQLSTATE, m = MESSAGE_TEXT; UPDATE item SET n = 2; GET DIAGNOSTICS w = NUMBER; END; INSERT INTO item VALUES (1, 1, 'x'); SET x = CONCAT(x, ' c ', v, w, IFNULL(st, '-')); GET DIAGNOSTICS k = NUMBER; SET x = CONCAT(x, ' after ', k); END;
+      CALL two(); SET x = CONCAT(x, ' two ', ROW_COUNT());
+      CALL three(); SET v = 1; SET x = CONCAT(x, ' three ', ROW_COUNT());
+      CALL one_of(); SET x = CONCAT(x, ' one ', ROW_COUNT());
+      BEGIN DECLARE CONTINUE HANDLER FOR SQLEXCEPTION BEGIN END; CALL fails(); SET x = CONCAT(x, ' fails ', ROW_COUNT()); END;
+""");
+        for (String body : bodies) {
+            String routines =
+                    LOGGED
+                            + others
+                            + "CREATE PROCEDURE f(INOUT x VARCHAR(2000)) BEGIN\n"
+                            + body
+                            + "END; //\nDELIMITER ;\n";
+            Map<String, Object> given = Map.of("x", "");
+            String plain;
+            try (Workspace workspace = open(routines, false);
+                    Session session = session(workspace, Optional.empty())) {
+                assertEquals(List.of(), workspace.errors());
+                plain = withoutStack(shown(run(workspace, session, given)));
+            }
+            assertTrue(plain.contains("COMPLETED"), plain);
+            for (Probe.Detail detail : List.of(Probe.Detail.COUNTS, Probe.Detail.ORDER)) {
+                try (Workspace workspace = open(routines, false)) {
+                    workspace.program().expectWatching(detail);
+                    workspace.database().keep();
+                    try (Session session = session(workspace, Optional.of(new Counter(detail)))) {
+                        assertEquals(plain, withoutStack(shown(run(workspace, session, given))));
+                    }
+                }
+            }
+            for (Recorder recorder : List.of(new Recorder(true, true), new Recorder(false, true))) {
+                try (Workspace workspace = open(routines, true);
+                        Session session = session(workspace, Optional.of(recorder))) {
+                    assertEquals(plain, withoutStack(shown(run(workspace, session, given))));
+                }
+                assertFalse(recorder.lines.isEmpty());
+            }
+        }
+    }
+
     /** The server keeps the modes of a session with what is made in it ("SQL_MODE"). */
     @Test
     void copiesAreMadeUnderTheModesOfTheRoutines() throws Exception {
