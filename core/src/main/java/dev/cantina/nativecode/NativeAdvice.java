@@ -88,6 +88,7 @@ public final class NativeAdvice {
                 handler(part);
             }
             list(part.statements());
+            committed(part.statements());
             part.statements().forEach(i -> walk(i, scope));
         }
     }
@@ -102,6 +103,34 @@ public final class NativeAdvice {
                         "nothing reaches this: what stands before it never goes on",
                         "remove it, or let what stands before it go on");
                 return;
+            }
+        }
+    }
+
+    /** A COMMIT after a change whose number of rows nobody looked at. */
+    private void committed(List<NativeStatement> statements) {
+        Span open = null;
+        for (NativeStatement s : statements) {
+            List<Word> all = words.apply(s.span());
+            String first = all.isEmpty() ? "" : all.get(0).text();
+            boolean looks =
+                    all.stream()
+                            .anyMatch(
+                                    w ->
+                                            Set.of("found", "row_count", "diagnostics", "returning")
+                                                    .contains(w.text()));
+            if (looks) {
+                open = null;
+            } else if (s.kind() == Kind.SIMPLE
+                    && (first.equals("update") || first.equals("delete"))) {
+                open = s.span();
+            } else if (s.kind() == Kind.SIMPLE && first.equals("commit") && open != null) {
+                add(
+                        open,
+                        "unchecked-write",
+                        "this is committed whether or not it touched a row",
+                        "look at FOUND, or at ROW_COUNT, before the COMMIT");
+                open = null;
             }
         }
     }

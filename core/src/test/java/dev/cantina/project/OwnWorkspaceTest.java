@@ -442,4 +442,26 @@ class OwnWorkspaceTest {
                         .getMessage();
         assertTrue(message.contains("violates foreign key constraint"), message);
     }
+
+    @Test
+    void aCommitWhoseRowsNobodyLookedAtIsSeen() throws Exception {
+        assertEquals(
+                List.of("unchecked-write:3", "unchecked-write:9"),
+                advice(
+                        """
+                        CREATE PROCEDURE p(k int) LANGUAGE plpgsql AS $$
+                        BEGIN
+                          UPDATE cat SET name = 'x' WHERE id = k;
+                          RAISE NOTICE 'done';
+                          Commit;
+                          UPDATE cat SET name = 'y' WHERE id = k;
+                          IF NOT FOUND THEN RAISE EXCEPTION 'none'; END IF;
+                          COMMIT;
+                          DELETE FROM cat WHERE id = k; -- found
+                          COMMIT;
+                          INSERT INTO cat (name) VALUES ('found');
+                          COMMIT;
+                        END $$;
+                        """));
+    }
 }

@@ -54,7 +54,13 @@ public final class MariaCorpusComparison {
     public static void main(String[] scripts) throws Exception {
         MariaCorpusComparison all = new MariaCorpusComparison();
         for (String script : scripts) {
-            all.file(Path.of(script));
+            try {
+                all.file(Path.of(script));
+            } catch (SQLException e) {
+                // A script may end the server, or take away what it lives on.
+                System.out.println("the server is gone in " + script + ": " + e.getMessage());
+                PrivateServer.of("mariadb").stop();
+            }
         }
         System.out.println(
                 all.files
