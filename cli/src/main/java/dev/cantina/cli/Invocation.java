@@ -114,6 +114,14 @@ final class Invocation {
     Workspace workspace(Project project, Optional<ParsedFile> script, Workspace.ServerCode code)
             throws UsageException, ProjectException, SQLException {
         Optional<String> server = server(project);
+        if (project.own().isPresent()) {
+            if (has("keep")) {
+                throw new UsageException(
+                        "--keep has nothing to keep: a run in a server's own language has a database"
+                                + " of its own, which is gone afterwards");
+            }
+            return Workspace.open(at(project), Optional.of(fixture(project)), script);
+        }
         if (server.isEmpty()) {
             if (has("keep")) {
                 throw new UsageException(
@@ -137,10 +145,21 @@ final class Invocation {
     CaseRunner.Opener opener(Project project) {
         Optional<String> server = server(project);
         return (p, fixture) ->
-                server.isEmpty()
-                        ? Workspace.open(p, Optional.of(fixture))
-                        : Workspace.scratch(
-                                p, server.get(), fixture, Optional.empty(), Placement::place);
+                project.own().isPresent()
+                        ? Workspace.open(at(p), Optional.of(fixture))
+                        : server.isEmpty()
+                                ? Workspace.open(p, Optional.of(fixture))
+                                : Workspace.scratch(
+                                        p,
+                                        server.get(),
+                                        fixture,
+                                        Optional.empty(),
+                                        Placement::place);
+    }
+
+    /** A project in a server's own language on the server that {@code --on} names. */
+    private Project at(Project project) {
+        return value("on").map(project::on).orElse(project);
     }
 
     Optional<String> server(Project project) {
@@ -151,6 +170,9 @@ final class Invocation {
 
     /** The project with tables alone: its own, or those of the server that was asked for. */
     Workspace tables(Project project) throws ProjectException, SQLException {
+        if (project.own().isPresent()) {
+            return Workspace.open(at(project), Optional.empty());
+        }
         return has("on") && !value("on").get().equals("embedded")
                 ? Workspace.on(
                         project, value("on").get(), Optional.empty(), false, Placement::place)

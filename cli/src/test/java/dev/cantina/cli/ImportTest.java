@@ -115,7 +115,28 @@ class ImportTest {
             Cli.Result tested = project.run("test");
             assertEquals(0, tested.code(), tested.out() + tested.err());
 
+            // On the server itself, in a database of the run's own.
+            Cli.Result there = project.run("test", "--on", "live");
+            assertEquals(0, there.code(), there.out() + there.err());
+            assertEquals(0, project.run("check", "--on", "live").code());
+            assertEquals(2, project.run("test", "--on", "nowhere").code());
+            Cli.Result kept =
+                    project.run(
+                            "call",
+                            "sips",
+                            (postgres ? "of" : "p_of") + "=G7",
+                            "--on",
+                            "live",
+                            "--keep");
+            assertTrue(kept.err().contains("--keep has nothing to keep"), kept.err());
             assertEquals(0, project.run("import").code());
+            if (postgres) {
+                assertEquals(
+                        "0",
+                        one(
+                                live,
+                                "SELECT count(*) FROM pg_database WHERE datname LIKE 'cantina_run_%'"));
+            }
             run(
                     live,
                     postgres

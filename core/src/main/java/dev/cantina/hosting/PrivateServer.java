@@ -281,6 +281,9 @@ public abstract class PrivateServer {
 
     /** A database of a project's own for one run, which nobody else uses meanwhile. */
     public interface Lease extends AutoCloseable {
+        /** Where there can be no roles but those that there are. */
+        String NO_ROLES = "roles are not made on a server of others";
+
         Address address();
 
         /**

@@ -5,6 +5,8 @@ import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.Table;
 import dev.cantina.database.ServerConnection;
 import dev.cantina.database.ServerDatabase;
+import dev.cantina.database.ServerKind;
+import dev.cantina.hosting.GuestDatabase;
 import dev.cantina.hosting.HostingException;
 import dev.cantina.hosting.PrivateServer;
 import dev.cantina.nativecode.ServerCode;
@@ -56,7 +58,11 @@ final class OwnWorkspace {
             throw e;
         } catch (SQLException e) {
             lease.close();
-            throw new ProjectException("the private server: " + e.getMessage());
+            throw new ProjectException(
+                    (project.database().equals(PrivateServer.NAME)
+                                    ? "the private server: "
+                                    : project.database() + ": ")
+                            + e.getMessage());
         }
     }
 
@@ -170,7 +176,7 @@ final class OwnWorkspace {
                         StandardCharsets.UTF_8);
         return new ServerConnection.Address(
                 address.name(),
-                address.url() + "&currentSchema=" + said,
+                address.url() + (address.url().contains("?") ? "&" : "?") + "currentSchema=" + said,
                 address.user(),
                 address.password());
     }
@@ -199,14 +205,59 @@ final class OwnWorkspace {
         return sources;
     }
 
+    /** A database of the project's own on a server that it names. */
+    private static PrivateServer.Lease guest(Project project) throws ProjectException {
+        String dialect = project.own().orElseThrow().dialect();
+        if (project.database().equals("embedded")) {
+            throw new ProjectException(
+                    "a project in "
+                            + dialect
+                            + "'s own language runs on a private server, or on one of databases:;"
+                            + " say database: private in "
+                            + ProjectReader.FILE);
+        }
+        ServerConnection.Address address = project.address(project.database());
+        String kind = ServerKind.of(address.url()).map(ServerKind::name).orElse("");
+        if (!kind.equals(dialect)) {
+            throw new ProjectException(
+                    "the project is in "
+                            + dialect
+                            + "'s own language, and "
+                            + project.database()
+                            + " is another kind of server");
+        }
+        try {
+            return kind.equals("postgresql")
+                    ? GuestDatabase.on(address, project.root())
+                    : new GuestAddress(address);
+        } catch (HostingException | SQLException e) {
+            throw new ProjectException(e.getMessage());
+        }
+    }
+
+    /** A server on which a run makes a database of its own by itself. */
+    private record GuestAddress(ServerConnection.Address address) implements PrivateServer.Lease {
+        @Override
+        public void staying() {}
+
+        @Override
+        public void role(String name, boolean inherits) throws SQLException {
+            throw new SQLException(NO_ROLES, "0A000");
+        }
+
+        @Override
+        public void member(String role, String of, boolean is) throws SQLException {
+            throw new SQLException(NO_ROLES, "0A000");
+        }
+
+        @Override
+        public void close() {}
+    }
+
     private static PrivateServer.Lease lease(Project project) throws ProjectException {
         Project.OwnLanguage own = project.own().orElseThrow();
         if (!project.database().equals(PrivateServer.NAME)) {
-            throw new ProjectException(
-                    "a project in "
-                            + own.dialect()
-                            + "'s own language runs on a private server; say database: private in "
-                            + ProjectReader.FILE);
+            return guest(project);
         }
         Trust.Reach reach = Trust.here().privateServer(project);
         if (!Trust.here().isTrusted(reach)) {

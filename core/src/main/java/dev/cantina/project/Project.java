@@ -63,6 +63,12 @@ public record Project(
     /** A server that the project knows; the password as written, never resolved here. */
     public record DatabaseEntry(String url, String user, String password) {}
 
+    /** The same on another of its databases. */
+    public Project on(String other) {
+        return new Project(
+                root, name, fixture, other, databases, limits, silenced, reading, own, imported);
+    }
+
     /**
      * Where a database of the project is.
      *

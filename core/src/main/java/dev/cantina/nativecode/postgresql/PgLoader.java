@@ -165,6 +165,10 @@ final class PgLoader extends ScriptLoader<PgScript.Statement> {
                     "left out, since " + message,
                     "a private server has no roles of others; nothing depends on it here");
         }
+        if ("0LP01".equals(e.getSQLState())) {
+            return Problem.advice(
+                    place, "left-out", "left out, since " + message, "nobody acts as it here");
+        }
         if (statement.begins("create", "extension")) {
             withoutExtension = true;
             return Problem.advice(
