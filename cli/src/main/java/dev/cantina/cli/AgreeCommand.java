@@ -5,9 +5,11 @@ import dev.cantina.agree.Agreement.Compared;
 import dev.cantina.agree.Agreement.Verdict;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
+import dev.cantina.project.ProjectReader;
 import dev.cantina.project.Trust;
 import dev.cantina.testing.CaseFiles;
 import dev.cantina.testing.CaseResult;
+import dev.cantina.testing.MoreCases;
 import dev.cantina.testing.Selector;
 import dev.cantina.testing.TestCase;
 import java.sql.SQLException;
@@ -15,6 +17,8 @@ import java.time.Clock;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
+import java.util.Set;
 import org.apache.commons.cli.Options;
 
 /** {@code agree [DATABASE…]}. */
@@ -43,13 +47,30 @@ final class AgreeCommand implements Command {
     public Options options() {
         Options options = new Options();
         Main.option(options, "cases", "SELECTOR", "only these cases; more than once");
+        Main.option(
+                options,
+                "with",
+                "DIR",
+                "a project in a server's own language that has the same routines");
+        Main.option(options, "more", "N", "N calls of each routine with other arguments, too");
         Main.option(options, "clock", "TIMESTAMP", "what the current time is, for all ways");
         return options;
     }
 
+    private static int more(Invocation call) throws UsageException {
+        String said = call.value("more").orElse("0");
+        if (!said.matches("\\d{1,4}")) {
+            throw new UsageException("--more is a whole number, not " + said);
+        }
+        return Integer.parseInt(said);
+    }
+
     /** One moment for all ways. */
-    private static Clock still(Clock clock) {
-        return Clock.fixed(clock.instant().truncatedTo(ChronoUnit.MILLIS), clock.getZone());
+    private static Clock still(Invocation call) throws UsageException {
+        Clock clock = call.clock();
+        // A server's own tables may keep whole seconds.
+        ChronoUnit unit = call.has("with") ? ChronoUnit.SECONDS : ChronoUnit.MILLIS;
+        return Clock.fixed(clock.instant().truncatedTo(unit), clock.getZone());
     }
 
     @Override
@@ -62,7 +83,12 @@ final class AgreeCommand implements Command {
                             + " are on their server as they are written");
         }
         List<String> databases = new ArrayList<>(call.arguments());
-        if (databases.isEmpty()) {
+        Optional<Project> twin =
+                call.has("with")
+                        ? Optional.of(
+                                ProjectReader.read(call.folder().resolve(call.value("with").get())))
+                        : Optional.empty();
+        if (databases.isEmpty() && twin.isEmpty()) {
             databases.addAll(project.databases().keySet());
             // Nobody has named them.
             Trust trust = Trust.here();
@@ -76,7 +102,7 @@ final class AgreeCommand implements Command {
                 }
             }
         }
-        if (databases.isEmpty()) {
+        if (databases.isEmpty() && twin.isEmpty()) {
             throw new UsageException(
                     "there is no server to compare with; name one under databases: in cantina.yaml");
         }
@@ -98,10 +124,19 @@ final class AgreeCommand implements Command {
                             ? "the project has no cases yet; they stand in cases/*.yaml"
                             : "no case fits " + String.join(" ", call.values("cases")));
         }
+        int more = more(call);
+        if (more > 0) {
+            cases = new ArrayList<>(cases);
+            cases.addAll(MoreCases.of(found.cases(), more));
+        }
         List<Compared> compared = new ArrayList<>();
         AgreeView view;
+        Set<String> notCompared;
         try (Agreement agreement =
-                new Agreement(project, databases, call.limits(project), still(call.clock()))) {
+                new Agreement(project, databases, call.limits(project), still(call))) {
+            if (twin.isPresent()) {
+                agreement.with(twin.get());
+            }
             view = new AgreeView(call, agreement.ways());
             for (CaseResult result : broken) {
                 Compared one = agreement.broken(result.testCase(), result.problem().orElseThrow());
@@ -113,6 +148,13 @@ final class AgreeCommand implements Command {
                 compared.add(one);
                 view.show(one);
             }
+            notCompared = agreement.notCompared();
+        }
+        if (!notCompared.isEmpty() && !call.json() && !call.quiet()) {
+            call.screen()
+                    .line(
+                            "\n  not compared, since only one of the two has it: "
+                                    + String.join(", ", notCompared));
         }
         view.end(compared);
         boolean well =

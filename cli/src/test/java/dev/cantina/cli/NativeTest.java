@@ -302,4 +302,101 @@ class NativeTest {
         assertTrue(
                 cli.run("check").err().contains("is one of the server's own"), "the server's own");
     }
+
+    /** The demo in the standard language, beside the same in a server's own. */
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void bothWorldsAgree(String kind) throws IOException {
+        demo(kind);
+        Cli standard = Cli.winery(Files.createDirectories(temporary.resolve("both")));
+        String other = temporary.resolve("winery").toAbsolutePath().toString();
+        Cli.Result agree = standard.run("agree", "--with", other);
+        assertEquals(0, agree.code(), agree.out() + agree.err());
+        assertTrue(
+                agree.out().contains("agree in 2 ways: embedded, winery in " + kind), agree.out());
+        Cli.Result more =
+                standard.run("agree", "--with", other, "--more", "20", "--cases", "topping_loss");
+        assertEquals(1, more.code(), more.out());
+        inOrder(
+                more.out(),
+                List.of(
+                        "topping_loss: vessel null",
+                        "raises",
+                        "embedded",
+                        "22004",
+                        "winery in",
+                        "45000"));
+        assertTrue(more.out().contains("agree in 2 ways"), more.out());
+    }
+
+    @Test
+    void routinesOfTwoWorldsAreDeclaredToBeTheSame() throws IOException {
+        Cli cli = new Cli(temporary);
+        cli.write(
+                "here/cantina.yaml",
+                "project: here\nfixture: f\nagree: { add_up: app.total, wrong: total }\n");
+        cli.write(
+                "here/tables/t.sql", "CREATE TABLE t (id INTEGER PRIMARY KEY, n DECIMAL(8, 2));\n");
+        cli.write("here/fixtures/f/t.csv", "id,n\n1,1.50\n2,2.50\n");
+        cli.write(
+                "here/routines/a.sql",
+                """
+                CREATE PROCEDURE add_up(IN least INTEGER, OUT total DECIMAL(8, 2))
+                BEGIN
+                  SET total = (SELECT SUM(n) FROM t WHERE id >= least);
+                  UPDATE t SET n = 0 WHERE id = least;
+                END;
+                CREATE PROCEDURE wrong(IN least INTEGER) BEGIN END;
+                CREATE PROCEDURE alone(IN least INTEGER) BEGIN END;
+                """);
+        cli.write(
+                "here/cases/c.yaml",
+                """
+                cases:
+                  - { case: one, routine: add_up, pass: { least: 1 } }
+                  - { case: two, routine: add_up, pass: { least: 2 } }
+                  - { case: clumsy, routine: wrong, pass: { least: 2 } }
+                  - { case: alone, routine: alone, pass: { least: 2 } }
+                """);
+        cli.write("there/cantina.yaml", "project: there\ndialect: postgresql\ndatabase: private\n");
+        cli.write(
+                "there/tables/t.sql",
+                "CREATE SCHEMA app; CREATE TABLE t (id int PRIMARY KEY, n numeric(8, 2));\n");
+        cli.write(
+                "there/routines/a.sql",
+                """
+                CREATE PROCEDURE app.total(p_least int, INOUT p_total numeric) LANGUAGE plpgsql AS $$
+                BEGIN
+                  SELECT sum(n) INTO p_total FROM t WHERE id >= p_least;
+                  UPDATE t SET n = CASE id WHEN 2 THEN 7 ELSE 0 END WHERE id = p_least;
+                END $$;
+                """);
+        Cli.Result agree = cli.run("--project", "here", "agree", "--with", "there");
+        assertEquals(1, agree.code(), agree.err());
+        inOrder(
+                agree.out(),
+                List.of(
+                        "one",
+                        "completed",
+                        "completed",
+                        "two",
+                        "completed",
+                        "completed",
+                        "data.t",
+                        "embedded",
+                        "(2, 0)",
+                        "there",
+                        "(2, 7)",
+                        "not on there: there has no routine total with 1 parameters",
+                        "not on there: agree: of cantina.yaml does not name alone",
+                        "1 differs",
+                        "1 agrees"));
+        assertTrue(
+                cli.run("--project", "here", "agree", "--with", "here")
+                        .err()
+                        .contains("is in the standard language too"));
+        assertEquals(2, cli.run("--project", "here", "agree", "--with", "nowhere").code());
+        assertEquals(
+                2, cli.run("--project", "here", "agree", "--with", "there", "--more", "x").code());
+    }
 }

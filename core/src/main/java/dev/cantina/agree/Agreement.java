@@ -19,6 +19,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * Runs cases in several ways and lays what was seen side by side: in Cantina on the embedded
@@ -84,6 +85,8 @@ public final class Agreement implements AutoCloseable {
     private final Clock clock;
     private final Map<String, CaseRunner> runners = new LinkedHashMap<>();
     private final Map<String, NativeServer> servers = new LinkedHashMap<>();
+    private Optional<OwnTwin> twin = Optional.empty();
+    private String twinName = "";
 
     /**
      * @param databases the servers, as {@code cantina.yaml} calls them
@@ -112,9 +115,36 @@ public final class Agreement implements AutoCloseable {
         }
     }
 
+    /**
+     * One more way: a project in a server's own language, which has routines that are the same.
+     *
+     * @throws ProjectException where it is none
+     */
+    public Agreement with(Project own) throws ProjectException {
+        if (own.own().isEmpty()) {
+            throw new ProjectException(
+                    own.name()
+                            + " is in the standard language too; --with names a project in a"
+                            + " server's own");
+        }
+        twin = Optional.of(new OwnTwin(project, own, limits, runners.get(EMBEDDED)));
+        String name = own.name();
+        twinName =
+                name.equals(project.name()) || ways().contains(name)
+                        ? name + " in " + own.own().get().dialect()
+                        : name;
+        return this;
+    }
+
+    /** Columns of changed tables that only one of two projects has, and that were not compared. */
+    public Set<String> notCompared() {
+        return twin.map(OwnTwin::notCompared).orElse(Set.of());
+    }
+
     /** The ways by name, in the order of their columns. */
     public List<String> ways() {
         List<String> ways = new ArrayList<>(List.of(EMBEDDED));
+        twin.ifPresent(t -> ways.add(twinName));
         for (String database : databases) {
             ways.add(database);
             ways.add(itself(database));
@@ -146,6 +176,22 @@ public final class Agreement implements AutoCloseable {
                     here = Optional.of(problem(testCase, e));
                 }
                 reasons.put(way.getKey(), reason(e));
+            }
+        }
+        if (twin.isPresent()) {
+            try {
+                Optional<String> cannot = twin.get().cannot(testCase);
+                if (cannot.isPresent()) {
+                    reasons.put(twinName, cannot.get());
+                } else {
+                    ObservedResult seen = twin.get().run(testCase);
+                    ordered.get(EMBEDDED).ifPresent(seen::constraintsAs);
+                    ordered.put(twinName, Optional.of(seen));
+                }
+            } catch (ProjectException e) {
+                reasons.put(twinName, reason(e));
+            } catch (Program.UnsoundException e) {
+                reasons.put(twinName, reason(new ProjectException(e.problems())));
             }
         }
         for (String database : databases) {
@@ -212,6 +258,7 @@ public final class Agreement implements AutoCloseable {
 
     @Override
     public void close() throws SQLException {
+        twin.ifPresent(OwnTwin::close);
         runners.values().forEach(CaseRunner::close);
         for (NativeServer server : servers.values()) {
             server.close();

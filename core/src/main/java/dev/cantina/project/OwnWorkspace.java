@@ -43,12 +43,23 @@ final class OwnWorkspace {
      */
     static Workspace open(Project project, String fixture, Optional<ParsedFile> script)
             throws ProjectException {
+        return open(project, project, fixture, script);
+    }
+
+    /**
+     * The same with rows of another project.
+     *
+     * @param rows the project whose fixture it is
+     */
+    static Workspace open(
+            Project project, Project rows, String fixture, Optional<ParsedFile> script)
+            throws ProjectException {
         PrivateServer.Lease lease = lease(project);
         ServerConnection.Address address = address(project, lease);
         try {
             ServerDatabase database = ServerDatabase.open(address, project.root());
             try {
-                return open(project, fixture, script, database, lease, address);
+                return open(project, rows, fixture, script, database, lease, address);
             } catch (ProjectException | SQLException | RuntimeException e) {
                 database.close();
                 throw e;
@@ -68,6 +79,7 @@ final class OwnWorkspace {
 
     private static Workspace open(
             Project project,
+            Project rows,
             String fixture,
             Optional<ParsedFile> script,
             ServerDatabase database,
@@ -122,9 +134,9 @@ final class OwnWorkspace {
         }
         List<Table> made = database.tables();
         if (!fixture.isEmpty()) {
-            new FixtureLoader(project, database, made)
+            new FixtureLoader(rows, database, made)
                     .without(code.leftOut())
-                    .load(FixtureLoader.plan(project, fixture));
+                    .load(FixtureLoader.plan(rows, fixture));
         }
         code.load(routines, early ? ServerCode.Part.TRIGGERS : ServerCode.Part.ALL);
         code.finish();

@@ -18,6 +18,8 @@ import java.util.Optional;
  * @param reading how its routines are read
  * @param own where its tables and routines are, of a project in a server's own language
  * @param imported what it was imported from, and how
+ * @param same its routines that another project has in a server's own language, with what they are
+ *     called there
  */
 public record Project(
         Path root,
@@ -29,7 +31,8 @@ public record Project(
         List<String> silenced,
         Reading reading,
         Optional<OwnLanguage> own,
-        Optional<Imported> imported) {
+        Optional<Imported> imported,
+        Map<String, String> same) {
     /**
      * A project in a server's own language.
      *
@@ -66,7 +69,8 @@ public record Project(
     /** The same on another of its databases. */
     public Project on(String other) {
         return new Project(
-                root, name, fixture, other, databases, limits, silenced, reading, own, imported);
+                root, name, fixture, other, databases, limits, silenced, reading, own, imported,
+                same);
     }
 
     /**

@@ -53,7 +53,8 @@ public final class ProjectReader {
                     "tables",
                     "routines",
                     "search_path",
-                    "import");
+                    "import",
+                    "agree");
     private static final Set<String> LIMITS = Set.of("statements", "seconds", "depth", "rows");
 
     private ProjectReader() {}
@@ -107,7 +108,8 @@ public final class ProjectReader {
                 silenced(top),
                 reading(top),
                 own(top, database),
-                imported(top));
+                imported(top),
+                texts(top, "agree"));
     }
 
     private static final Set<String> IMPORT_KEYS =

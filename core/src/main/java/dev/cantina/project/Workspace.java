@@ -141,6 +141,16 @@ public final class Workspace implements AutoCloseable {
         return open(project, fixture, Optional.empty());
     }
 
+    /**
+     * Opens a project in a server's own language with the rows of another project's fixture.
+     *
+     * @param fixture of that project; empty for tables without rows
+     */
+    public static Workspace open(Project project, Project rows, String fixture)
+            throws ProjectException {
+        return OwnWorkspace.open(project, rows, fixture, Optional.empty());
+    }
+
     /** The same with a script, whose routines are there beside the project's own. */
     public static Workspace open(
             Project project, Optional<String> fixture, Optional<ParsedFile> script)
