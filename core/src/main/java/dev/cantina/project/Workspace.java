@@ -66,36 +66,14 @@ public final class Workspace implements AutoCloseable {
                 catalog,
                 new Program(catalog, Optional.of(database), externals),
                 List::of,
-                () -> {});
+                () -> {},
+                Optional.empty());
     }
 
     /**
      * @param program what can be run
      * @param ownAdvice what else there is to say of routines, when somebody checks them
      * @param after what is done when it is closed
-     */
-    Workspace(
-            Project project,
-            ProjectDatabase database,
-            List<ParsedFile> files,
-            List<Problem> problems,
-            Catalog catalog,
-            Program program,
-            Supplier<List<Problem>> ownAdvice,
-            Runnable after) {
-        this(
-                project,
-                database,
-                files,
-                problems,
-                catalog,
-                program,
-                ownAdvice,
-                after,
-                Optional.empty());
-    }
-
-    /**
      * @param own the routines of a project in a server's own language
      */
     Workspace(

@@ -24,7 +24,6 @@ import dev.cantina.syntax.SqlWalk;
 import dev.cantina.syntax.TextEdits;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
-import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -34,7 +33,6 @@ import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.sql.Statement;
 import java.time.LocalDateTime;
-import java.time.LocalTime;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -473,16 +471,9 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public Object read(ResultSet row, int column, SqlType type) throws SQLException {
-        if (speaksOwn) {
-            return MariaValues.shown(row, column, type);
-        }
-        Object value = ServerValues.read(row, column, type, LocalTime.class, LocalDateTime.class);
-        // The server keeps the blanks of a CHAR and does not send them.
-        return value instanceof String text
-                        && type instanceof SqlType.Text of
-                        && of.shape() == SqlType.Shape.FIXED
-                ? Conversion.store(text, type)
-                : value;
+        return speaksOwn
+                ? MariaValues.shown(row, column, type)
+                : MariaValues.held(row, column, type);
     }
 
     @Override

@@ -32,6 +32,11 @@ final class MariaValues {
             long value = row.getLong(column);
             return row.wasNull() ? null : value == 0 || value == 1 ? value == 1 : (Object) value;
         }
+        return held(row, column, type);
+    }
+
+    /** A value as the standard's types hold it. */
+    static Object held(ResultSet row, int column, SqlType type) throws SQLException {
         Object value = ServerValues.read(row, column, type, LocalTime.class, LocalDateTime.class);
         // The server keeps the blanks of a CHAR and does not send them.
         return value instanceof String text

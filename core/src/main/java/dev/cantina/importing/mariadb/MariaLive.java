@@ -4,27 +4,24 @@ import dev.cantina.importing.FileNames;
 import dev.cantina.importing.ImportedFile;
 import dev.cantina.importing.Live;
 import dev.cantina.importing.LiveRows;
-import dev.cantina.importing.LiveServer;
 import dev.cantina.importing.LiveTable;
+import dev.cantina.importing.SqlServer;
 import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Locale;
-import java.util.stream.Collectors;
 
 /** A MariaDB server that is read from: one database of it. */
-public final class MariaLive implements LiveServer {
-    private final Connection connection;
+public final class MariaLive extends SqlServer {
 
     /**
      * @param connection in a transaction; nothing of it is used by anybody else
      */
     public MariaLive(Connection connection) throws SQLException {
-        this.connection = connection;
+        super(connection);
         connection.rollback();
         execute("SET NAMES utf8mb4");
         // What SHOW CREATE says is read under the server's usual mode.
@@ -32,12 +29,6 @@ public final class MariaLive implements LiveServer {
         execute("SET sql_quote_show_create = 1");
         execute("SET SESSION TRANSACTION ISOLATION LEVEL REPEATABLE READ");
         execute("START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY");
-    }
-
-    private void execute(String sql) throws SQLException {
-        try (Statement statement = connection.createStatement()) {
-            statement.execute(sql);
-        }
     }
 
     @Override
@@ -76,8 +67,8 @@ public final class MariaLive implements LiveServer {
         return '`' + name.replace("`", "``") + '`';
     }
 
-    /** A column as its text: one that is read back to the same value. */
-    private static String text(LiveTable.Column column) {
+    @Override
+    protected String text(LiveTable.Column column) {
         String name = column.sql();
         String type = column.type().toLowerCase(Locale.ROOT).replaceAll("[ (].*", "");
         return switch (type) {
@@ -97,64 +88,8 @@ public final class MariaLive implements LiveServer {
         };
     }
 
-    private static String columns(LiveTable table) {
-        return table.columns().stream().map(MariaLive::text).collect(Collectors.joining(", "));
-    }
-
     @Override
-    public List<String[]> first(LiveTable table, int most) throws SQLException {
-        String order =
-                table.key().isEmpty()
-                        ? ""
-                        : " ORDER BY "
-                                + table.key().stream()
-                                        .map(i -> table.columns().get(i).sql())
-                                        .collect(Collectors.joining(", "));
-        return LiveRows.of(
-                connection,
-                "SELECT " + columns(table) + " FROM " + table.sql() + order + " LIMIT " + most);
-    }
-
-    @Override
-    public List<String[]> of(LiveTable table, String query) throws SQLException {
-        return LiveRows.of(
-                connection, "SELECT " + columns(table) + " FROM (" + query + "\n) AS taken");
-    }
-
-    @Override
-    public List<String[]> with(LiveTable table, List<Integer> columns, List<List<String>> values)
-            throws SQLException {
-        String names =
-                columns.stream()
-                        .map(i -> table.columns().get(i).sql())
-                        .collect(Collectors.joining(", "));
-        String rows =
-                values.stream()
-                        .map(
-                                row -> {
-                                    List<String> texts = new ArrayList<>();
-                                    for (int i = 0; i < row.size(); i++) {
-                                        LiveTable.Column column =
-                                                table.columns().get(columns.get(i));
-                                        texts.add(value(row.get(i), column));
-                                    }
-                                    return "(" + String.join(", ", texts) + ")";
-                                })
-                        .collect(Collectors.joining(", "));
-        return LiveRows.of(
-                connection,
-                "SELECT "
-                        + columns(table)
-                        + " FROM "
-                        + table.sql()
-                        + " WHERE ("
-                        + names
-                        + ") IN ("
-                        + rows
-                        + ")");
-    }
-
-    private static String value(String text, LiveTable.Column column) {
+    protected String value(String text, LiveTable.Column column) {
         boolean number =
                 column.kind() == LiveTable.Kind.WHOLE || column.kind() == LiveTable.Kind.DECIMAL;
         if (number && text.matches("-?[0-9.]+(e[-+]?[0-9]+)?")) {

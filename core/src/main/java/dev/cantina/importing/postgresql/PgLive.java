@@ -4,25 +4,22 @@ import dev.cantina.importing.FileNames;
 import dev.cantina.importing.ImportedFile;
 import dev.cantina.importing.Live;
 import dev.cantina.importing.LiveRows;
-import dev.cantina.importing.LiveServer;
 import dev.cantina.importing.LiveTable;
+import dev.cantina.importing.SqlServer;
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.stream.Collectors;
 
 /** A PostgreSQL server that is read from: its catalog writes all that it has down itself. */
-public final class PgLive implements LiveServer {
-    private final Connection connection;
+public final class PgLive extends SqlServer {
     private List<String> path = List.of();
 
     /**
      * @param connection in a transaction; nothing of it is used by anybody else
      */
     public PgLive(Connection connection) throws SQLException {
-        this.connection = connection;
+        super(connection);
         connection.rollback();
         execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ, READ ONLY");
         for (String setting :
@@ -34,12 +31,6 @@ public final class PgLive implements LiveServer {
                         "bytea_output = 'hex'",
                         "standard_conforming_strings = on")) {
             execute("SET LOCAL " + setting);
-        }
-    }
-
-    private void execute(String sql) throws SQLException {
-        try (Statement statement = connection.createStatement()) {
-            statement.execute(sql);
         }
     }
 
@@ -73,13 +64,13 @@ public final class PgLive implements LiveServer {
         List<ImportedFile> files = new ArrayList<>();
         List<ImportedFile> fixture = new ArrayList<>();
         List<String> leftOut = new ArrayList<>();
-        FileNames names = new FileNames();
-        PgObjects objects = new PgObjects(connection, wanted, mainSchema(), names, leftOut);
+        PgScope scope = new PgScope(connection, wanted, mainSchema(), new FileNames(), leftOut);
+        PgObjects objects = new PgObjects(scope);
         files.addAll(objects.files());
-        PgTables tables = new PgTables(connection, wanted, mainSchema(), names, leftOut);
+        PgTables tables = new PgTables(scope);
         files.addAll(tables.files());
-        files.addAll(new PgRoutines(connection, wanted, mainSchema(), names, leftOut).files());
-        new PgRights(connection, wanted, names).file().ifPresent(files::add);
+        files.addAll(new PgRoutines(scope).files());
+        new PgRights(scope).file().ifPresent(files::add);
         fixture.addAll(objects.fixture());
         return new Live(
                 files,
@@ -98,8 +89,8 @@ public final class PgLive implements LiveServer {
         return LiveRows.of(connection, sql).stream().map(r -> r[0]).toList();
     }
 
-    /** A column as its text: one that is read back to the same value. */
-    private static String text(LiveTable.Column column) {
+    @Override
+    protected String text(LiveTable.Column column) {
         return switch (column.type()) {
             // Its text would depend on the server's money.
             case "money" -> column.sql() + "::numeric::text";
@@ -108,64 +99,8 @@ public final class PgLive implements LiveServer {
         };
     }
 
-    private static String columns(LiveTable table) {
-        return table.columns().stream().map(PgLive::text).collect(Collectors.joining(", "));
-    }
-
     @Override
-    public List<String[]> first(LiveTable table, int most) throws SQLException {
-        String order =
-                table.key().isEmpty()
-                        ? ""
-                        : " ORDER BY "
-                                + table.key().stream()
-                                        .map(i -> table.columns().get(i).sql())
-                                        .collect(Collectors.joining(", "));
-        return LiveRows.of(
-                connection,
-                "SELECT " + columns(table) + " FROM " + table.sql() + order + " LIMIT " + most);
-    }
-
-    @Override
-    public List<String[]> of(LiveTable table, String query) throws SQLException {
-        return LiveRows.of(
-                connection, "SELECT " + columns(table) + " FROM (" + query + "\n) AS taken");
-    }
-
-    @Override
-    public List<String[]> with(LiveTable table, List<Integer> columns, List<List<String>> values)
-            throws SQLException {
-        String names =
-                columns.stream()
-                        .map(i -> table.columns().get(i).sql())
-                        .collect(Collectors.joining(", "));
-        String rows =
-                values.stream()
-                        .map(
-                                row -> {
-                                    List<String> texts = new ArrayList<>();
-                                    for (int i = 0; i < row.size(); i++) {
-                                        LiveTable.Column column =
-                                                table.columns().get(columns.get(i));
-                                        texts.add(value(row.get(i), column));
-                                    }
-                                    return "(" + String.join(", ", texts) + ")";
-                                })
-                        .collect(Collectors.joining(", "));
-        return LiveRows.of(
-                connection,
-                "SELECT "
-                        + columns(table)
-                        + " FROM "
-                        + table.sql()
-                        + " WHERE ("
-                        + names
-                        + ") IN ("
-                        + rows
-                        + ")");
-    }
-
-    private static String value(String text, LiveTable.Column column) {
+    protected String value(String text, LiveTable.Column column) {
         return column.type().equals("bytea")
                 ? "decode(" + LiveRows.literal(text) + ", 'hex')"
                 : "CAST(" + LiveRows.literal(text) + " AS " + column.type() + ")";

@@ -1,6 +1,5 @@
 package dev.cantina.importing.postgresql;
 
-import dev.cantina.importing.FileNames;
 import dev.cantina.importing.ImportedFile;
 import dev.cantina.importing.LiveRows;
 import java.sql.Connection;
@@ -10,31 +9,18 @@ import java.util.List;
 
 /** All of a PostgreSQL database that is neither a table nor a routine. */
 final class PgObjects {
+    private final PgScope scope;
     private final Connection connection;
     private final String among;
-    private final List<String> schemas;
-    private final String main;
-    private final FileNames names;
     private final List<String> leftOut;
     private final List<ImportedFile> files = new ArrayList<>();
     private final List<ImportedFile> fixture = new ArrayList<>();
 
-    /**
-     * @param main the schema whose names need not be said
-     */
-    PgObjects(
-            Connection connection,
-            List<String> schemas,
-            String main,
-            FileNames names,
-            List<String> leftOut)
-            throws SQLException {
-        this.connection = connection;
-        this.schemas = schemas;
-        this.among = "n.nspname IN (" + LiveRows.literals(schemas) + ")";
-        this.main = main;
-        this.names = names;
-        this.leftOut = leftOut;
+    PgObjects(PgScope scope) throws SQLException {
+        this.scope = scope;
+        this.connection = scope.connection();
+        this.among = scope.among();
+        this.leftOut = scope.leftOut();
         database();
         enums();
         domains();
@@ -65,16 +51,13 @@ final class PgObjects {
     }
 
     private void file(String folder, String schema, String name, String text) {
-        String path =
-                schema.equals(main)
-                        ? names.path("tables", folder, name)
-                        : names.path("tables", folder, schema, name);
+        String path = scope.path(List.of("tables", folder), schema, name);
         files.add(new ImportedFile(path, text));
     }
 
     private void database() throws SQLException {
         StringBuilder text = new StringBuilder();
-        for (String schema : schemas) {
+        for (String schema : scope.schemas()) {
             if (!schema.equals("public")) {
                 String quoted = one("SELECT quote_ident(" + LiveRows.literal(schema) + ")");
                 text.append("CREATE SCHEMA ").append(quoted).append(";\n");
@@ -94,7 +77,7 @@ final class PgObjects {
             text.append(";\n");
         }
         if (text.length() > 0) {
-            files.add(new ImportedFile(names.path("tables", "_database"), text.toString()));
+            files.add(new ImportedFile(scope.names().path("tables", "_database"), text.toString()));
         }
     }
 

@@ -17,10 +17,10 @@ final class PgRights {
     private final TreeSet<String> roles = new TreeSet<>();
     private final StringBuilder text = new StringBuilder();
 
-    PgRights(Connection connection, List<String> schemas, FileNames names) {
-        this.connection = connection;
-        this.among = "n.nspname IN (" + LiveRows.literals(schemas) + ")";
-        this.names = names;
+    PgRights(PgScope scope) {
+        this.connection = scope.connection();
+        this.among = scope.among();
+        this.names = scope.names();
     }
 
     /** The file; empty where nobody has been given anything. */

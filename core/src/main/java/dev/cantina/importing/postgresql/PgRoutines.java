@@ -1,6 +1,5 @@
 package dev.cantina.importing.postgresql;
 
-import dev.cantina.importing.FileNames;
 import dev.cantina.importing.ImportedFile;
 import dev.cantina.importing.LiveRows;
 import java.sql.Connection;
@@ -12,25 +11,17 @@ import java.util.Map;
 
 /** The routines, triggers and rules of a PostgreSQL database, a file each. */
 final class PgRoutines {
+    private final PgScope scope;
     private final Connection connection;
     private final String among;
-    private final String main;
-    private final FileNames names;
     private final List<String> leftOut;
     private final List<ImportedFile> files = new ArrayList<>();
 
-    PgRoutines(
-            Connection connection,
-            List<String> schemas,
-            String main,
-            FileNames names,
-            List<String> leftOut)
-            throws SQLException {
-        this.connection = connection;
-        this.among = "n.nspname IN (" + LiveRows.literals(schemas) + ")";
-        this.main = main;
-        this.names = names;
-        this.leftOut = leftOut;
+    PgRoutines(PgScope scope) throws SQLException {
+        this.scope = scope;
+        this.connection = scope.connection();
+        this.among = scope.among();
+        this.leftOut = scope.leftOut();
         routines();
         aggregates();
         triggers();
@@ -42,10 +33,7 @@ final class PgRoutines {
     }
 
     private void file(String schema, String name, String text) {
-        String path =
-                schema.equals(main)
-                        ? names.path("routines", name)
-                        : names.path("routines", schema, name);
+        String path = scope.path(List.of("routines"), schema, name);
         files.add(new ImportedFile(path, text));
     }
 
@@ -167,10 +155,10 @@ final class PgRoutines {
                 text.append("\nCOMMENT ON TRIGGER ").append(row[6]).append(" ON ").append(row[5]);
                 text.append(" IS ").append(LiveRows.literal(row[7])).append(";\n");
             }
-            String table = row[0].equals(main) ? row[1] : row[0] + "." + row[1];
+            String table = scope.name(row[0], row[1]);
             files.add(
                     new ImportedFile(
-                            names.path("routines", "triggers", table + "." + row[2]),
+                            scope.names().path("routines", "triggers", table + "." + row[2]),
                             text.toString()));
         }
     }
@@ -187,10 +175,10 @@ final class PgRoutines {
                                 + " AND "
                                 + PgObjects.ofNoExtension("pg_rewrite", "r.oid")
                                 + " ORDER BY 1, 2, 3")) {
-            String table = row[0].equals(main) ? row[1] : row[0] + "." + row[1];
+            String table = scope.name(row[0], row[1]);
             files.add(
                     new ImportedFile(
-                            names.path("routines", "rules", table + "." + row[2]),
+                            scope.names().path("routines", "rules", table + "." + row[2]),
                             row[3].stripTrailing() + "\n"));
         }
     }

@@ -1,6 +1,5 @@
 package dev.cantina.importing.postgresql;
 
-import dev.cantina.importing.FileNames;
 import dev.cantina.importing.ImportedFile;
 import dev.cantina.importing.LiveRows;
 import dev.cantina.importing.LiveTable;
@@ -14,10 +13,9 @@ import java.util.Map;
 
 /** The tables of a PostgreSQL database, each with all that belongs to it. */
 final class PgTables {
+    private final PgScope scope;
     private final Connection connection;
     private final String among;
-    private final String main;
-    private final FileNames names;
     private final List<String> leftOut;
     private final Map<String, Table> tables = new LinkedHashMap<>();
 
@@ -45,18 +43,11 @@ final class PgTables {
         List<Integer> key = List.of();
     }
 
-    PgTables(
-            Connection connection,
-            List<String> schemas,
-            String main,
-            FileNames names,
-            List<String> leftOut)
-            throws SQLException {
-        this.connection = connection;
-        this.among = "n.nspname IN (" + LiveRows.literals(schemas) + ")";
-        this.main = main;
-        this.names = names;
-        this.leftOut = leftOut;
+    PgTables(PgScope scope) throws SQLException {
+        this.scope = scope;
+        this.connection = scope.connection();
+        this.among = scope.among();
+        this.leftOut = scope.leftOut();
         heads();
         columns();
         sequences();
@@ -268,7 +259,7 @@ final class PgTables {
         }
         table.references.add(
                 new LiveTable.Reference(
-                        row[1], columns, name(parent.schema, parent.name), parents));
+                        row[1], columns, scope.name(parent.schema, parent.name), parents));
     }
 
     private void indexes() throws SQLException {
@@ -313,17 +304,10 @@ final class PgTables {
         }
     }
 
-    private String name(String schema, String name) {
-        return schema.equals(main) ? name : schema + "." + name;
-    }
-
     List<ImportedFile> files() {
         List<ImportedFile> files = new ArrayList<>();
         for (Table table : tables.values()) {
-            String path =
-                    table.schema.equals(main)
-                            ? names.path("tables", table.name)
-                            : names.path("tables", table.schema, table.name);
+            String path = scope.path(List.of("tables"), table.schema, table.name);
             files.add(new ImportedFile(path, text(table)));
         }
         return files;
@@ -365,7 +349,7 @@ final class PgTables {
             if (table.parent == null) {
                 live.add(
                         new LiveTable(
-                                name(table.schema, table.name),
+                                scope.name(table.schema, table.name),
                                 table.kind.equals("p") ? table.sql : "ONLY " + table.sql,
                                 List.copyOf(table.columns),
                                 table.key,
