@@ -68,6 +68,12 @@ CREATE INDEX ON reading (at);
 CREATE TABLE base (id integer PRIMARY KEY, kind text);
 CREATE TABLE special (extra text) INHERITS (base);
 CREATE TABLE "Odd Name"."a/b" (x integer);
+CREATE SCHEMA "x.y";
+CREATE TABLE "x.y"."select" ("a""b" integer PRIMARY KEY, "ümlaut" text);
+CREATE TABLE "a.b" (id integer, ref integer REFERENCES "x.y"."select");
+INSERT INTO "x.y"."select" VALUES (1, E'line\nbreak');
+INSERT INTO "a.b" VALUES (1, 1);
+CREATE TABLE path (id integer PRIMARY KEY, p path);
 CREATE VIEW sales.big AS SELECT o.id, count(*) AS lines, max(year_of(l.picked)) AS newest
   FROM sales."Order" o JOIN sales.line i ON i."order" = o.id JOIN lot l ON l.id = i.lot GROUP BY o.id;
 CREATE VIEW a_view AS SELECT * FROM sales.big WHERE lines > 0;

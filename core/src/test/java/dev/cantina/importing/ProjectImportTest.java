@@ -148,7 +148,10 @@ class ProjectImportTest {
                 assertEquals(
                         List.of(), workspace.check().stream().filter(Problem::isError).toList());
                 for (Map.Entry<String, Integer> table : all.rows().entrySet()) {
-                    String name = table.getKey().replace(".Order", ".\"Order\"");
+                    String name =
+                            table.getKey()
+                                    .replace(".Order", ".\"Order\"")
+                                    .replace(".select", ".\"select\"");
                     String quoted = kind.equals("mariadb") ? "`" + name + "`" : name;
                     try (Statement statement = workspace.database().connection().createStatement();
                             var row =

@@ -83,15 +83,23 @@ public final class PostgresCatalog {
     private static final String OWN_NAME = ownName("c");
 
     /**
-     * A table's name, with its schema where that is not the first.
+     * A table's name, with its schema where that is not the first; what has a dot in itself stands
+     * in quotes.
      *
      * @param alias of pg_class in the query
      */
     static String ownName(String alias) {
-        return "CASE WHEN %1$s.relnamespace = current_schema::regnamespace THEN %1$s.relname::text"
-                        .formatted(alias)
-                + " ELSE (SELECT nspname FROM pg_namespace WHERE oid = %1$s.relnamespace) || '.' || %1$s.relname END"
-                        .formatted(alias);
+        String part =
+                "CASE WHEN strpos(%1$s, '.') > 0 THEN '\"' || replace(%1$s, '\"', '\"\"') || '\"' ELSE %1$s END";
+        String table = part.formatted(alias + ".relname::text");
+        String schema =
+                "(SELECT "
+                        + part.formatted("nspname::text")
+                        + " FROM pg_namespace WHERE oid = "
+                        + alias
+                        + ".relnamespace)";
+        return "CASE WHEN %s.relnamespace = current_schema::regnamespace THEN %s ELSE %s || '.' || %s END"
+                .formatted(alias, table, schema, table);
     }
 
     private List<Table> tables(String schema, String name) throws SQLException {
@@ -199,13 +207,26 @@ public final class PostgresCatalog {
     }
 
     /** A table as a statement says it, with its schema where it has one. */
-    static String quoted(String name) {
-        int dot = name.indexOf('.');
-        return dot < 0
-                ? EmbeddedDatabase.quoted(name)
-                : EmbeddedDatabase.quoted(name.substring(0, dot))
-                        + "."
-                        + EmbeddedDatabase.quoted(name.substring(dot + 1));
+    public static String quoted(String name) {
+        List<String> parts = new ArrayList<>();
+        StringBuilder part = new StringBuilder();
+        boolean inside = false;
+        for (int i = 0; i < name.length(); i++) {
+            char c = name.charAt(i);
+            boolean doubled = inside && c == '"' && name.startsWith("\"\"", i);
+            if (doubled) {
+                part.append(name.charAt(i++));
+            } else if (c == '"' && (inside || part.length() == 0)) {
+                inside = !inside;
+            } else if (c == '.' && !inside) {
+                parts.add(EmbeddedDatabase.quoted(part.toString()));
+                part.setLength(0);
+            } else {
+                part.append(c);
+            }
+        }
+        parts.add(EmbeddedDatabase.quoted(part.toString()));
+        return String.join(".", parts);
     }
 
     /** The server keeps ordinary names in lower case, and the standard folds them to upper case. */

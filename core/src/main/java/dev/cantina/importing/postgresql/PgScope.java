@@ -33,8 +33,13 @@ record PgScope(
         return names.path(parts.toArray(String[]::new));
     }
 
-    /** A name with its schema, where that is not the first. */
+    /** A name as a fixture says it: with its schema, where that is not the first. */
     String name(String schema, String name) {
-        return schema.equals(main) ? name : schema + "." + name;
+        return schema.equals(main) ? part(name) : part(schema) + "." + part(name);
+    }
+
+    /** What has a dot in itself stands in quotes. */
+    private static String part(String name) {
+        return name.indexOf('.') < 0 ? name : '"' + name.replace("\"", "\"\"") + '"';
     }
 }

@@ -5,6 +5,7 @@ import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Table;
 import dev.cantina.database.ServerNames;
 import dev.cantina.database.ServerPart;
+import dev.cantina.database.postgresql.PostgresCatalog;
 import dev.cantina.database.postgresql.PostgresParts;
 import dev.cantina.ship.Plan;
 import dev.cantina.ship.Plan.Action;
@@ -107,8 +108,7 @@ public final class PostgresTarget implements Server {
         try (PreparedStatement statement =
                 connection.prepareStatement("SELECT to_regclass(?) IS NULL")) {
             for (String table : tables) {
-                statement.setString(
-                        1, '"' + table.replace("\"", "\"\"").replace(".", "\".\"") + '"');
+                statement.setString(1, PostgresCatalog.quoted(table));
                 try (ResultSet row = statement.executeQuery()) {
                     row.next();
                     if (row.getBoolean(1)) {
