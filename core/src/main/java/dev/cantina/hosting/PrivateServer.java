@@ -156,6 +156,7 @@ public abstract class PrivateServer {
 
     private int start() throws HostingException, IOException {
         Path programs = programs();
+        endLeft();
         clear();
         Files.createDirectories(state);
         secret(password(true));
@@ -169,6 +170,19 @@ public abstract class PrivateServer {
         Files.writeString(state.resolve("port"), String.valueOf(port));
         Keeper.begin(kind, state);
         return port;
+    }
+
+    /** One that was being started when its starter was killed still runs, and nobody knows it. */
+    private void endLeft() throws IOException {
+        if (!Files.isDirectory(data())) {
+            return;
+        }
+        try {
+            end();
+        } catch (HostingException e) {
+            // It has ended by itself.
+            return;
+        }
     }
 
     private void secret(Path file) throws IOException {
