@@ -106,14 +106,12 @@ final class MariaAsked {
         for (int i = 0; i < items.size(); i++) {
             all.add("cantina_q" + i + " = " + items.get(i));
         }
-        return " GET DIAGNOSTICS cantina_o = NUMBER; IF cantina_o > 0"
-                + (anyway ? " OR TRUE" : "")
-                + " THEN SET cantina_n = cantina_o;"
-                + (all.isEmpty()
-                        ? ""
-                        : " IF cantina_o > 0 THEN GET DIAGNOSTICS CONDITION 1 "
-                                + String.join(", ", all)
-                                + "; END IF;")
+        String first =
+                all.isEmpty() ? "" : " GET DIAGNOSTICS CONDITION 1 " + String.join(", ", all) + ";";
+        return " GET DIAGNOSTICS cantina_o = NUMBER;"
+                + (anyway ? " SET cantina_n = cantina_o;" : "")
+                + " IF cantina_o > 0 THEN SET cantina_n = cantina_o;"
+                + first
                 + " END IF;";
     }
 
@@ -159,17 +157,13 @@ final class MariaAsked {
             depth += token.is("(") ? 1 : token.is(")") ? -1 : 0;
             if (target) {
                 boolean row = token.is("new") || token.is("old");
-                if (!row && !scope.containsKey(key(token))) {
+                if (!row && !scope.containsKey(token.text())) {
                     return false;
                 }
             }
             target = depth == 0 && (token.is("set") || token.is(","));
         }
         return true;
-    }
-
-    private static String key(Token token) {
-        return token.text();
     }
 
     /** What stands at the beginning of a handler, before its first probe. */
