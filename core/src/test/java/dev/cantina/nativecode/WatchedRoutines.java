@@ -60,6 +60,42 @@ public abstract class WatchedRoutines {
                 probe);
     }
 
+    /** One that may take its time: the machine is busy. */
+    protected static Session patient(Workspace workspace, Probe probe) throws SQLException {
+        return new Session(
+                workspace.program(),
+                workspace.database(),
+                new Limits(10_000_000, 900, 200, 1_000_000),
+                Clock.systemUTC(),
+                Optional.of(probe));
+    }
+
+    /** Keeps a core busy until it is closed. */
+    protected static final class Busy implements AutoCloseable {
+        private volatile boolean going = true;
+
+        public Busy() {
+            Thread thread =
+                    new Thread(
+                            () -> {
+                                while (going) {
+                                    Thread.onSpinWait();
+                                }
+                            });
+            thread.setDaemon(true);
+            thread.start();
+        }
+
+        public boolean isGoing() {
+            return going;
+        }
+
+        @Override
+        public void close() {
+            going = false;
+        }
+    }
+
     protected static Outcome run(Workspace workspace, Session session, Map<String, Object> given)
             throws ProjectException, Arguments.MisfitException {
         RoutineSymbol symbol = workspace.routine("f", given.keySet());

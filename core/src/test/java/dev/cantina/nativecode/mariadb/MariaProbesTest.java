@@ -653,13 +653,14 @@ class MariaProbesTest extends WatchedRoutines {
         }
     }
 
+    /** 20,000 stops, with a core that is busy. */
     @Test
     void manyStopsComeInTheirTurn() throws Exception {
         String routine =
                 """
                 CREATE PROCEDURE f() BEGIN
                   DECLARE s INT DEFAULT 0;
-                  WHILE s < 500 DO
+                  WHILE s < 5000 DO
                     SET s = s + 1;
                     SET @a = 1;
                     SET s = s + 0;
@@ -683,10 +684,12 @@ class MariaProbesTest extends WatchedRoutines {
                             }
                         }
                     };
-            try (Session session = session(workspace, Optional.of(probe))) {
+            try (Busy busy = new Busy();
+                    Session session = patient(workspace, probe)) {
                 run(workspace, session, Map.of());
+                assertTrue(busy.isGoing());
             }
-            assertEquals(500, seen.size());
+            assertEquals(5_000, seen.size());
             for (int i = 0; i < seen.size(); i++) {
                 assertEquals((long) i + 1, seen.get(i));
             }

@@ -531,6 +531,7 @@ class PgProbesTest extends WatchedRoutines {
         }
     }
 
+    /** 20,000 stops, with a core that is busy. */
     @Test
     void manyStopsComeInTheirTurn() throws Exception {
         String routine =
@@ -538,7 +539,7 @@ class PgProbesTest extends WatchedRoutines {
                 CREATE FUNCTION f() RETURNS int LANGUAGE plpgsql AS $$
                 DECLARE s int := 0;
                 BEGIN
-                  FOR i IN 1..1000 LOOP
+                  FOR i IN 1..10000 LOOP
                     s := i;
                     s := s + 0;
                   END LOOP;
@@ -562,10 +563,12 @@ class PgProbesTest extends WatchedRoutines {
                             }
                         }
                     };
-            try (Session session = session(workspace, Optional.of(probe))) {
+            try (Busy busy = new Busy();
+                    Session session = patient(workspace, probe)) {
                 run(workspace, session, Map.of());
+                assertTrue(busy.isGoing());
             }
-            assertEquals(1000, seen.size());
+            assertEquals(10_000, seen.size());
             for (int i = 0; i < seen.size(); i++) {
                 assertEquals((long) i + 1, seen.get(i));
             }
