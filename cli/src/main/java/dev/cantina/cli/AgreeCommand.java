@@ -78,9 +78,8 @@ final class AgreeCommand implements Command {
         Project project = call.project();
         if (project.own().isPresent()) {
             throw new UsageException(
-                    "agree is for routines of the standard language so far; those of "
-                            + project.own().get().dialect()
-                            + " are on their server as they are written");
+                    "agree begins in a project of the standard language: cantina agree --with DIR"
+                            + " there names this one");
         }
         List<String> databases = new ArrayList<>(call.arguments());
         Optional<Project> twin =

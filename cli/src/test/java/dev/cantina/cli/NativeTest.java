@@ -138,7 +138,9 @@ class NativeTest {
         Cli cli = demo("postgresql");
         Cli.Result agree = cli.run("agree", "somewhere");
         assertEquals(ExitCode.USAGE, agree.code());
-        assertTrue(agree.err().contains("standard language so far"), agree.err());
+        assertTrue(
+                agree.err().contains("agree begins in a project of the standard language"),
+                agree.err());
         Cli.Result ship = cli.run("ship", "somewhere");
         assertEquals(ExitCode.USAGE, ship.code());
         assertTrue(ship.err().contains("the project knows no database somewhere"), ship.err());
@@ -298,6 +300,14 @@ class NativeTest {
                 Files.readString(cli.path("tables/a.sql")).replace(" IN ROLE seller", ""));
         Cli.Result without = cli.run("test");
         assertTrue(without.out().contains("permission denied for table sale"), without.out());
+        for (String wrong :
+                List.of(
+                        "CREATE ROLE x LOGN",
+                        "CREATE ROLE x IN ROLE",
+                        "CREATE ROLE y; GRANT y TO y OR z")) {
+            cli.write("tables/a.sql", wrong + ";\n");
+            assertTrue(cli.run("check").err().contains("syntax error at or near"), wrong);
+        }
         cli.write("tables/a.sql", "CREATE ROLE administrator;\n");
         assertTrue(
                 cli.run("check").err().contains("is one of the server's own"), "the server's own");
@@ -391,6 +401,11 @@ class NativeTest {
                         "not on there: agree: of cantina.yaml does not name alone",
                         "1 differs",
                         "1 agrees"));
+        cli.write("here/cantina.yaml", "project: here\nfixture: f\nagree: { ad_up: app.total }\n");
+        Cli.Result misnamed = cli.run("--project", "here", "agree", "--with", "there");
+        assertTrue(
+                misnamed.err().contains("names ad_up, and there is no such routine"),
+                misnamed.err());
         assertTrue(
                 cli.run("--project", "here", "agree", "--with", "here")
                         .err()

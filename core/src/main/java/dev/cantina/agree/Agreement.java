@@ -127,6 +127,16 @@ public final class Agreement implements AutoCloseable {
                             + " is in the standard language too; --with names a project in a"
                             + " server's own");
         }
+        try (Workspace here = Workspace.open(project, Optional.empty())) {
+            for (String routine : project.same().keySet()) {
+                if (here.catalog().routinesCalled(routine).isEmpty()) {
+                    throw new ProjectException(
+                            "agree: of cantina.yaml names "
+                                    + routine
+                                    + ", and there is no such routine");
+                }
+            }
+        }
         twin = Optional.of(new OwnTwin(project, own, limits, runners.get(EMBEDDED)));
         String name = own.name();
         twinName =

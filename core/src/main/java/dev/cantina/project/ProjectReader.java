@@ -109,7 +109,18 @@ public final class ProjectReader {
                 reading(top),
                 own(top, database),
                 imported(top),
-                texts(top, "agree"));
+                same(top, database));
+    }
+
+    /** The routines that another project has too; that is said in the standard language's. */
+    private static Map<String, String> same(YamlNode.Mapping top, String database)
+            throws ProjectException {
+        if (top.get("agree").isPresent() && own(top, database).isPresent()) {
+            throw top.get("agree")
+                    .get()
+                    .wrong("agree: is said in the project of the standard language");
+        }
+        return texts(top, "agree");
     }
 
     private static final Set<String> IMPORT_KEYS =

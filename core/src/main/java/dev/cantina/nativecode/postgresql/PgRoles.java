@@ -23,6 +23,32 @@ final class PgRoles {
     private static final Set<String> MORE =
             Set.of("superuser", "createdb", "createrole", "replication", "bypassrls");
 
+    /** Options that say nothing here, or are looked at by themselves. */
+    private static final Set<String> PLAIN =
+            Set.of(
+                    "nosuperuser",
+                    "nocreatedb",
+                    "nocreaterole",
+                    "noreplication",
+                    "nobypassrls",
+                    "login",
+                    "nologin",
+                    "inherit",
+                    "noinherit",
+                    "encrypted",
+                    "unencrypted");
+
+    /** Options with a value, which says nothing here: a password, a limit, an end. */
+    private static final Set<String> VALUED = Set.of("password", "connection", "valid", "sysid");
+
+    private static boolean isGroup(Token token) {
+        return token.is("role") || token.is("group");
+    }
+
+    private static SQLException misread(Token token) {
+        return new SQLException("syntax error at or near \"" + token.text() + "\"", "42601");
+    }
+
     /** One role is a member of another. */
     private record Member(String role, String of) {}
 
@@ -76,23 +102,35 @@ final class PgRoles {
         connector.role(name, inherits);
         roles.add(name);
         List<Problem> said = new ArrayList<>();
-        for (int i = 3; i < tokens.size(); i++) {
+        int i = tokens.size() > 3 && tokens.get(3).is("with") ? 4 : 3;
+        while (i < tokens.size()) {
             Token token = tokens.get(i);
-            if (MORE.contains(token.text())) {
+            boolean in = token.is("in") && i + 1 < tokens.size() && isGroup(tokens.get(i + 1));
+            if (in || isGroup(token) || token.is("admin") || token.is("user")) {
+                int from = in ? i + 2 : i + 1;
+                List<String> others = names(tokens, from);
+                if (others.isEmpty()) {
+                    throw misread(token);
+                }
+                for (String other : others) {
+                    member(in ? name : other, in ? other : name);
+                }
+                i = from + 2 * others.size() - 1;
+            } else if (MORE.contains(token.text())) {
                 said.add(
                         Problem.advice(
                                 statement.span().source().span(token.start(), token.end()),
                                 "left-out",
                                 "left out: no role of a project is " + token.text(),
                                 "it has the rights that the project gives it"));
-            }
-            boolean in = token.is("in") && i + 2 < tokens.size();
-            if (in || token.is("role") || token.is("admin") || token.is("user")) {
-                int from = in ? i + 2 : i + 1;
-                for (String other : names(tokens, from)) {
-                    member(in ? name : other, in ? other : name);
-                }
-                i = in ? i + 1 : i;
+                i++;
+            } else if (PLAIN.contains(token.text())) {
+                i++;
+            } else if (VALUED.contains(token.text()) && i + 1 < tokens.size()) {
+                boolean two = token.is("connection") || token.is("valid");
+                i += two ? 3 : 2;
+            } else {
+                throw misread(token);
             }
         }
         return said;
@@ -105,7 +143,16 @@ final class PgRoles {
         while (to < tokens.size() && !tokens.get(to).is("to")) {
             to++;
         }
-        for (String role : names(tokens, to + 1)) {
+        List<String> takers = names(tokens, to + 1);
+        int behind = to + 2 * takers.size();
+        boolean known =
+                behind >= tokens.size()
+                        || tokens.get(behind).is("with")
+                        || tokens.get(behind).is("granted");
+        if (given.isEmpty() || takers.isEmpty() || !known) {
+            throw misread(tokens.get(Math.min(behind, tokens.size() - 1)));
+        }
+        for (String role : takers) {
             for (String of : given) {
                 member(role, of);
             }
