@@ -357,6 +357,17 @@ class ImportTest {
 
             // What makes no routine is said, and what has an error is not shipped.
             Files.writeString(
+                    depot.resolve("routines/z.sql"),
+                    (postgres
+                                    ? "DROP FUNCTION IF EXISTS sops(int);\n"
+                                    : "DROP FUNCTION IF EXISTS sops; SET @a = 1;\n")
+                            + "DROP TABLE IF EXISTS sop;\n");
+            Cli.Result dropping = project.run("ship", "live");
+            assertTrue(
+                    dropping.out().contains("routines/z.sql:2:1: error (not-shipped)"),
+                    dropping.out());
+            assertFalse(dropping.out().contains("z.sql:1:"), dropping.out());
+            Files.writeString(
                     depot.resolve("routines/z.sql"), "INSERT INTO sip VALUES (9, NULL);\n");
             Cli.Result refused = project.run("ship", "live");
             assertEquals(1, refused.code());

@@ -40,12 +40,8 @@ final class MariaObjects {
             Optional<MariaRoutine> made =
                     routines.values().stream().filter(r -> r.statement() == statement).findFirst();
             if (made.isEmpty()) {
-                boolean nothing =
-                        statement.begins("set")
-                                || statement.begins("use")
-                                || statement.stored() >= 0
-                                || statement.begins("drop");
-                if (!nothing || statement.stored() >= 0 && !isRoutine(statement)) {
+                boolean madeAgain = statement.stored() >= 0 && isRoutine(statement);
+                if (!madeAgain && !isOfTheScript(statement)) {
                     others.accept(statement.span());
                 }
                 continue;
@@ -61,6 +57,19 @@ final class MariaObjects {
             objects.merge(key, one, MariaObjects::together);
         }
         return List.copyOf(objects.values());
+    }
+
+    /** What a script says for its own session, and before it makes a routine anew. */
+    private static boolean isOfTheScript(MariaScript.Statement statement) {
+        List<Token> tokens = statement.tokens();
+        boolean global =
+                tokens.stream().anyMatch(t -> t.is("global") || t.text().startsWith("@@global"));
+        boolean drops =
+                statement.begins("drop")
+                        && tokens.size() > 1
+                        && List.of("procedure", "function", "trigger")
+                                .contains(tokens.get(1).text());
+        return statement.begins("set") && !global || statement.begins("use") || drops;
     }
 
     /** A package or an event is none that is shipped. */

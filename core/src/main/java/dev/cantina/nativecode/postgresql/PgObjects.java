@@ -37,7 +37,11 @@ final class PgObjects {
             List<PgScript.Statement> statements, Set<Source> scripts, Consumer<Span> others) {
         for (PgScript.Statement statement : statements) {
             if (scripts.contains(statement.span().source())) {
-                boolean taken = routine(statement) || trigger(statement) || said(statement);
+                boolean taken =
+                        routine(statement)
+                                || trigger(statement)
+                                || said(statement)
+                                || drops(statement);
                 if (!taken) {
                     others.accept(statement.span());
                 }
@@ -140,6 +144,14 @@ final class PgObjects {
             name.append('.');
         }
         return name.toString();
+    }
+
+    /** What a script says before it makes a routine anew. */
+    private static boolean drops(PgScript.Statement statement) {
+        return statement.begins("drop")
+                && statement.tokens().size() > 1
+                && List.of("function", "procedure", "routine", "trigger")
+                        .contains(statement.tokens().get(1).text());
     }
 
     /** COMMENT, GRANT, REVOKE and ALTER that speak of one that was made go along with it. */
