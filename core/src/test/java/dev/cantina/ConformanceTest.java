@@ -211,17 +211,25 @@ public class ConformanceTest {
         }
     }
 
-    private static void check(Ground ground, String call, List<String> wanted) throws SQLException {
-        String[] parts = call.strip().split(" ", 2);
-        Map<String, Object> arguments = new LinkedHashMap<>();
-        if (parts.length > 1) {
-            for (String argument : split(parts[1])) {
-                int sign = argument.indexOf('=');
-                String value = argument.substring(sign + 1).strip();
-                arguments.put(argument.substring(0, sign).strip(), value(value));
+    /** A call that a section makes. */
+    public record Call(String routine, Map<String, Object> arguments) {
+        public static Call of(String written) {
+            String[] parts = written.strip().split(" ", 2);
+            Map<String, Object> arguments = new LinkedHashMap<>();
+            if (parts.length > 1) {
+                for (String argument : split(parts[1])) {
+                    int sign = argument.indexOf('=');
+                    String value = argument.substring(sign + 1).strip();
+                    arguments.put(argument.substring(0, sign).strip(), value(value));
+                }
             }
+            return new Call(parts[0], arguments);
         }
-        Behaviour outcome = ground.call(parts[0], arguments);
+    }
+
+    private static void check(Ground ground, String call, List<String> wanted) throws SQLException {
+        Call made = Call.of(call);
+        Behaviour outcome = ground.call(made.routine(), made.arguments());
         String state = outcome.condition().map(Condition::sqlstate).orElse("");
         String detail =
                 call + outcome.condition().map(c -> " " + state + " " + c.message()).orElse("");

@@ -267,7 +267,7 @@ class ServersTest {
     }
 
     @Test
-    void aBreakpointInWhatTheServerRunsByItselfIsRefused() throws Exception {
+    void aBreakpointStandsInWhatTheServerRunsByItself() throws Exception {
         cli.write(
                 "routines/asks.sql",
                 """
@@ -282,31 +282,25 @@ class ServersTest {
                 END;
                 """);
         String words =
-                "pause at vessel_journal:7\npause at twice:2\npause at here:4\npauses\nquit\n";
+                "pause at vessel_journal:7\npause at twice:2 when x > 900\npause at here:4\npauses\n"
+                        + "continue\nvars\nstack\nremove 2\ncontinue\nquit\n";
         Cli.Result there =
-                cli.typing(words, "debug", "asks", "--on", "press-house", "--fixture", "cellar");
-        assertTrue(
-                there.out().contains("vessel_journal is a trigger, and the server"), there.out());
-        assertTrue(there.out().contains("twice is called by SQL, and the server"), there.out());
-        assertTrue(there.out().contains("breakpoint 1 at here:4"), there.out());
-        assertFalse(there.out().contains("breakpoint 2"), there.out());
-        Cli.Result embedded = cli.typing(words, "debug", "asks");
-        assertTrue(embedded.out().contains("breakpoint 3 at"), embedded.out());
-        Cli.Result again =
-                cli.typing("quit\n", "debug", "asks", "--on", "press-house", "--fixture", "cellar");
-        assertTrue(
-                again.out().contains("a breakpoint that was kept is left out: twice"), again.out());
-        Cli.Result itself =
                 cli.typing(
-                        "pauses\nquit\n",
+                        words,
                         "debug",
-                        "twice",
-                        "x=1",
+                        "asks",
                         "--on",
                         "press-house",
                         "--fixture",
-                        "cellar");
-        assertTrue(itself.out().contains("at twice:2"), itself.out());
+                        "cellar",
+                        "--fresh");
+        assertTrue(there.out().contains("breakpoint 3 at here:4"), there.out());
+        assertTrue(there.out().contains("twice stopped at line 2 of"), there.out());
+        assertTrue(there.out().contains("  x  IN DECIMAL(8, 1)  1000.0"), there.out());
+        assertTrue(there.out().contains("1  asks()  routines/asks.sql:7"), there.out());
+        assertTrue(there.out().contains("here stopped at line 4 of"), there.out());
+        Cli.Result embedded = cli.typing(words, "debug", "asks", "--fresh");
+        assertEquals(embedded.out(), there.out());
     }
 
     @Test

@@ -10,6 +10,7 @@ import dev.cantina.database.ServerConnection;
 import dev.cantina.database.ServerKind;
 import dev.cantina.database.ServerPart;
 import dev.cantina.database.TableRows;
+import dev.cantina.nativecode.PlacedParts;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
@@ -99,6 +100,7 @@ public abstract class NativeServer implements AutoCloseable {
                                         .filter(o -> !unsound.holds(o))
                                         .forEach(o -> parts.addAll(o.parts()));
                                 server.place(parts);
+                                return PlacedParts.NONE;
                             }
                         });
         refused = problems;

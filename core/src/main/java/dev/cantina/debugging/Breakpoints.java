@@ -206,7 +206,7 @@ final class Breakpoints {
 
     /** What the server runs by itself nothing can stop in. */
     private void mustBeSeen(BoundRoutine routine) throws DebugException {
-        if (!program.runsAlone() || program.serverRoutines().contains(routine)) {
+        if (!program.runsUnseen(routine)) {
             return;
         }
         boolean trigger = routine.kind() == BoundRoutine.Kind.TRIGGER;

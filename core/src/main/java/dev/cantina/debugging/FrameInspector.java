@@ -101,6 +101,11 @@ final class FrameInspector {
         if (frame instanceof ServerFrame own) {
             return set(session, own, name, text);
         }
+        if (frame.isElsewhere() && frame != session.top()) {
+            throw new DebugException(
+                    "a variable can be changed in the routine that stands, and not in one that waits"
+                            + " for it, where the server runs both");
+        }
         BoundExpression target;
         try {
             target =

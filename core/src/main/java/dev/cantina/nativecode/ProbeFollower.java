@@ -6,9 +6,9 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.cantina.binding.Variable;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.JsonRows;
+import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.RaisedException;
-import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
 import dev.cantina.runtime.StandingServer;
@@ -38,13 +38,19 @@ import java.util.concurrent.FutureTask;
  */
 public abstract class ProbeFollower implements ServerFrame.Standing, StandingServer {
     /** Stands for a value that no probe can tell, such as a row of a type that is not known. */
-    private static final String NOT_SHOWN = "(not shown)";
+    protected static final String NOT_SHOWN = "(not shown)";
 
     /** The statement that stands for the end of a body. */
     public static final int ENDED = (1 << 20) - 1;
 
     /** What stands for the counts of all statements. */
     public static final int COUNTED = ENDED - 1;
+
+    /** What stands for the handling of a condition. */
+    public static final int CAUGHT = COUNTED - 1;
+
+    /** What stands for a condition that ends a body, which completes all the same. */
+    public static final int FAILED = CAUGHT - 1;
 
     /** How many bits of a place are the statement's number. */
     public static final int PLACES = 20;
@@ -53,8 +59,12 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     private final RoutineSymbol called;
     protected final boolean holds;
     protected final Optional<Probe.Detail> detail;
-    private final List<ServerFrame> stack = new ArrayList<>();
-    private final Map<ServerFrame, Activation> activations = new HashMap<>();
+    private final List<Frame> stack = new ArrayList<>();
+    private final Map<Frame, Activation> activations = new HashMap<>();
+
+    /** Those that end by a condition, and tell nobody of it but in a parameter. */
+    private final Map<Frame, Condition> failed = new HashMap<>();
+
     private final Map<String, JsonNode> changed = new LinkedHashMap<>();
     private long written;
     private long offset;
@@ -99,9 +109,22 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     /** What a routine that is replaced is to give, in JSON. */
     protected abstract String standIn(JsonNode told);
 
-    protected abstract BoundNative bound(int routine);
+    /** A frame for a routine, by its number. */
+    protected abstract Frame frame(int routine);
 
-    protected abstract RoutineCode code(int routine);
+    /** Whether a statement is the first of what handles a condition. */
+    protected abstract boolean beginsHandler(int routine, int statement);
+
+    /** Takes what is told of a frame's variables at a statement. */
+    protected abstract void take(Frame frame, int routine, int statement, JsonNode values);
+
+    /** Takes what a routine that has ended has told of what it gives. */
+    protected void gives(Frame frame, int routine, JsonNode value) {}
+
+    /** How a frame goes on that stands: what has been changed in it, in JSON; empty for nothing. */
+    protected String answer(Frame frame) {
+        return answer();
+    }
 
     /** What is done before all else, which leaves nothing behind where it fails. */
     protected void begin() throws SQLException {}
@@ -162,7 +185,13 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         }
     }
 
-    private boolean execute(Statement on, Callable<Boolean> call) throws SQLException {
+    /** Whether all frames are those of routines that a statement sets off, and none is called. */
+    protected boolean ownsAll() {
+        return false;
+    }
+
+    /** Runs a statement on a thread of its own, and hears meanwhile what is told. */
+    protected boolean execute(Statement on, Callable<Boolean> call) throws SQLException {
         statement = on;
         running =
                 new FutureTask<>(
@@ -174,9 +203,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
                                 done();
                             }
                         });
-        Thread thread = new Thread(running, "server");
-        thread.setDaemon(true);
-        thread.start();
+        start(running);
         try {
             follow();
         } catch (RuntimeException | SQLException e) {
@@ -195,6 +222,13 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
             Thread.currentThread().interrupt();
             throw new SQLException("interrupted", interrupted());
         }
+    }
+
+    /** Begins a task on another thread. */
+    protected void start(Runnable task) {
+        Thread thread = new Thread(task, "server");
+        thread.setDaemon(true);
+        thread.start();
     }
 
     /** The routines that are replaced in this run. */
@@ -237,7 +271,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     }
 
     /** Whether a frame is the one that stands. */
-    protected boolean stands(ServerFrame frame) {
+    protected boolean stands(Frame frame) {
         return !stack.isEmpty() && frame == stack.get(stack.size() - 1);
     }
 
@@ -265,9 +299,9 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
             if (told.has("t")) {
                 run.time(told.get("t").asLong() * 1000 + offset);
             }
-            reach(told);
+            Frame stood = reach(told);
             if (holds) {
-                goOn(answer());
+                goOn(stood == null ? "" : answer(stood));
             }
         }
     }
@@ -282,63 +316,79 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         offset = nanos - micros * 1000;
     }
 
-    /** A statement is reached: the frames are made those that it stands in. */
-    private void reach(JsonNode told) {
+    /**
+     * A statement is reached: the frames are made those that it stands in.
+     *
+     * @return the one that stands; null for none
+     */
+    private Frame reach(JsonNode told) {
         long activation = told.get("a").asLong();
         long place = told.get("p").asLong();
-        BoundNative bound = bound((int) (place >> PLACES));
+        int routine = (int) (place >> PLACES);
         int statementNumber = (int) (place & ((1 << PLACES) - 1));
         int depth = told.get("d").asInt();
-        int known = -1;
-        for (int i = stack.size() - 1; i >= 0 && known < 0; i--) {
-            known = activations.get(stack.get(i)).number() == activation ? i : -1;
+        int found = -1;
+        for (int i = stack.size() - 1; i >= 0 && found < 0; i--) {
+            found = activations.get(stack.get(i)).number() == activation ? i : -1;
         }
+        int known = found;
         // What has ended meanwhile tells nothing of it: it is no longer where something else is.
+        boolean ends = statementNumber == CAUGHT || statementNumber == FAILED;
+        Condition why = ends ? handled(told).orElse(null) : null;
         while (known >= 0
                 ? stack.size() > known + 1
                 : !stack.isEmpty()
                         && activations.get(stack.get(stack.size() - 1)).depth() >= depth) {
-            leave(null);
+            leave(why);
         }
         wrote(told.path("w").asLong());
         if (statementNumber == COUNTED) {
             if (known >= 0) {
                 counted(stack.get(known), told.get("v"));
             }
-            return;
+            return null;
         }
         if (statementNumber == ENDED) {
-            if (known > 0) {
-                leave(null);
+            if (known < 0 && ownsAll()) {
+                // There was no statement in it.
+                enter(frame(routine), activation, depth);
             }
-            return;
+            return known > 0 || ownsAll() ? end(routine, told.get("v")) : null;
         }
-        ServerFrame frame;
-        if (known >= 0) {
-            frame = stack.get(known);
-            take(frame, bound, statementNumber, told.get("v"));
-        } else {
-            frame = new ServerFrame(code((int) (place >> PLACES)), this);
-            take(frame, bound, statementNumber, told.get("v"));
-            stack.add(frame);
-            activations.put(frame, new Activation(activation, depth));
+        if (ends) {
+            handled(told)
+                    .filter(c -> known >= 0)
+                    .ifPresent(
+                            c -> {
+                                Frame at = stack.get(stack.size() - 1);
+                                if (statementNumber == FAILED) {
+                                    failed.put(at, c);
+                                } else {
+                                    run.raised(at, c);
+                                }
+                            });
+            return null;
+        }
+        Frame frame = known >= 0 ? stack.get(known) : frame(routine);
+        take(frame, routine, statementNumber, told.get("v"));
+        if (known < 0) {
             frame.at = statementNumber;
-            run.entered(frame);
+            enter(frame, activation, depth);
         }
-        if (bound.beginsHandler(statementNumber) && told.get("v") != null) {
-            JsonNode values = told.get("v");
-            if (values.hasNonNull("sqlstate")) {
-                run.raised(
-                        frame,
-                        new Condition(
-                                values.get("sqlstate").asText(), values.path("sqlerrm").asText()));
-            }
+        if (beginsHandler(routine, statementNumber)) {
+            handled(told).ifPresent(c -> run.raised(frame, c));
         }
+        standing(() -> run.reached(frame, statementNumber));
+        return frame;
+    }
+
+    /** Does something while the server stands, which answers meanwhile. */
+    private void standing(Runnable work) {
         if (holds) {
             run.session().database().standing(this);
         }
         try {
-            run.reached(frame, statementNumber);
+            work.run();
         } finally {
             if (holds) {
                 run.session().database().standing(null);
@@ -346,8 +396,36 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         }
     }
 
+    /** A body has come to its end. */
+    private Frame end(int routine, JsonNode values) {
+        Frame frame = stack.get(stack.size() - 1);
+        gives(frame, routine, values);
+        Condition condition = failed.remove(frame);
+        if (condition == null && ownsAll()) {
+            standing(() -> run.ending(frame));
+        }
+        leave(condition);
+        return frame;
+    }
+
+    private void enter(Frame frame, long activation, int depth) {
+        run.entered(frame);
+        stack.add(frame);
+        activations.put(frame, new Activation(activation, depth));
+    }
+
+    /** The condition that is handled at a place. */
+    protected Optional<Condition> handled(JsonNode told) {
+        JsonNode values = told.get("v");
+        return values != null && values.hasNonNull("sqlstate")
+                ? Optional.of(
+                        new Condition(
+                                values.get("sqlstate").asText(), values.path("sqlerrm").asText()))
+                : Optional.empty();
+    }
+
     /** Each statement tells of its first time itself. */
-    private void counted(ServerFrame frame, JsonNode counts) {
+    private void counted(Frame frame, JsonNode counts) {
         for (int i = 0; i < counts.size(); i++) {
             long times = counts.get(i).asLong();
             if (times > 1) {
@@ -359,16 +437,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     /** How far the log of changes has got: what came since is the work of who is on the top. */
     private void wrote(long now) {
         if (now > written && !stack.isEmpty()) {
-            if (holds) {
-                run.session().database().standing(this);
-            }
-            try {
-                run.wrote(stack.get(stack.size() - 1), written, now - written);
-            } finally {
-                if (holds) {
-                    run.session().database().standing(null);
-                }
-            }
+            standing(() -> run.wrote(stack.get(stack.size() - 1), written, now - written));
         }
         written = now;
     }
@@ -383,30 +452,34 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
                 && variable.kind() != NativeVariable.Kind.CURSOR;
     }
 
-    private void take(ServerFrame frame, BoundNative bound, int at, JsonNode values) {
+    /** Takes those values of variables that are told. */
+    protected void take(Frame frame, Map<String, BoundNative.Told> all, JsonNode values) {
         if (values == null || values.isNull()) {
             return;
         }
-        bound.told(at)
-                .forEach(
-                        (name, told) ->
-                                frame.values()[told.variable().slot()] =
-                                        values.has(name) || !hasValue(told.declared())
-                                                ? held(values.get(name), told.variable().type())
-                                                : NOT_SHOWN);
+        all.forEach(
+                (name, told) ->
+                        frame.set(
+                                told.variable(),
+                                values.has(name) || !hasValue(told.declared())
+                                        ? held(values.get(name), told.variable().type())
+                                        : NOT_SHOWN));
     }
 
     private void leave(Condition condition) {
-        ServerFrame frame = stack.remove(stack.size() - 1);
+        Frame frame = stack.remove(stack.size() - 1);
         activations.remove(frame);
         run.left(frame, condition);
+        if (stack.isEmpty() && ownsAll()) {
+            run.wroteOn(written);
+        }
     }
 
     /** The call has ended: all its frames go. */
     public void ended(Object[] after, Condition condition) {
         run.time(holds ? 0 : over);
-        if (condition == null && !stack.isEmpty()) {
-            ServerFrame outermost = stack.get(0);
+        if (condition == null && !stack.isEmpty() && !ownsAll()) {
+            Frame outermost = stack.get(0);
             while (stack.size() > 1) {
                 leave(null);
             }
@@ -419,13 +492,13 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         run.time(0);
     }
 
-    private static void give(ServerFrame frame, Object[] after) {
+    private static void give(Frame frame, Object[] after) {
         frame.result = after[after.length - 1];
         List<Variable> parameters = frame.routine().parameters();
         for (int i = 0; i < parameters.size() && i < after.length - 1; i++) {
             Variable.Kind kind = parameters.get(i).kind();
             if (kind == Variable.Kind.OUT || kind == Variable.Kind.INOUT) {
-                frame.values()[parameters.get(i).slot()] = after[i];
+                frame.set(parameters.get(i), after[i]);
             }
         }
     }

@@ -3,6 +3,7 @@ package dev.cantina.nativecode;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.nativecode.mariadb.MariaCode;
 import dev.cantina.nativecode.postgresql.PgCode;
+import dev.cantina.nativecode.postgresql.PgPlaced;
 import dev.cantina.runtime.ServerRoutines;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
@@ -51,6 +52,9 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
 
     /** All that there are, by the names of their kinds of server. */
     Map<String, Opening> KINDS = Map.of("postgresql", PgCode::new, "mariadb", MariaCode::new);
+
+    /** How the copies of other routines that such a server runs are made to tell. */
+    Map<String, PlacedParts.Opening> PLACED = Map.of("postgresql", PgPlaced::new);
 
     /** Which statements of scripts are meant. */
     enum Part {

@@ -15,6 +15,8 @@ import dev.cantina.database.ServerConnection;
 import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.UnreachableException;
 import dev.cantina.database.embedded.EmbeddedDatabase;
+import dev.cantina.nativecode.PlacedParts;
+import dev.cantina.runtime.PlacedCode;
 import dev.cantina.runtime.Program;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.ParsedFile;
@@ -50,6 +52,7 @@ public final class Workspace implements AutoCloseable {
     private final Supplier<List<Problem>> ownAdvice;
     private final Runnable after;
     private final Optional<dev.cantina.nativecode.ServerCode> own;
+    private Optional<PlacedCode> placed = Optional.empty();
 
     private Workspace(
             Project project,
@@ -240,7 +243,8 @@ public final class Workspace implements AutoCloseable {
     /** Makes stand on a server what it is to have itself while a project's routines run here. */
     @FunctionalInterface
     public interface ServerCode {
-        void place(Catalog catalog, Binder binder, ServerDatabase database)
+        /** Gives what it has placed. */
+        PlacedParts place(Catalog catalog, Binder binder, ServerDatabase database)
                 throws ProjectException, SQLException;
     }
 
@@ -281,13 +285,19 @@ public final class Workspace implements AutoCloseable {
             Catalog catalog = new CatalogBuilder(database.tables(), problems::add).build(all);
             Workspace workspace =
                     new Workspace(project, database, files, problems, catalog, externals(project));
-            code.place(catalog, workspace.program.binder(), database);
+            PlacedParts placed = code.place(catalog, workspace.program.binder(), database);
             if (fires) {
                 workspace.admitFixture(fixture.get());
                 new FixtureLoader(project, database, database.tables()).load(plan.get());
             }
             if (running) {
                 database.install(catalog);
+                placed.code(
+                                database.kind().name(),
+                                database.connection(),
+                                () -> ServerConnection.open(address, project.root()),
+                                workspace.program)
+                        .ifPresent(workspace::tells);
             }
             return workspace;
         } catch (DatabaseException e) {
@@ -405,6 +415,12 @@ public final class Workspace implements AutoCloseable {
         return project;
     }
 
+    /** What the server runs by itself can tell of that, and is let go with this. */
+    private void tells(PlacedCode code) {
+        program.placed(code);
+        placed = Optional.of(code);
+    }
+
     public ProjectDatabase database() {
         return database;
     }
@@ -501,6 +517,7 @@ public final class Workspace implements AutoCloseable {
 
     @Override
     public void close() {
+        placed.ifPresent(PlacedCode::close);
         try {
             database.close();
         } catch (SQLException e) {

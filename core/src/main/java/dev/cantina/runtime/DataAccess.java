@@ -82,6 +82,12 @@ public final class DataAccess {
 
     /** 2F002 where a routine on the stack has said that it changes no data. */
     private void checkAccess() {
+        if (database.standing().isPresent()) {
+            throw new ConditionException(
+                    "0A000",
+                    "rows can't be changed from here while the server stands in a routine; sql!"
+                            + " does that");
+        }
         for (Frame f = session.top(); session.isRestricted() && f != null; f = f.caller) {
             Unit.SqlAccess access = f.routine().access();
             if (access != Unit.SqlAccess.MODIFIES_SQL_DATA) {

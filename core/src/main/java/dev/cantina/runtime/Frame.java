@@ -56,6 +56,8 @@ public abstract class Frame {
         return open.getOrDefault(handler, -1);
     }
 
+    private boolean elsewhere;
+
     Cursor[] cursors;
     RoutineCode code;
     Frame caller;
@@ -70,6 +72,11 @@ public abstract class Frame {
     /** Runs the body; the number that it gives means nothing to others than compiled code. */
     public abstract int run();
 
+    /** Whether a server runs it, in a copy of the routine, and tells of it. */
+    public final boolean isElsewhere() {
+        return elsewhere;
+    }
+
     public final Frame caller() {
         return caller;
     }
@@ -77,6 +84,13 @@ public abstract class Frame {
     /** The cursor at a slot, where it is open. */
     public final Optional<Cursor> cursor(int slot) {
         return cursors == null ? Optional.empty() : Optional.ofNullable(cursors[slot]);
+    }
+
+    /** A frame of a routine whose copy a server runs. */
+    public static Frame elsewhere(Routine routine) {
+        Frame frame = routine.code(true).newFrame();
+        frame.elsewhere = true;
+        return frame;
     }
 
     /** How many frames stand on each other, this one included. */

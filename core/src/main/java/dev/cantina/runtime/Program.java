@@ -52,6 +52,7 @@ public final class Program {
     private final AtomicInteger sites = new AtomicInteger();
     private final RoutineLoader loader = new RoutineLoader();
     private final Watchdog watchdog = new Watchdog();
+    private Optional<PlacedCode> placed = Optional.empty();
 
     public Program(Catalog catalog, Optional<Describer> describer) {
         this(catalog, describer, Program.class.getClassLoader());
@@ -90,17 +91,33 @@ public final class Program {
      * @throws SQLException where the connection is broken
      */
     public boolean expectWatching(Probe.Detail detail) throws SQLException {
+        if (placed.isPresent()) {
+            return placed.get().expect(detail);
+        }
         return onServer.isPresent() && onServer.get().expect(detail);
+    }
+
+    /** Whether the database runs a routine by itself sometimes, and nothing is heard of that. */
+    public boolean runsUnseen(BoundRoutine routine) {
+        boolean tells =
+                serverRoutines().contains(routine)
+                        || placed.filter(p -> p.tellsOf(routine)).isPresent();
+        return describer.map(Describer::runsAlone).orElse(false) && !tells;
+    }
+
+    /** The copies of its routines that a server runs by itself, where they can tell of it. */
+    Optional<PlacedCode> placed() {
+        return placed;
+    }
+
+    /** Says which copies of its routines a server runs by itself. */
+    public void placed(PlacedCode code) {
+        placed = Optional.of(code);
     }
 
     /** The routines in a server's own language that can be looked into. */
     public List<BoundRoutine> serverRoutines() {
         return onServer.map(ServerRoutines::routines).orElse(List.of());
-    }
-
-    /** Whether the database runs triggers, and functions that SQL calls, out of probes' sight. */
-    public boolean runsAlone() {
-        return describer.map(Describer::runsAlone).orElse(false);
     }
 
     /**

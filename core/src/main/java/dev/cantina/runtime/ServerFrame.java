@@ -41,19 +41,15 @@ public final class ServerFrame extends Frame {
         this.code = code;
     }
 
-    /** Its variables, by slot. */
-    public Object[] values() {
-        return values;
-    }
-
     @Override
     public Object get(Variable variable) {
         return values[variable.slot()];
     }
 
+    /** Takes what the server has told of a variable. */
     @Override
     public void set(Variable variable, Object value) {
-        throw new UnsupportedOperationException("the server holds its variables");
+        values[variable.slot()] = value;
     }
 
     /**

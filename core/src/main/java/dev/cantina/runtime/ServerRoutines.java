@@ -80,10 +80,10 @@ public interface ServerRoutines {
         Optional<String> role();
 
         /** What an error is raised as, told to the probe. */
-        RuntimeException failed(SQLException error);
+        RuntimeException failed(Throwable error);
 
         /** A routine has begun. */
-        void entered(ServerFrame frame);
+        void entered(Frame frame);
 
         /** What time it was when the next things happened, in nanoseconds; 0 for now. */
         void time(long nanos);
@@ -93,22 +93,29 @@ public interface ServerRoutines {
          *
          * @param from how far the log of changes had got before
          */
-        void wrote(ServerFrame frame, long from, long rows);
+        void wrote(Frame frame, long from, long rows);
+
+        /**
+         * What is written from here on is again the doing of the statement that the server runs.
+         *
+         * @param from how far the log of changes has got
+         */
+        void wroteOn(long from);
 
         /** A statement of the routine on the top of the stack is about to run. */
-        void reached(ServerFrame frame, int statement);
+        void reached(Frame frame, int statement);
 
         /** A statement was reached some more times. */
-        void counted(ServerFrame frame, int statement, long times);
+        void counted(Frame frame, int statement, long times);
 
         /** A condition was raised in it. */
-        void raised(ServerFrame frame, Condition condition);
+        void raised(Frame frame, Condition condition);
 
         /** It has run to its end. */
-        void ending(ServerFrame frame);
+        void ending(Frame frame);
 
         /** It has ended; the condition is null where it completed. */
-        void left(ServerFrame frame, Condition condition);
+        void left(Frame frame, Condition condition);
 
         /** The condition that an error means. */
         Condition condition(SQLException error);

@@ -100,6 +100,10 @@ public final class Session implements AutoCloseable {
         this.probe = probe.orElse(NOBODY);
         this.meter = new Meter(limits);
         this.statements = new Statements(database, limits, messages::add);
+        if (probed && program.placed().isPresent()) {
+            // Before the first mark: no rollback may take back what it has set up.
+            statements.follow(program.placed().get().follow(serverRun));
+        }
         this.transaction = new Transaction(database);
         this.temporary = new TemporaryTables(database);
         this.data = new DataAccess(this, database, statements, transaction, diagnostics, results);
@@ -321,12 +325,12 @@ public final class Session implements AutoCloseable {
                 }
 
                 @Override
-                public RuntimeException failed(SQLException error) {
+                public RuntimeException failed(Throwable error) {
                     return Session.this.raised(top, error);
                 }
 
                 @Override
-                public void entered(ServerFrame frame) {
+                public void entered(Frame frame) {
                     place(frame);
                     top = frame;
                     probe.entered(frame);
@@ -338,7 +342,7 @@ public final class Session implements AutoCloseable {
                 }
 
                 @Override
-                public void wrote(ServerFrame frame, long from, long rows) {
+                public void wrote(Frame frame, long from, long rows) {
                     boolean holds = probe.detail() == Probe.Detail.HOLD;
                     if (holds) {
                         transaction.wrote(from, frame);
@@ -357,7 +361,12 @@ public final class Session implements AutoCloseable {
                 }
 
                 @Override
-                public void reached(ServerFrame frame, int statement) {
+                public void wroteOn(long from) {
+                    transaction.wrote(from, top);
+                }
+
+                @Override
+                public void reached(Frame frame, int statement) {
                     meter.statements++;
                     frame.at = statement;
                     frame.earlier = frame.moment;
@@ -371,23 +380,23 @@ public final class Session implements AutoCloseable {
                 }
 
                 @Override
-                public void counted(ServerFrame frame, int statement, long times) {
+                public void counted(Frame frame, int statement, long times) {
                     meter.statements += times;
                     probe.counted(frame, statement, times);
                 }
 
                 @Override
-                public void raised(ServerFrame frame, Condition condition) {
+                public void raised(Frame frame, Condition condition) {
                     probe.raised(frame, condition);
                 }
 
                 @Override
-                public void ending(ServerFrame frame) {
+                public void ending(Frame frame) {
                     probe.ending(frame);
                 }
 
                 @Override
-                public void left(ServerFrame frame, Condition condition) {
+                public void left(Frame frame, Condition condition) {
                     probe.left(frame, condition);
                     top = frame.caller;
                 }

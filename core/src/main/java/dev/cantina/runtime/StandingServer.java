@@ -1,5 +1,6 @@
 package dev.cantina.runtime;
 
+import dev.cantina.types.SqlType;
 import java.sql.Connection;
 import java.sql.SQLException;
 
@@ -19,6 +20,9 @@ public interface StandingServer {
     default Connection connection() {
         return null;
     }
+
+    /** A value as it stands in a statement's text. */
+    String literal(Object value, SqlType type);
 
     /** The one text that a query gives; null where it gives NULL or no row. */
     String text(String sql) throws SQLException;

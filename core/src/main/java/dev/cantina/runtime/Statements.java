@@ -3,7 +3,9 @@ package dev.cantina.runtime;
 import dev.cantina.binding.BoundSql;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.types.ConditionException;
+import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
+import dev.cantina.types.Values;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
@@ -74,14 +76,32 @@ final class Statements {
         return new Prepared(database.connection().prepareStatement(text), guarded);
     }
 
+    /** Hears what the copies tell that the database runs by itself. */
+    private PlacedCode.Follower follower;
+
+    /** From now on somebody hears what statements set off. */
+    void follow(PlacedCode.Follower by) {
+        follower = by;
+    }
+
+    private boolean run(Prepared prepared) throws SQLException {
+        return prepared.guarded
+                ? database.executeGuarded(prepared.statement)
+                : prepared.statement.execute();
+    }
+
     /** Runs it, and says whether it gives rows. */
     private boolean execute(Prepared prepared) throws SQLException {
         boolean rows;
+        if (follower != null) {
+            rows = follower.execute(prepared.statement, () -> run(prepared));
+            if (rows) {
+                database.checkWarnings(prepared.statement);
+            }
+            return rows;
+        }
         try {
-            rows =
-                    prepared.guarded
-                            ? database.executeGuarded(prepared.statement)
-                            : prepared.statement.execute();
+            rows = run(prepared);
         } finally {
             database.notices(prepared.statement).forEach(told);
         }
@@ -143,8 +163,59 @@ final class Statements {
         running.lazySet(statement);
     }
 
+    /** What a place sends, with the values in it, for a server that takes a text alone. */
+    private String whole(DataSite site, Object[] values, StandingServer server) {
+        List<String> pieces = site.sql().pieces();
+        StringBuilder text = new StringBuilder(pieces.get(0));
+        for (int i = 0; i < values.length; i++) {
+            SqlType type = site.parameterTypes().get(i);
+            Object sent = values[i] instanceof String word ? site.stored(i, word) : values[i];
+            text.append(database.parameter(type).replace("?", server.literal(sent, type)));
+            text.append(pieces.get(i + 1));
+        }
+        return database.words(text.toString());
+    }
+
+    /** What a server tells in texts, as values of the types that the place expects. */
+    private static ResultRows typed(ResultRows told, DataSite site) {
+        if (site.sql().columns().size() != told.columns().size()) {
+            return told;
+        }
+        List<SqlType.Field> columns = new ArrayList<>();
+        for (int i = 0; i < told.columns().size(); i++) {
+            SqlType type = site.sql().columns().get(i).type();
+            SqlType.Field column = told.columns().get(i);
+            columns.add(
+                    type instanceof SqlType.Unknown
+                            ? column
+                            : new SqlType.Field(column.name(), type));
+        }
+        for (Object[] row : told.rows()) {
+            for (int i = 0; i < row.length; i++) {
+                row[i] =
+                        row[i] == null
+                                ? null
+                                : Conversion.cast(
+                                        row[i] instanceof Number ? row[i] : Values.text(row[i]),
+                                        columns.get(i).type());
+            }
+        }
+        return new ResultRows(columns, told.rows());
+    }
+
+    /** While a routine stands in it, a database answers queries alone. */
+    private static SQLException busy() {
+        return new SQLException(
+                "rows can't be changed from here while the server stands in a routine; sql! does"
+                        + " that",
+                "0A000");
+    }
+
     /** Runs a change or a schema statement, and gives the number of rows. */
     long update(DataSite site, Object[] values) throws SQLException {
+        if (database.standing().isPresent()) {
+            throw busy();
+        }
         Prepared prepared = acquire(site);
         try {
             bind(site, prepared.statement, values);
@@ -156,6 +227,10 @@ final class Statements {
 
     /** Runs a query, and reads at most so many rows; more than the limit end the run. */
     ResultRows query(DataSite site, Object[] values, long most) throws SQLException {
+        Optional<StandingServer> standing = database.standing();
+        if (standing.isPresent()) {
+            return typed(standing.get().query(whole(site, values, standing.get()), most), site);
+        }
         Prepared prepared = acquire(site);
         try {
             bind(site, prepared.statement, values);
@@ -176,6 +251,14 @@ final class Statements {
      * @param width how many columns it must have, or -1
      */
     Object[] oneRow(DataSite site, Object[] values, int width) throws SQLException {
+        if (database.standing().isPresent()) {
+            ResultRows two = query(site, values, 2);
+            checkWidth(two.columns().size(), width);
+            if (two.rows().size() > 1) {
+                throw severalRows();
+            }
+            return two.rows().isEmpty() ? null : two.rows().get(0);
+        }
         Prepared prepared = acquire(site);
         try {
             bind(site, prepared.statement, values);
@@ -279,6 +362,9 @@ final class Statements {
 
     /** Runs a text with values for its markers. */
     Performed perform(String text, Object[] values, long most) throws SQLException {
+        if (database.standing().isPresent()) {
+            throw busy();
+        }
         refuseNumbered(text);
         database.admit(text);
         try (PreparedStatement statement =
@@ -303,7 +389,9 @@ final class Statements {
             for (int i = 0; i < values.length; i++) {
                 statement.setObject(i + 1, database.driverValue(values[i], SqlType.NULL));
             }
-            return statement.execute();
+            return follower == null
+                    ? statement.execute()
+                    : follower.execute(statement, statement::execute);
         } catch (SQLException e) {
             checkMarkers(statement, values.length);
             throw e;
@@ -369,6 +457,10 @@ final class Statements {
     }
 
     void close() {
+        if (follower != null) {
+            follower.close();
+            follower = null;
+        }
         for (Prepared prepared : idle) {
             if (prepared != null) {
                 try {

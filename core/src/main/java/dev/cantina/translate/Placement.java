@@ -2,11 +2,14 @@ package dev.cantina.translate;
 
 import dev.cantina.binding.Binder;
 import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.Walker;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ServerPart;
+import dev.cantina.nativecode.PlacedParts;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.syntax.Problem;
@@ -18,6 +21,8 @@ import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Consumer;
+import java.util.function.Predicate;
 
 /**
  * What of a project must stand on a server for as long as its routines run in Cantina: the
@@ -39,15 +44,16 @@ public final class Placement {
      * Places the functions that SQL calls without what they do, so that what calls them can be
      * looked at on the server, and translated for it.
      */
-    public static void heads(Catalog catalog, Binder binder, ServerDatabase database)
+    public static PlacedParts heads(Catalog catalog, Binder binder, ServerDatabase database)
             throws SQLException {
         Set<RoutineSymbol> wanted = wanted(catalog, binder);
         if (wanted.isEmpty()) {
-            return;
+            return PlacedParts.NONE;
         }
         database.place(
                 ServerLanguage.of(database.kind())
                         .heads(catalog, binder, database, mark(), wanted));
+        return PlacedParts.NONE;
     }
 
     /**
@@ -55,11 +61,12 @@ public final class Placement {
      *
      * @throws ProjectException where something of it can't be said in the server's language
      */
-    public static void place(Catalog catalog, Binder binder, ServerDatabase database)
+    public static PlacedParts place(Catalog catalog, Binder binder, ServerDatabase database)
             throws ProjectException, SQLException {
         Set<RoutineSymbol> wanted = wanted(catalog, binder);
-        if (wanted.isEmpty() && catalog.triggers().isEmpty()) {
-            return;
+        Set<RoutineSymbol> called = called(catalog, binder);
+        if (wanted.isEmpty() && called.isEmpty() && catalog.triggers().isEmpty()) {
+            return PlacedParts.NONE;
         }
         ServerLanguage language = ServerLanguage.of(database.kind());
         List<Problem> unsupportedCalls = language.unsupportedCalls(catalog, binder);
@@ -78,24 +85,46 @@ public final class Placement {
                                         catalog.errors(t).isEmpty()
                                                 && isSound(binder.bind(t).problems()))
                         .toList();
-        wanted.removeIf(
+        Predicate<RoutineSymbol> unsound =
                 r ->
                         !catalog.errors(r).isEmpty()
                                 || r.tree().body().isPresent()
-                                        && !isSound(binder.bind(r).problems()));
+                                        && !isSound(binder.bind(r).problems());
+        wanted.removeIf(unsound);
+        called.removeIf(unsound);
         List<Problem> refused =
-                translation.refused().stream()
-                        .filter(p -> isWanted(p, catalog, wanted, triggers))
-                        .toList();
+                new ArrayList<>(
+                        translation.refused().stream()
+                                .filter(p -> isWanted(p, catalog, wanted, triggers))
+                                .toList());
+        List<ServerObject> hidden = language.hidden(database, translation.objects());
+        for (ServerObject object : hidden) {
+            called.removeIf(r -> r.name().equals(object.name()));
+            wanted.stream()
+                    .filter(r -> r.name().equals(object.name()))
+                    .forEach(r -> refused.add(hidden(r)));
+        }
         if (!refused.isEmpty()) {
             throw new ProjectException(refused);
         }
+        // What can't be there is not found when it is called.
+        wanted.addAll(called);
         List<ServerPart> parts = new ArrayList<>();
         translation.support().forEach(o -> parts.addAll(o.parts()));
         translation.objects().stream()
                 .filter(o -> isWanted(o, catalog, wanted, triggers))
                 .forEach(o -> parts.addAll(o.parts()));
         database.place(parts);
+        return new PlacedParts(mark, parts);
+    }
+
+    private static Problem hidden(RoutineSymbol routine) {
+        return Problem.error(
+                routine.tree().name().span(),
+                "hidden-function",
+                "the server has a function "
+                        + routine.name()
+                        + " of its own, which its triggers and functions would call; rename yours");
     }
 
     /** Marks what stands for one run alone, so that runs do not wait for each other. */
@@ -130,6 +159,31 @@ public final class Placement {
             }
         }
         return found;
+    }
+
+    /** What SQL may call that is put together as it runs: nobody knows, so that it is all there. */
+    private static Set<RoutineSymbol> called(Catalog catalog, Binder binder) {
+        BoundRoutines routines = new BoundRoutines(binder);
+        Set<RoutineSymbol> all = Collections.newSetFromMap(new IdentityHashMap<>());
+        boolean[] dynamic = {false};
+        Consumer<BoundRoutine> look =
+                routine ->
+                        Walker.statements(
+                                routine.body(),
+                                s -> dynamic[0] |= s instanceof BoundStatement.ExecuteDynamic);
+        for (TriggerSymbol trigger : catalog.triggers()) {
+            look.accept(routines.of(trigger));
+        }
+        for (RoutineSymbol routine : catalog.routines()) {
+            if (routine.tree().body().isPresent()) {
+                all.add(routine);
+                look.accept(routines.of(routine));
+            }
+        }
+        if (!dynamic[0]) {
+            all.clear();
+        }
+        return all;
     }
 
     private static boolean isSound(List<Problem> problems) {

@@ -57,6 +57,17 @@ public interface ServerLanguage {
     /** The functions that SQL calls and that can't be called from SQL there. */
     List<Problem> unsupportedCalls(Catalog catalog, Binder binder);
 
+    /**
+     * The routines that a call would not reach, because the server finds its own function of the
+     * name first.
+     *
+     * @throws SQLException where the connection is broken
+     */
+    default List<ServerObject> hidden(ServerDatabase server, List<ServerObject> objects)
+            throws SQLException {
+        return List.of();
+    }
+
     /** A translation as a file that the server's client, or a migration tool, runs. */
     String script(Translation translation);
 }

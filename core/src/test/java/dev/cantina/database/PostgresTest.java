@@ -59,7 +59,8 @@ class PostgresTest extends ServerContract {
     @Override
     void assertNothingLeft() throws SQLException {
         assertEquals(
-                "0", outside("SELECT COUNT(*) FROM pg_trigger WHERE tgname LIKE 'zz_cantina%'"));
+                "0",
+                outside("SELECT COUNT(*) FROM pg_trigger WHERE tgname LIKE '%cantina_changes'"));
     }
 
     @Test

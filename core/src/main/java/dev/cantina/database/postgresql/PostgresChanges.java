@@ -30,7 +30,8 @@ import java.util.Set;
  * rolled back to a savepoint takes its lines with it.
  */
 final class PostgresChanges {
-    private static final String TRIGGER = "zz_cantina_changes";
+    /** Before all others in the order of names: what they see has happened is written down. */
+    private static final String TRIGGER = "\"!cantina_changes\"";
 
     /** Parts of tables: the trigger of the whole is theirs too. */
     private static final String PARTS =

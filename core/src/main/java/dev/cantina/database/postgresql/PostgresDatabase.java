@@ -1,5 +1,8 @@
 package dev.cantina.database.postgresql;
 
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
@@ -495,6 +498,7 @@ public final class PostgresDatabase implements ServerDatabase {
     /** The driver asks nothing until a statement is run, or its columns are wanted. */
     @Override
     public void validate(String sql) throws SQLException {
+        mustAnswer();
         Savepoint mark = connection.setSavepoint();
         try (PreparedStatement statement = connection.prepareStatement(sql)) {
             statement.getMetaData();
@@ -515,6 +519,7 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public Object mark() throws SQLException {
+        mustAnswer();
         return guard.mark();
     }
 
@@ -545,6 +550,7 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public void empty(String table) throws SQLException {
+        mustAnswer();
         try (Statement statement = connection.createStatement()) {
             statement.execute("TRUNCATE pg_temp." + ownTable(table) + " RESTART IDENTITY");
         }
@@ -583,6 +589,7 @@ public final class PostgresDatabase implements ServerDatabase {
     /** The server's own estimate for a change; for a query it runs it, and counts. */
     @Override
     public List<AccessPath> accessPaths(String sql, Object[] values) throws SQLException {
+        mustAnswer();
         boolean query = sql.strip().toUpperCase(Locale.ROOT).startsWith("SELECT");
         Savepoint mark = connection.setSavepoint();
         try (PreparedStatement statement =
@@ -776,6 +783,9 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     /** What its own code has said by RAISE NOTICE and its kin. */
+    /** What probes say begins so, which nobody has said. */
+    public static final String PROBE = "CANTINA ";
+
     @Override
     public List<String> notices(Statement statement) throws SQLException {
         SQLWarning first = statement.getWarnings();
@@ -784,7 +794,9 @@ public final class PostgresDatabase implements ServerDatabase {
         }
         List<String> notices = new ArrayList<>();
         for (SQLWarning one = first; one != null; one = one.getNextWarning()) {
-            notices.add(one.getMessage());
+            if (!one.getMessage().startsWith(PROBE)) {
+                notices.add(one.getMessage());
+            }
         }
         statement.clearWarnings();
         return notices;
@@ -800,13 +812,28 @@ public final class PostgresDatabase implements ServerDatabase {
         return "ctid";
     }
 
+    /** A marker whose length is told: what is described has it too. */
+    private String sized(SqlType type) {
+        return type instanceof SqlType.Text text
+                        && text.shape() == SqlType.Shape.FIXED
+                        && text.length() > 0
+                ? "CAST(? AS CHARACTER(" + text.length() + "))"
+                : parameter(type);
+    }
+
     @Override
     public synchronized Answer describe(List<String> pieces, List<SqlType> parameters) {
         StringBuilder text = new StringBuilder(pieces.get(0));
         for (int i = 0; i < parameters.size(); i++) {
-            text.append(parameter(parameters.get(i))).append(pieces.get(i + 1));
+            String marker = sized(parameters.get(i));
+            // No value is known, nor wanted.
+            text.append(standing == null ? marker : marker.replace("?", "NULL"));
+            text.append(pieces.get(i + 1));
         }
         try {
+            if (standing != null) {
+                return new Answer.Taken(described(words(text.toString())));
+            }
             Savepoint mark = connection.setSavepoint();
             try (PreparedStatement statement =
                     connection.prepareStatement(words(text.toString()))) {
@@ -830,6 +857,44 @@ public final class PostgresDatabase implements ServerDatabase {
                                             + " on the server; a function of the project can't be"
                                             + " called there from inside SQL yet")
                             : reason);
+        }
+    }
+
+    /** The columns of a query, asked of a server that stands in a routine. */
+    private List<SqlType.Field> described(String query) throws SQLException {
+        standing.change("CREATE TEMPORARY VIEW cantina_described AS " + query);
+        String told =
+                standing.text(
+                        "SELECT json_agg(json_build_array(a.attname, t.typname, a.atttypmod,"
+                                + " format_type(a.atttypid, a.atttypmod)) ORDER BY a.attnum)"
+                                + " FROM pg_attribute a JOIN pg_type t ON t.oid = a.atttypid"
+                                + " WHERE a.attrelid = 'pg_temp.cantina_described'::regclass"
+                                + " AND a.attnum > 0");
+        standing.change("DROP VIEW pg_temp.cantina_described");
+        try {
+            List<SqlType.Field> fields = new ArrayList<>();
+            for (JsonNode one : JSON.readTree(told)) {
+                fields.add(
+                        new SqlType.Field(
+                                one.get(0).asText(),
+                                PostgresCatalog.type(
+                                        one.get(1).asText(),
+                                        one.get(2).asInt(),
+                                        one.get(3).asText())));
+            }
+            return fields;
+        } catch (JsonProcessingException e) {
+            throw new SQLException(e);
+        }
+    }
+
+    private static final ObjectMapper JSON = new ObjectMapper();
+
+    /** The connection is busy with a routine that stands, and would never answer. */
+    private void mustAnswer() throws SQLException {
+        if (standing != null) {
+            throw new SQLException(
+                    "the server stands in a routine, and does nothing else meanwhile", "0A000");
         }
     }
 

@@ -5,14 +5,14 @@ import java.math.BigInteger;
 import org.postgresql.util.PGInterval;
 
 /** Intervals as PostgreSQL has them: months, days and a time, each for itself. */
-final class PostgresIntervals {
+public final class PostgresIntervals {
     private static final BigInteger SECOND = BigInteger.valueOf(1_000_000_000);
     private static final BigInteger DAY = SECOND.multiply(BigInteger.valueOf(86_400));
 
     private PostgresIntervals() {}
 
     /** With its units: a number alone would be seconds, whatever fields it is cast to. */
-    static String sent(IntervalValue interval) {
+    public static String sent(IntervalValue interval) {
         if (interval.isMixed()) {
             IntervalValue months =
                     new IntervalValue("YEAR TO MONTH", interval.months(), BigInteger.ZERO);
@@ -28,7 +28,7 @@ final class PostgresIntervals {
         return days[0] + " days " + seconds[0] + " seconds " + micros + " microseconds";
     }
 
-    static IntervalValue held(PGInterval interval) {
+    public static IntervalValue held(PGInterval interval) {
         long months = interval.getYears() * 12L + interval.getMonths();
         long seconds =
                 interval.getHours() * 3600L

@@ -8,8 +8,8 @@ import dev.cantina.binding.Variable;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.ProbeFollower;
+import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.ResultRows;
-import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
 import dev.cantina.types.SqlType;
@@ -363,14 +363,23 @@ final class MariaProbes extends ProbeFollower {
         return MariaCode.held(value, type);
     }
 
-    @Override
-    protected BoundNative bound(int routine) {
+    private BoundNative bound(int routine) {
         return code.inside().bound(routine);
     }
 
     @Override
-    protected RoutineCode code(int routine) {
-        return code.inside().code(routine);
+    protected Frame frame(int routine) {
+        return new ServerFrame(code.inside().code(routine), this);
+    }
+
+    @Override
+    protected boolean beginsHandler(int routine, int statement) {
+        return bound(routine).beginsHandler(statement);
+    }
+
+    @Override
+    protected void take(Frame frame, int routine, int statement, JsonNode values) {
+        take(frame, bound(routine).told(statement), values);
     }
 
     // ---------------------------------------------------------------- looking
@@ -498,6 +507,11 @@ final class MariaProbes extends ProbeFollower {
     }
 
     @Override
+    public String literal(Object value, SqlType type) {
+        return cast(value, type);
+    }
+
+    @Override
     public Object value(ServerFrame frame, String expression) throws SQLException {
         try (Statement look = looking.createStatement();
                 ResultSet row = over(look, frame, expression)) {
@@ -529,7 +543,7 @@ final class MariaProbes extends ProbeFollower {
             all.put("x", text);
             change(variable.name(), all.get("x"));
             Object held = text == null ? null : held(all.get("x"), variable.type());
-            frame.values()[variable.slot()] = held;
+            frame.set(variable, held);
             return held;
         }
     }

@@ -11,6 +11,7 @@ import dev.cantina.binding.JumpTarget;
 import dev.cantina.binding.Variable;
 import dev.cantina.binding.Walker;
 import dev.cantina.database.ServerNames;
+import dev.cantina.nativecode.Mark;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Span;
@@ -19,6 +20,7 @@ import dev.cantina.translate.Handlers;
 import dev.cantina.translate.Handlers.HandlerMatch;
 import dev.cantina.translate.Lines;
 import dev.cantina.translate.LongNames;
+import dev.cantina.translate.Marks;
 import dev.cantina.translate.ShadowingNames;
 import dev.cantina.translate.SourceForm;
 import dev.cantina.translate.Told;
@@ -48,6 +50,7 @@ final class PostgresBody {
     private final PostgresControl control;
     private final PostgresGuards guards;
     private final Told told;
+    private final Marks marks;
     private Handlers outermost = Handlers.NONE;
     private final Map<JumpTarget, String> leave = new HashMap<>();
     private final Map<JumpTarget, String> iterate = new HashMap<>();
@@ -68,6 +71,12 @@ final class PostgresBody {
         this.names = words.names();
         this.effects = effects;
         this.out = out;
+        this.marks =
+                new Marks(
+                        routine,
+                        words.run(),
+                        this::said,
+                        (row, field) -> said(row) + "." + names.of(field.name()));
         this.data = new PostgresData(this, words, out);
         this.statements = new PostgresStatements(this, words, out);
         this.control = new PostgresControl(this, words, effects, out);
@@ -89,6 +98,19 @@ final class PostgresBody {
         shadowing.cursors().forEach(data::renamed);
         effects.requireDeclaredAccess(routine, "PostgreSQL");
         LongNames.onPostgres(routine);
+    }
+
+    /** What marks the places of a copy that stands for one run. */
+    Marks marks() {
+        return marks;
+    }
+
+    private String said(Variable variable) {
+        return switch (variable.kind()) {
+            case OLD_ROW -> "OLD";
+            case NEW_ROW -> "NEW";
+            default -> words.name(variable);
+        };
     }
 
     Span span(int at) {
@@ -222,16 +244,30 @@ final class PostgresBody {
         if (tells) {
             out.out().add("END " + Told.LABEL + ";");
         }
-        finish();
+        if (routine.kind() == BoundRoutine.Kind.FUNCTION) {
+            // Who comes here has forgotten RETURN, which is an error.
+            signature.finish().forEach(out::add);
+        } else {
+            finish(-1);
+        }
         out.out();
         out.add("END");
         out.in();
+        marks.head(given()).ifPresent(locals::add);
         out.insert(declared, locals);
         out.insert(head, signature.copies());
         out.out();
         if (declared > head || !locals.isEmpty() || !signature.copies().isEmpty()) {
             out.insert(head, List.of("DECLARE"));
         }
+    }
+
+    /** The type of the one value that a function returns; empty where it gives no such. */
+    private String given() {
+        return routine.returns()
+                .filter(t -> !(t instanceof SqlType.Table || t instanceof SqlType.Row))
+                .map(t -> PostgresTypes.bare(t, routine.span()))
+                .orElse("");
     }
 
     /** Whether a variable has the name of a table that some statement uses. */
@@ -279,9 +315,21 @@ final class PostgresBody {
                 || block.atomic() && !block.handlers().isEmpty();
     }
 
-    /** What is said before the end, and before each RETURN. */
-    void finish() {
+    /**
+     * What is said before the end, and before each RETURN.
+     *
+     * @param at the RETURN; -1 for the end
+     */
+    void finish(int at) {
+        marks.end(at).ifPresent(out::add);
         signature.finish().forEach(out::add);
+    }
+
+    /** Marks a RETURN, whose value is told where somebody watches. */
+    void giving(Runnable give) {
+        marks.of(Mark.Kind.GIVE).ifPresent(out::add);
+        give.run();
+        marks.of(Mark.Kind.GIVEN).ifPresent(out::add);
     }
 
     // ---------------------------------------------------------------- blocks
@@ -384,6 +432,7 @@ final class PostgresBody {
 
     /** What a block does before its first statement. */
     private void opening(BoundStatement.Block block, Handlers around) {
+        marks.done(block).forEach(out::add);
         for (BoundStatement initial : block.initial()) {
             BoundStatement.Assign assign = (BoundStatement.Assign) initial;
             BoundStatement.Assignment assignment = assign.assignments().get(0);

@@ -214,6 +214,18 @@ final class PostgresControl {
         String label = loopLabel(loop.target(), !matches.isEmpty());
         if (loop.condition().isEmpty()) {
             out.add("LOOP");
+            if (loop.statements().isEmpty()) {
+                out.in();
+                mark(loop.at());
+                out.out();
+            }
+        } else if (matches.isEmpty() && body.marks().isOn()) {
+            // Each test is a place of its own.
+            BoundExpression test = loop.condition().get();
+            out.pass(test.span().start(), test.span().end());
+            out.add("LOOP").in();
+            mark(loop.at());
+            out.add("EXIT WHEN (", test.span().start(), words.of(test), ") IS NOT TRUE;").out();
         } else if (matches.isEmpty()) {
             BoundExpression test = loop.condition().get();
             out.pass(test.span().start(), test.span().end());
@@ -221,6 +233,7 @@ final class PostgresControl {
         } else {
             String test = body.local("test", "boolean");
             out.add("LOOP").in();
+            mark(loop.at());
             test(test, loop.condition().get(), Optional.empty(), around, "EXIT " + label + ";");
             out.add("EXIT WHEN " + test + " IS NOT TRUE;").out();
         }
@@ -250,6 +263,7 @@ final class PostgresControl {
             body.guards().list(loop.statements(), around, "");
         }
         out.comments(loop.condition().span().start());
+        mark(loop.conditionAt());
         if (matches.isEmpty()) {
             out.add("EXIT WHEN ", loop.condition().span().start(), words.of(loop.condition()), ";");
         } else {
@@ -259,6 +273,10 @@ final class PostgresControl {
         }
         out.out();
         out.add("END LOOP" + (label.isEmpty() ? ";" : " " + label + ";"));
+    }
+
+    private void mark(int at) {
+        body.marks().at(at).ifPresent(out::add);
     }
 
     private void forLoop(BoundStatement.For loop, Handlers around) {

@@ -444,6 +444,11 @@ public final class PostgresExpressions {
         qualifier = labels;
     }
 
+    /** What marks what stands for one run alone. */
+    Optional<String> run() {
+        return run;
+    }
+
     /** What means a row, or something of a row, in a statement: its tables, and hidden columns. */
     Set<String> rowNames(BoundSql sql) {
         Set<String> found = new HashSet<>();

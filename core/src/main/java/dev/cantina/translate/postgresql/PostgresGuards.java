@@ -4,6 +4,7 @@ import dev.cantina.binding.BoundStatement;
 import dev.cantina.binding.BoundStatement.Handler;
 import dev.cantina.binding.Walker;
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.nativecode.Mark;
 import dev.cantina.syntax.Declaration.HandledKind;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Span;
@@ -390,6 +391,7 @@ final class PostgresGuards {
             held.add(name);
         }
         out.add("GET STACKED DIAGNOSTICS " + String.join(", ", sources) + ";");
+        body.marks().of(Mark.Kind.FAILED).ifPresent(out::add);
         out.add(Told.PARAMETER + " := ARRAY[" + String.join(", ", held) + "];");
         out.add("EXIT " + Told.LABEL + ";");
     }
@@ -422,6 +424,9 @@ final class PostgresGuards {
         BoundStatement handled = match.handler().body();
         fresh = true;
         int before = out.mark();
+        if (inHandler()) {
+            body.marks().of(Mark.Kind.CAUGHT).ifPresent(out::add);
+        }
         // What a handler changes is not what is counted.
         Optional<String> counter = body.data().counted();
         body.data().count(Optional.empty());
@@ -443,7 +448,7 @@ final class PostgresGuards {
             out.add("EXIT " + label + ";");
         } else if (!match.isExit() && afterwards.isPresent()) {
             out.add(afterwards.get());
-        } else if (out.mark() == before) {
+        } else if (out.mark() == before || body.marks().isOn()) {
             out.add("NULL;");
         }
     }
@@ -451,6 +456,7 @@ final class PostgresGuards {
     /** Writes one statement, in an error block of its own where a handler wants that. */
     private void single(BoundStatement s, Handlers around, String endOf) {
         out.comments(body.span(s.at()).start());
+        body.marks().before(s).ifPresent(out::add);
         if (!s.rows().isEmpty()) {
             body.control().write(s, around);
         } else {

@@ -8,7 +8,9 @@ import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ServerPart;
 import dev.cantina.syntax.Problem;
 import dev.cantina.translate.ServerLanguage;
+import dev.cantina.translate.ServerObject;
 import dev.cantina.translate.Translation;
+import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -38,6 +40,12 @@ public final class PostgresLanguage implements ServerLanguage {
     @Override
     public List<Problem> unsupportedCalls(Catalog catalog, Binder binder) {
         return List.of();
+    }
+
+    @Override
+    public List<ServerObject> hidden(ServerDatabase server, List<ServerObject> objects)
+            throws SQLException {
+        return PostgresNames.taken(server.connection(), objects);
     }
 
     /** Statement after statement, each ended by a semicolon. */

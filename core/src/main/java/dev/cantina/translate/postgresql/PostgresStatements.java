@@ -209,7 +209,7 @@ final class PostgresStatements {
 
     private void giveBack(BoundStatement.Return give) {
         if (give.value().isEmpty()) {
-            body.finish();
+            body.finish(give.at());
             if (routine.kind() != BoundRoutine.Kind.TRIGGER) {
                 out.add("RETURN;");
             }
@@ -223,14 +223,15 @@ final class PostgresStatements {
         if (PostgresTypes.isBounded(wanted) && !given.equals(wanted)) {
             String held = body.shared("result", PostgresTypes.of(wanted, span));
             out.add(held + " := ", span.start(), words.of(value), ";");
-            out.add("RETURN " + held + ";");
+            body.giving(() -> out.add("RETURN " + held + ";"));
             return;
         }
         String text = words.of(value);
         if (wanted instanceof SqlType.Integral && given instanceof SqlType.Approximate) {
             text = "CAST(" + text + " AS numeric)";
         }
-        out.add("RETURN ", span.start(), text, ";");
+        String said = text;
+        body.giving(() -> out.add("RETURN ", span.start(), said, ";"));
     }
 
     /** Each column must be of just the type that was declared. */
@@ -252,6 +253,7 @@ final class PostgresStatements {
         out.add("FROM (", give.query().source().span().start(), words.of(give.query()), ")");
         out.add("AS r (" + String.join(", ", columns) + ");");
         out.out();
+        body.marks().end(give.at()).ifPresent(out::add);
         out.add("RETURN;");
     }
 

@@ -1,0 +1,340 @@
+package dev.cantina.nativecode.postgresql;
+
+import com.fasterxml.jackson.core.JsonParser;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.core.JsonToken;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.Variable;
+import dev.cantina.database.JsonRows;
+import dev.cantina.database.postgresql.PostgresIntervals;
+import dev.cantina.nativecode.PlacedRoutines;
+import dev.cantina.nativecode.ServerCode;
+import dev.cantina.runtime.Frame;
+import dev.cantina.runtime.PlacedCode;
+import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.RaisedException;
+import dev.cantina.runtime.ServerFrame;
+import dev.cantina.runtime.ServerRoutines.ServerRun;
+import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
+import java.io.IOException;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.HexFormat;
+import java.util.IdentityHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import org.postgresql.util.PGInterval;
+
+/** The copies of a project's triggers and functions that PostgreSQL runs by itself. */
+public final class PgPlaced implements PlacedCode {
+    /** What a function gives is told by this name, and variables by the numbers of their slots. */
+    static final String GIVEN = "v";
+
+    private final Connection connection;
+    private final ServerCode.Connector connector;
+    private final PlacedRoutines routines;
+    private Connection controller;
+
+    /** What the woven copies tell. */
+    private Probe.Detail woven;
+
+    public PgPlaced(
+            Connection connection, ServerCode.Connector connector, PlacedRoutines routines) {
+        this.connection = connection;
+        this.connector = connector;
+        this.routines = routines;
+    }
+
+    /** They are woven inside the transaction, when a session begins. */
+    @Override
+    public boolean expect(Probe.Detail detail) {
+        return false;
+    }
+
+    @Override
+    public boolean tellsOf(BoundRoutine routine) {
+        return routines.has(routine);
+    }
+
+    @Override
+    public Follower follow(ServerRun run) throws SQLException {
+        if (controller == null) {
+            controller = connector.open();
+        }
+        Following following = new Following(run);
+        following.open();
+        return following;
+    }
+
+    @Override
+    public void close() {
+        if (controller != null) {
+            try {
+                controller.close();
+            } catch (SQLException e) {
+                // It was to be gone, and is.
+                return;
+            }
+        }
+    }
+
+    /** Follows the statements of one session. */
+    private final class Following extends PgFollower implements Follower {
+        private final ExecutorService worker =
+                Executors.newSingleThreadExecutor(
+                        task -> {
+                            Thread thread = new Thread(task, "server");
+                            thread.setDaemon(true);
+                            return thread;
+                        });
+
+        /** What frames were told at the statement where they stand, by slot. */
+        private final Map<Frame, Map<Integer, Object>> told = new IdentityHashMap<>();
+
+        Following(ServerRun run) {
+            super(PgPlaced.this.connection, PgPlaced.this.controller, run, null);
+        }
+
+        void open() throws SQLException {
+            prepare();
+            lock(LISTENING, false);
+        }
+
+        @Override
+        protected boolean isOutdated() {
+            return woven != detail.orElse(null);
+        }
+
+        @Override
+        protected void weave(Statement setup) throws SQLException {
+            woven = detail.orElseThrow();
+            for (PlacedRoutines.Copy copy : routines.copies()) {
+                setup.execute(
+                        new PgPlacedWeaver(copy, routines.places(copy.routine()), woven).weave());
+            }
+        }
+
+        @Override
+        public boolean execute(Statement statement, Callable<Boolean> work) throws SQLException {
+            hear(statement);
+            if (holds) {
+                lock(LISTENING, true);
+            }
+            try {
+                boolean rows = super.execute(statement, work);
+                ended(new Object[0], null);
+                return rows;
+            } catch (SQLException e) {
+                throw raised(e, e);
+            } catch (RuntimeException e) {
+                throw raised(e, new SQLException(e.getMessage(), interrupted()));
+            } finally {
+                told.clear();
+                if (holds) {
+                    lock(LISTENING, false);
+                }
+            }
+        }
+
+        /** An error as the session's statement has it, told to the frames that it ends. */
+        private SQLException raised(Exception thrown, SQLException error) {
+            RuntimeException failed = run.failed(thrown);
+            Condition condition =
+                    failed instanceof RaisedException raised ? raised.condition() : null;
+            ended(new Object[0], condition);
+            return new SQLException(
+                    error.getMessage(), error.getSQLState(), error.getErrorCode(), failed);
+        }
+
+        @Override
+        protected boolean ownsAll() {
+            return true;
+        }
+
+        @Override
+        protected void start(Runnable task) {
+            worker.execute(task);
+        }
+
+        @Override
+        protected String standIn(JsonNode asked) {
+            throw new IllegalStateException("no copy is replaced");
+        }
+
+        @Override
+        protected Frame frame(int routine) {
+            return routines.frame(routine);
+        }
+
+        @Override
+        protected boolean beginsHandler(int routine, int statement) {
+            // A handler says itself that it begins.
+            return false;
+        }
+
+        @Override
+        protected Optional<Condition> handled(JsonNode at) {
+            return super.handled(at)
+                    .map(c -> run.condition(new SQLException(c.message(), c.sqlstate())));
+        }
+
+        @Override
+        protected void take(Frame frame, int routine, int statement, JsonNode values) {
+            Map<Integer, Object> known = new HashMap<>();
+            told.put(frame, known);
+            if (values == null || values.isNull()) {
+                return;
+            }
+            values.properties()
+                    .forEach(
+                            one -> {
+                                if (one.getKey().equals(GIVEN)) {
+                                    return;
+                                }
+                                int slot = Integer.parseInt(one.getKey());
+                                Variable variable = routines.variable(routine, slot);
+                                Object value = decoded(one.getValue(), variable.type());
+                                boolean local = variable.kind().isAssignable();
+                                if (local
+                                        && value instanceof Object[] fields
+                                        && variable.type() instanceof SqlType.Row
+                                        && Arrays.stream(fields).allMatch(Objects::isNull)) {
+                                    // The server knows no row that is not there.
+                                    value = null;
+                                }
+                                try {
+                                    frame.set(variable, value);
+                                } catch (ClassCastException | IllegalArgumentException e) {
+                                    // The server has values that the type here has not.
+                                    frame.set(variable, null);
+                                    value = null;
+                                }
+                                known.put(slot, value);
+                            });
+        }
+
+        @Override
+        protected void gives(Frame frame, int routine, JsonNode values) {
+            take(frame, routine, frame.at, values);
+            Optional<SqlType> type = frame.routine().returns();
+            if (type.isPresent()) {
+                boolean isTold = values != null && values.has(GIVEN);
+                frame.result = isTold ? decoded(values.get(GIVEN), type.get()) : NOT_SHOWN;
+            }
+        }
+
+        /** What has been changed in a frame since it stands. */
+        @Override
+        protected String answer(Frame frame) {
+            Map<Integer, Object> known = told.getOrDefault(frame, Map.of());
+            ObjectNode all = JSON.createObjectNode();
+            known.forEach(
+                    (slot, before) -> {
+                        Variable variable = frame.routine().variables().get(slot);
+                        Object now = frame.get(variable);
+                        if (!Objects.deepEquals(before, now)) {
+                            all.set(String.valueOf(slot), json(now, variable.type()));
+                        }
+                    });
+            return all.isEmpty() ? "" : all.toString();
+        }
+
+        private JsonNode json(Object value, SqlType type) {
+            boolean several = type instanceof SqlType.Row || type instanceof SqlType.Array;
+            if (several && value instanceof Object[] parts) {
+                ArrayNode all = JSON.createArrayNode();
+                for (Object part : parts) {
+                    all.add(text(part));
+                }
+                return all;
+            }
+            String text = text(value);
+            return text == null ? JSON.nullNode() : JSON.getNodeFactory().textNode(text);
+        }
+
+        @Override
+        public Object set(ServerFrame frame, Variable variable, String field, String expression) {
+            throw new UnsupportedOperationException("no routine here is in the server's language");
+        }
+
+        @Override
+        public Object value(ServerFrame frame, String expression) {
+            throw new UnsupportedOperationException("no routine here is in the server's language");
+        }
+
+        @Override
+        public void close() {
+            worker.shutdown();
+            try {
+                end();
+            } catch (SQLException e) {
+                // The server is gone, and its locks with it.
+                return;
+            }
+        }
+    }
+
+    // ---------------------------------------------------------------- values
+
+    private static Object decoded(JsonNode node, SqlType type) {
+        if (node == null || node.isNull()) {
+            return null;
+        }
+        if (type instanceof SqlType.Row row) {
+            return row(node.asText(), row);
+        }
+        if (type instanceof SqlType.Array array && node.isArray()) {
+            List<Object> elements = new ArrayList<>();
+            node.forEach(e -> elements.add(decoded(e, array.element())));
+            return elements.toArray();
+        }
+        String text = node.asText();
+        if (type instanceof SqlType.Bytes && text.startsWith("\\x")) {
+            return HexFormat.of().parseHex(text.substring(2));
+        }
+        if (type instanceof SqlType.Interval) {
+            try {
+                return PostgresIntervals.held(new PGInterval(text));
+            } catch (SQLException e) {
+                return text;
+            }
+        }
+        return JsonRows.text(text, type);
+    }
+
+    /** A row by the order of its fields: two of them may have one name. */
+    private static Object row(String text, SqlType.Row type) {
+        Object[] values = new Object[type.fields().size()];
+        try (JsonParser parser = PgFollower.JSON.createParser(text)) {
+            if (parser.nextToken() != JsonToken.START_OBJECT) {
+                return null;
+            }
+            for (int i = 0; parser.nextToken() == JsonToken.FIELD_NAME; i++) {
+                parser.nextToken();
+                JsonNode field = parser.readValueAsTree();
+                if (i < values.length) {
+                    values[i] = decoded(field, type.fields().get(i).type());
+                }
+            }
+            return values;
+        } catch (JsonProcessingException e) {
+            // What can't be shown says why.
+            return null;
+        } catch (IOException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+}

@@ -1,0 +1,170 @@
+package dev.cantina.translate;
+
+import dev.cantina.binding.BoundExpression;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.Variable;
+import dev.cantina.nativecode.Mark;
+import dev.cantina.types.SqlType;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.BiFunction;
+import java.util.function.Function;
+
+/**
+ * Marks the places of a routine in its copy that stands on a server for a run, so that the copy can
+ * be made to tell of itself. What is to stay on a server has no marks.
+ */
+public final class Marks {
+    private final BoundRoutine routine;
+    private final Optional<String> key;
+    private final Function<Variable, String> names;
+    private final BiFunction<Variable, SqlType.Field, String> fields;
+
+    /**
+     * @param run what marks the run's own names; empty for what is to stay
+     * @param names what the copy calls a variable
+     * @param fields how the copy says a field of a row
+     */
+    public Marks(
+            BoundRoutine routine,
+            Optional<String> run,
+            Function<Variable, String> names,
+            BiFunction<Variable, SqlType.Field, String> fields) {
+        this.routine = routine;
+        this.key = run;
+        this.names = names;
+        this.fields = fields;
+    }
+
+    /** Whether there are any. */
+    public boolean isOn() {
+        return key.isPresent();
+    }
+
+    /** The mark before a statement; empty where it has none of its own. */
+    public Optional<String> before(BoundStatement s) {
+        boolean own =
+                !(s instanceof BoundStatement.Block
+                        || s instanceof BoundStatement.While
+                        || s instanceof BoundStatement.Repeat);
+        return own ? at(s.at()) : Optional.empty();
+    }
+
+    /** The mark of a statement's number: before the test of a loop, for one. */
+    public Optional<String> at(int number) {
+        return key.map(
+                k ->
+                        new Mark(
+                                        routine.span().source().name(),
+                                        routine.span().start(),
+                                        number,
+                                        Mark.Kind.STATEMENT,
+                                        "",
+                                        variables(number))
+                                .text(k));
+    }
+
+    /** The marks of what the declarations of a block have done. */
+    public List<String> done(BoundStatement.Block block) {
+        List<String> all = new ArrayList<>();
+        for (BoundStatement initial : block.initial()) {
+            if (isWorked(initial)) {
+                key.ifPresent(
+                        k ->
+                                all.add(
+                                        Mark.of(routine.span(), initial.at(), Mark.Kind.DONE)
+                                                .text(k)));
+            }
+        }
+        return all;
+    }
+
+    /**
+     * The mark of the end, where what the routine gives can be changed still.
+     *
+     * @param at the RETURN that ends it; -1 where it comes to its last END
+     */
+    public Optional<String> end(int at) {
+        List<Mark.Said> given = new ArrayList<>();
+        List<Variable> seen =
+                at < 0 ? routine.variables() : routine.places().get(at).scope().variables();
+        for (Variable variable : seen) {
+            boolean row =
+                    variable.kind() == Variable.Kind.OLD_ROW
+                            || variable.kind() == Variable.Kind.NEW_ROW;
+            if (variable.kind().isParameter() || row) {
+                given.add(said(variable));
+            }
+        }
+        return key.map(
+                k ->
+                        new Mark(
+                                        routine.span().source().name(),
+                                        routine.span().start(),
+                                        -1,
+                                        Mark.Kind.END,
+                                        "",
+                                        given)
+                                .text(k));
+    }
+
+    /** A mark without a statement. */
+    public Optional<String> of(Mark.Kind kind) {
+        return key.map(k -> Mark.of(routine.span(), -1, kind).text(k));
+    }
+
+    /**
+     * The mark of the declarations.
+     *
+     * @param type what a function returns, in the server's words; empty where that is no one value
+     */
+    public Optional<String> head(String type) {
+        return key.map(
+                k ->
+                        new Mark(
+                                        routine.span().source().name(),
+                                        routine.span().start(),
+                                        -1,
+                                        Mark.Kind.HEAD,
+                                        type,
+                                        List.of())
+                                .text(k));
+    }
+
+    /** A declaration without a default, or with NULL, is no statement. */
+    private static boolean isWorked(BoundStatement initial) {
+        return !(initial instanceof BoundStatement.Assign assign
+                && assign.assignments().get(0).value() instanceof BoundExpression.Constant constant
+                && constant.value() == null);
+    }
+
+    private List<Mark.Said> variables(int number) {
+        List<Mark.Said> said = new ArrayList<>();
+        for (Variable variable : routine.places().get(number).scope().variables()) {
+            if (variable.isHidden()) {
+                continue;
+            }
+            said.add(said(variable));
+        }
+        return said;
+    }
+
+    private Mark.Said said(Variable variable) {
+        List<String> columns = new ArrayList<>();
+        if (variable.type() instanceof SqlType.Row row) {
+            row.fields().forEach(f -> columns.add(fields.apply(variable, f)));
+        }
+        return new Mark.Said(
+                variable.slot(),
+                names.apply(variable),
+                variable.type() instanceof SqlType.Row
+                        ? Mark.Form.ROW
+                        : variable.type() instanceof SqlType.Array
+                                ? Mark.Form.ARRAY
+                                : Mark.Form.TEXT,
+                variable.kind().isAssignable() || variable.kind() == Variable.Kind.NEW_ROW,
+                columns);
+    }
+}

@@ -1,0 +1,421 @@
+package dev.cantina.agree;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+
+import dev.cantina.ConformanceTest;
+import dev.cantina.Lab;
+import dev.cantina.advice.CatalogCheck;
+import dev.cantina.binding.BoundStatement;
+import dev.cantina.binding.Variable;
+import dev.cantina.binding.Walker;
+import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.CatalogBuilder;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.database.PostgresServer;
+import dev.cantina.database.ServerConnection;
+import dev.cantina.database.ServerDatabase;
+import dev.cantina.nativecode.PlacedParts;
+import dev.cantina.project.Arguments;
+import dev.cantina.project.ProjectException;
+import dev.cantina.runtime.Database;
+import dev.cantina.runtime.Frame;
+import dev.cantina.runtime.Limits;
+import dev.cantina.runtime.Outcome;
+import dev.cantina.runtime.PlacedCode;
+import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.Program;
+import dev.cantina.runtime.ResultRows;
+import dev.cantina.runtime.Session;
+import dev.cantina.syntax.ParsedFile;
+import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Unit;
+import dev.cantina.translate.Placement;
+import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
+import dev.cantina.types.Values;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.Assumptions;
+import org.junit.jupiter.api.Nested;
+import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.MethodSource;
+
+/**
+ * The conformance programs watched, with their data on a server: what is heard of the triggers and
+ * functions that the server runs by itself is what is heard of them on the embedded database,
+ * statement by statement, with all values; and they do the same as when nobody watches.
+ */
+class WatchedHostedTest {
+    static Stream<ConformanceTest.Section> sections() throws IOException {
+        // What ends at a limit takes long, and is told until then.
+        return PostgresConformanceTest.sections()
+                .filter(s -> !s.behaviour().matches(".*\\blimit\\b.*"));
+    }
+
+    /** Writes down what it hears. */
+    private static final class Record implements Probe {
+        private final Probe.Detail detail;
+        final List<String> heard = new ArrayList<>();
+
+        Record(Probe.Detail detail) {
+            this.detail = detail;
+        }
+
+        @Override
+        public Detail detail() {
+            return detail;
+        }
+
+        /** What was heard, but for routines in which nothing was done. */
+        String text() {
+            List<String> all = new ArrayList<>();
+            for (String line : heard) {
+                String last = all.isEmpty() ? "" : all.get(all.size() - 1);
+                boolean begun = last.endsWith(" begins");
+                String name = begun ? last.substring(0, last.length() - 6) : "";
+                if (begun && line.equals(name + "ends NULL")) {
+                    all.remove(all.size() - 1);
+                } else {
+                    all.add(line);
+                }
+            }
+            return String.join("\n", all);
+        }
+
+        @Override
+        public void entered(Frame frame) {
+            frame.session.watchAll(true);
+            hear(indent(frame) + frame.routine().name() + " begins");
+        }
+
+        /** What a declaration works out is done when a copy is heard of first. */
+        private static boolean isDeclared(Frame frame) {
+            boolean[] found = {false};
+            Walker.statements(
+                    frame.routine().body(),
+                    s ->
+                            found[0] |=
+                                    s instanceof BoundStatement.Block block
+                                            && block.initial().stream()
+                                                    .anyMatch(i -> i.at() == frame.at));
+            return found[0];
+        }
+
+        @Override
+        public void reached(Frame frame) {
+            if (frame.depth() > 1 && isDeclared(frame)) {
+                return;
+            }
+            StringBuilder values = new StringBuilder();
+            for (Variable one : frame.place().scope().variables()) {
+                values.append(' ').append(one.name()).append('=').append(shown(frame.get(one)));
+            }
+            boolean told = detail == Detail.HOLD || detail == Detail.VALUES;
+            hear(
+                    indent(frame)
+                            + frame.routine().name()
+                            + ":"
+                            + frame.place().span().line()
+                            + (told ? values : ""));
+        }
+
+        @Override
+        public void left(Frame frame, Condition condition) {
+            hear(
+                    indent(frame)
+                            + frame.routine().name()
+                            + " ends "
+                            + (condition != null
+                                    ? condition.sqlstate()
+                                    : frame.result instanceof ResultRows
+                                            ? "(not shown)"
+                                            : shown(frame.result)));
+        }
+
+        /** Enough of what has no end. */
+        private void hear(String line) {
+            if (heard.size() < 3000) {
+                heard.add(line);
+            }
+        }
+
+        private static String indent(Frame frame) {
+            return " ".repeat(frame.depth());
+        }
+
+        private static String shown(Object value) {
+            if (value instanceof Object[] parts) {
+                List<String> all = new ArrayList<>();
+                for (Object part : parts) {
+                    all.add(shown(part));
+                }
+                return all.toString();
+            }
+            return value == null ? "NULL" : Values.text(value);
+        }
+    }
+
+    @Nested
+    @TestInstance(TestInstance.Lifecycle.PER_CLASS)
+    class OnPostgres {
+        private final ServerConnection.Address address =
+                new ServerConnection.Address("postgresql", PostgresServer.url(), "", "");
+
+        @ParameterizedTest(name = "{0}")
+        @MethodSource("dev.cantina.agree.WatchedHostedTest#sections")
+        void tellsTheSame(ConformanceTest.Section section) throws Exception {
+            compare(address, section.routines(), section.lines());
+        }
+
+        @ParameterizedTest(name = "{0}")
+        @MethodSource("dev.cantina.agree.WatchedHostedTest#sections")
+        void tellsTheSameOfAllThatSqlCalls(ConformanceTest.Section section) throws Exception {
+            throughSql(address, section);
+        }
+    }
+
+    private static void compare(
+            ServerConnection.Address address, String routines, List<String> lines)
+            throws Exception {
+        Optional<String> there = watched(address, routines, lines, Probe.Detail.HOLD);
+        Assumptions.assumeTrue(there.isPresent(), "the server runs nothing of it by itself");
+        assertEquals(embedded(routines, lines, Probe.Detail.HOLD), there.get(), lines::toString);
+    }
+
+    /** The calls of a section, each made by SQL: all that is called runs on the server. */
+    private static void throughSql(
+            ServerConnection.Address address, ConformanceTest.Section section) throws Exception {
+        boolean compared = false;
+        for (String line : section.lines()) {
+            if (!line.startsWith("call: ")) {
+                continue;
+            }
+            Optional<SqlCall> call = SqlCall.of(section.routines(), line.substring(6));
+            if (call.isPresent()) {
+                Optional<String> there =
+                        watched(
+                                address,
+                                call.get().routines(),
+                                List.of(call.get().line()),
+                                Probe.Detail.HOLD);
+                if (there.isPresent()) {
+                    compared = true;
+                    assertEquals(
+                            embedded(
+                                    call.get().routines(),
+                                    List.of(call.get().line()),
+                                    Probe.Detail.HOLD),
+                            there.get(),
+                            section.behaviour());
+                }
+            }
+        }
+        Assumptions.assumeTrue(compared, "nothing of it can be called by SQL there");
+    }
+
+    /** What was heard on the embedded database. */
+    private static String embedded(String routines, List<String> lines, Probe.Detail detail)
+            throws Exception {
+        Record record = new Record(detail);
+        try (Lab lab = new Lab(ConformanceTest.tables(), routines)) {
+            run(lab.program(), lab.database(), record, lines);
+        }
+        return record.text();
+    }
+
+    private static void run(Program program, Database database, Record record, List<String> lines)
+            throws Exception {
+        for (String line : lines) {
+            if (!line.startsWith("call: ")) {
+                continue;
+            }
+            ConformanceTest.Call call = ConformanceTest.Call.of(line.substring(6));
+            RoutineSymbol symbol =
+                    Arguments.choose(
+                            program.catalog().routines(call.routine().toUpperCase(Locale.ROOT)),
+                            call.arguments().keySet());
+            Session session =
+                    new Session(
+                            program,
+                            database,
+                            Limits.DEFAULT,
+                            Clock.systemUTC(),
+                            Optional.of(record));
+            try {
+                Outcome outcome = session.run(symbol, Arguments.match(symbol, call.arguments()));
+                record.heard.add(
+                        outcome.condition().map(Condition::sqlstate).orElse("completed")
+                                + " "
+                                + outcome.out().values().stream().map(Record::shown).toList()
+                                + outcome.messages());
+            } finally {
+                session.close();
+            }
+        }
+    }
+
+    /** What was heard on a server; empty where it can't run there, or runs nothing by itself. */
+    private static Optional<String> watched(
+            ServerConnection.Address address,
+            String routines,
+            List<String> lines,
+            Probe.Detail detail)
+            throws Exception {
+        try (ServerDatabase database = ServerDatabase.open(address, Path.of(""))) {
+            database.scratch();
+            database.create(new Source("tables.sql", ConformanceTest.tables()));
+            List<Problem> problems = new ArrayList<>();
+            ParsedFile file = Parser.parse(new Source("routines.sql", routines));
+            problems.addAll(file.problems());
+            Catalog catalog =
+                    new CatalogBuilder(database.tables(), problems::add).build(List.of(file));
+            Program program = new Program(catalog, Optional.of(database));
+            PlacedParts placed;
+            try {
+                placed = Placement.place(catalog, program.binder(), database);
+            } catch (ProjectException e) {
+                return Optional.empty();
+            }
+            problems.addAll(
+                    new CatalogCheck(catalog, program.binder(), program::checkExternal)
+                            .problems(List.of()));
+            if (problems.stream().anyMatch(Problem::isError)) {
+                return Optional.empty();
+            }
+            database.install(catalog);
+            Optional<PlacedCode> code =
+                    placed.code(
+                            database.kind().name(),
+                            database.connection(),
+                            () -> ServerConnection.open(address, Path.of("")),
+                            program);
+            if (code.isEmpty()) {
+                return Optional.empty();
+            }
+            program.placed(code.get());
+            Record record = new Record(detail);
+            try (PlacedCode open = code.get()) {
+                open.expect(detail);
+                run(program, database, record, lines);
+            }
+            return Optional.of(record.text());
+        }
+    }
+
+    /** A call that SQL makes: with the routines that are needed for it. */
+    private record SqlCall(String routines, String line) {
+        static Optional<SqlCall> of(String routines, String written) throws Exception {
+            ConformanceTest.Call call = ConformanceTest.Call.of(written);
+            RoutineSymbol symbol;
+            try (Lab lab = new Lab(ConformanceTest.tables(), routines)) {
+                symbol =
+                        Arguments.choose(
+                                lab.program()
+                                        .catalog()
+                                        .routines(call.routine().toUpperCase(Locale.ROOT)),
+                                call.arguments().keySet());
+            }
+            boolean all =
+                    symbol.parameters().stream()
+                            .allMatch(
+                                    p ->
+                                            !p.mode().isInput()
+                                                    || call.arguments().keySet().stream()
+                                                            .anyMatch(
+                                                                    a ->
+                                                                            a.equalsIgnoreCase(
+                                                                                    p.name()
+                                                                                            .text())));
+            if (!all
+                    || symbol.module().isPresent()
+                    || symbol.tree().body().isEmpty()
+                    || symbol.returns().filter(SqlType.Table.class::isInstance).isPresent()) {
+                return Optional.empty();
+            }
+            List<String> taken = new ArrayList<>();
+            List<String> passed = new ArrayList<>();
+            List<String> held = new ArrayList<>();
+            List<String> given = new ArrayList<>();
+            List<String> arguments = new ArrayList<>();
+            for (Unit.Parameter one : symbol.tree().parameters()) {
+                String name = "via_" + (passed.size() + 1);
+                String type = one.type().span().text();
+                if (one.mode().isInput()) {
+                    taken.add(name + " " + type);
+                    given.add(name);
+                    Object value =
+                            call.arguments().entrySet().stream()
+                                    .filter(e -> e.getKey().equalsIgnoreCase(one.name().text()))
+                                    .map(e -> Optional.ofNullable(e.getValue()))
+                                    .findFirst()
+                                    .orElseThrow()
+                                    .orElse(null);
+                    arguments.add(name + "=" + literal(value, written, one.name().text()));
+                }
+                boolean out = one.mode() != Unit.Mode.IN;
+                if (out) {
+                    held.add(
+                            "DECLARE given_"
+                                    + name
+                                    + " "
+                                    + type
+                                    + (one.mode().isInput() ? " DEFAULT " + name : "")
+                                    + ";");
+                }
+                passed.add(out ? "given_" + name : name);
+            }
+            String name = symbol.tree().name().written();
+            String function = name;
+            String type = "INTEGER";
+            String before = "";
+            if (symbol.isFunction()) {
+                type = symbol.tree().returns().orElseThrow().span().text();
+            } else {
+                function = "via_function";
+                before =
+                        "CREATE FUNCTION via_function ("
+                                + String.join(", ", taken)
+                                + ") RETURNS INTEGER BEGIN "
+                                + String.join(" ", held)
+                                + " CALL "
+                                + name
+                                + "("
+                                + String.join(", ", passed)
+                                + "); RETURN 1; END;\n";
+            }
+            List<String> outside = new ArrayList<>(taken);
+            outside.add("OUT via_result " + type);
+            return Optional.of(
+                    new SqlCall(
+                            routines
+                                    + "\n"
+                                    + before
+                                    + "CREATE PROCEDURE via_sql ("
+                                    + String.join(", ", outside)
+                                    + ") BEGIN SELECT "
+                                    + function
+                                    + "("
+                                    + String.join(", ", given)
+                                    + ") INTO via_result FROM (SELECT COUNT(*) AS via_n FROM tag) AS"
+                                    + " via_one; END;\n",
+                            "call: via_sql " + String.join(", ", arguments)));
+        }
+
+        private static String literal(Object value, String written, String name) {
+            return value == null
+                    ? "NULL"
+                    : written.matches("(?is).*\\b" + name + "\\s*=\\s*'.*")
+                            ? "'" + value.toString().replace("'", "''") + "'"
+                            : value.toString();
+        }
+    }
+}
