@@ -130,7 +130,8 @@ final class TestView {
                             r ->
                                     screen.line(
                                             "  look:  cantina debug --case "
-                                                    + Screen.typed(r.testCase().name())));
+                                                    + Screen.typed(r.testCase().name())
+                                                    + where));
         }
     }
 

@@ -224,6 +224,18 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         }
     }
 
+    /**
+     * An error of a statement that has set off routines, told to the frames that it ends.
+     *
+     * @param error what to give for what is no error of the server's
+     */
+    protected SQLException raised(Exception thrown, SQLException error) {
+        RuntimeException failed = run.failed(thrown);
+        ended(new Object[0], failed instanceof RaisedException r ? r.condition() : null);
+        return new SQLException(
+                error.getMessage(), error.getSQLState(), error.getErrorCode(), failed);
+    }
+
     /** Begins a task on another thread. */
     protected void start(Runnable task) {
         Thread thread = new Thread(task, "server");

@@ -2,6 +2,7 @@ package dev.cantina.nativecode;
 
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.nativecode.mariadb.MariaCode;
+import dev.cantina.nativecode.mariadb.MariaPlaced;
 import dev.cantina.nativecode.postgresql.PgCode;
 import dev.cantina.nativecode.postgresql.PgPlaced;
 import dev.cantina.runtime.ServerRoutines;
@@ -54,7 +55,8 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
     Map<String, Opening> KINDS = Map.of("postgresql", PgCode::new, "mariadb", MariaCode::new);
 
     /** How the copies of other routines that such a server runs are made to tell. */
-    Map<String, PlacedParts.Opening> PLACED = Map.of("postgresql", PgPlaced::new);
+    Map<String, PlacedParts.Opening> PLACED =
+            Map.of("postgresql", PgPlaced::new, "mariadb", MariaPlaced::new);
 
     /** Which statements of scripts are meant. */
     enum Part {

@@ -94,11 +94,16 @@ final class Statements {
     private boolean execute(Prepared prepared) throws SQLException {
         boolean rows;
         if (follower != null) {
-            rows = follower.execute(prepared.statement, () -> run(prepared));
-            if (rows) {
-                database.checkWarnings(prepared.statement);
-            }
-            return rows;
+            return follower.execute(
+                    prepared.statement,
+                    () -> {
+                        // What it says of itself is gone with the next thing that is sent.
+                        boolean given = run(prepared);
+                        if (given) {
+                            database.checkWarnings(prepared.statement);
+                        }
+                        return given;
+                    });
         }
         try {
             rows = run(prepared);

@@ -21,17 +21,21 @@ public final class Marks {
     private final Optional<String> key;
     private final Function<Variable, String> names;
     private final BiFunction<Variable, SqlType.Field, String> fields;
+    private final boolean setsRows;
 
     /**
      * @param run what marks the run's own names; empty for what is to stay
      * @param names what the copy calls a variable
      * @param fields how the copy says a field of a row
+     * @param setsRows whether the copy may set the new row of a trigger
      */
     public Marks(
             BoundRoutine routine,
             Optional<String> run,
             Function<Variable, String> names,
-            BiFunction<Variable, SqlType.Field, String> fields) {
+            BiFunction<Variable, SqlType.Field, String> fields,
+            boolean setsRows) {
+        this.setsRows = setsRows;
         this.routine = routine;
         this.key = run;
         this.names = names;
@@ -164,7 +168,8 @@ public final class Marks {
                         : variable.type() instanceof SqlType.Array
                                 ? Mark.Form.ARRAY
                                 : Mark.Form.TEXT,
-                variable.kind().isAssignable() || variable.kind() == Variable.Kind.NEW_ROW,
+                variable.kind().isAssignable()
+                        || variable.kind() == Variable.Kind.NEW_ROW && setsRows,
                 columns);
     }
 }

@@ -434,6 +434,7 @@ public final class MariaDatabase implements ServerDatabase {
     /** The driver asks nothing until a statement is run, or its columns are wanted. */
     @Override
     public void validate(String sql) throws SQLException {
+        mustAnswer();
         try (PreparedStatement statement = connection.prepareStatement(sql)) {
             statement.getMetaData();
         }
@@ -491,6 +492,7 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public Object mark() throws SQLException {
+        mustAnswer();
         return connection.setSavepoint();
     }
 
@@ -512,6 +514,7 @@ public final class MariaDatabase implements ServerDatabase {
     /** TRUNCATE and ALTER would commit, even here; DROP and CREATE of such a table do not. */
     @Override
     public void empty(String table) throws SQLException {
+        mustAnswer();
         String made = declared.getOrDefault(table, "");
         String name = MariaSession.quoted(table);
         if (made.contains("AUTO_INCREMENT")) {
@@ -524,6 +527,14 @@ public final class MariaDatabase implements ServerDatabase {
     @Override
     public Optional<StandingServer> standing() {
         return Optional.ofNullable(standing);
+    }
+
+    /** The connection is busy with a routine that stands, and would never answer. */
+    private void mustAnswer() throws SQLException {
+        if (standing != null) {
+            throw new SQLException(
+                    "the server stands in a routine, and does nothing else meanwhile", "0A000");
+        }
     }
 
     @Override
@@ -547,6 +558,7 @@ public final class MariaDatabase implements ServerDatabase {
     /** The server's own estimate. */
     @Override
     public List<AccessPath> accessPaths(String sql, Object[] values) throws SQLException {
+        mustAnswer();
         return MariaPlan.read(connection, sql, values);
     }
 
@@ -757,7 +769,8 @@ public final class MariaDatabase implements ServerDatabase {
                                     + " in place of CASE … WHEN",
                             Map.of()));
         }
-        try (PreparedStatement statement = connection.prepareStatement(words)) {
+        Connection asked = standing == null ? connection : standing.connection();
+        try (PreparedStatement statement = asked.prepareStatement(words)) {
             ResultSetMetaData columns = statement.getMetaData();
             List<SqlType.Field> fields = new ArrayList<>();
             for (int i = 1; columns != null && i <= columns.getColumnCount(); i++) {

@@ -194,7 +194,9 @@ final class MariaInside {
                             + " IF EXISTS "
                             + MariaCode.quoted(one.routine.name()));
             Optional<String> before =
-                    one.routine.what().equals("trigger") ? next(one.routine) : Optional.empty();
+                    one.routine.what().equals("trigger")
+                            ? next(connection, one.routine.name())
+                            : Optional.empty();
             woven.add("SET sql_mode = '" + one.routine.modes() + "'");
             try {
                 woven.add(
@@ -216,7 +218,7 @@ final class MariaInside {
     }
 
     /** The trigger that runs behind one: its copy has to stand before that again. */
-    private Optional<String> next(MariaRoutine trigger) throws SQLException {
+    static Optional<String> next(Connection connection, String trigger) throws SQLException {
         try (PreparedStatement statement =
                 connection.prepareStatement(
                         "SELECT w.TRIGGER_NAME FROM information_schema.TRIGGERS t"
@@ -228,7 +230,7 @@ final class MariaInside {
                                 + " AND w.ACTION_ORDER > t.ACTION_ORDER"
                                 + " WHERE t.TRIGGER_SCHEMA = DATABASE() AND t.TRIGGER_NAME = ?"
                                 + " ORDER BY w.ACTION_ORDER LIMIT 1")) {
-            statement.setString(1, trigger.name());
+            statement.setString(1, trigger);
             try (ResultSet row = statement.executeQuery()) {
                 return row.next() ? Optional.of(row.getString(1)) : Optional.empty();
             }

@@ -26,7 +26,7 @@ import java.util.Optional;
  * statement before it: see {@link MariaAsked}. A statement that asks the diagnostics area has its
  * probe behind it.
  */
-final class MariaWeaver {
+class MariaWeaver {
     private record Edit(int at, int to, String text, int order) {}
 
     private final MariaRoutine routine;
@@ -71,7 +71,7 @@ final class MariaWeaver {
     /**
      * A place as a probe tells it: {@link MariaProbes} knows by it where it is inside a statement.
      */
-    private long spot(int statement) {
+    protected final long spot(int statement) {
         return place(number, statement)
                 + (routine.what().equals("procedure") ? 0 : MariaProbes.INSIDE);
     }
@@ -110,7 +110,7 @@ final class MariaWeaver {
         List<Token> tokens = routine.statement().tokens();
         Map<String, NativeVariable> scope = new LinkedHashMap<>();
         outside.forEach(v -> scope.put(key(v.name()), v));
-        places = places(body);
+        places = counted(body);
         int start = tokens.get(routine.body()).start();
         int last = tokens.get(tokens.size() - 1).end();
         insert(
@@ -120,15 +120,7 @@ final class MariaWeaver {
                                 .orElse("")
                         + head());
         walk(body, scope);
-        insert(
-                last,
-                "; "
-                        + (counters
-                                ? told()
-                                : "IF @cantina_mode THEN CALL cantina_at(cantina_a, cantina_d, "
-                                        + spot(ProbeFollower.ENDED)
-                                        + ", 'null'); END IF;")
-                        + " SET @cantina_depth = cantina_d - 1; END");
+        insert(last, "; " + ended() + " SET @cantina_depth = cantina_d - 1; END");
         if (asked.asksCounts()) {
             for (int i = routine.body(); i + 2 < tokens.size(); i++) {
                 boolean call = tokens.get(i + 1).is("(") && tokens.get(i + 2).is(")");
@@ -142,7 +134,10 @@ final class MariaWeaver {
                 }
             }
         }
-        edits.sort(Comparator.comparingInt(Edit::at).thenComparingInt(Edit::order));
+        edits.sort(
+                Comparator.comparingInt(Edit::at)
+                        .thenComparing(e -> e.to() > e.at())
+                        .thenComparingInt(Edit::order));
         String text = MariaLoader.withoutDefiner(routine.statement());
         StringBuilder woven = new StringBuilder();
         int from = whole.start();
@@ -153,6 +148,25 @@ final class MariaWeaver {
         }
         woven.append(text, from - whole.start(), whole.end() - whole.start());
         return woven.toString();
+    }
+
+    /** What stands at the end of the whole. */
+    protected String ended() {
+        return counters ? told() : tell(ProbeFollower.ENDED, "'null'");
+    }
+
+    /** Tells something where somebody watches. */
+    protected final String tell(int what, String values) {
+        return "IF @cantina_mode THEN CALL cantina_at(cantina_a, cantina_d, "
+                + spot(what)
+                + ", "
+                + values
+                + "); END IF;";
+    }
+
+    /** How many places have a counter. */
+    protected int counted(NativeStatement body) {
+        return places(body);
     }
 
     /** How many statements there are. */
@@ -167,7 +181,7 @@ final class MariaWeaver {
     }
 
     /** Tells how often each statement was reached, where one was more than once. */
-    private String told() {
+    protected final String told() {
         if (places == 0) {
             return "";
         }
@@ -185,7 +199,12 @@ final class MariaWeaver {
                 + ")); END IF;";
     }
 
-    private void insert(int at, String text) {
+    /** Says a stretch in other words. */
+    protected final void replace(int from, int to, String text) {
+        edits.add(new Edit(from, to, text, edits.size()));
+    }
+
+    protected final void insert(int at, String text) {
         edits.add(new Edit(at, at, text, edits.size()));
     }
 
@@ -207,7 +226,7 @@ final class MariaWeaver {
                         "cantina_top: BEGIN DECLARE cantina_a BIGINT DEFAULT (@cantina_act :="
                                 + " COALESCE(@cantina_act, 0) + 1); DECLARE cantina_d INT DEFAULT"
                                 + " (@cantina_depth := COALESCE(@cantina_depth, 0) + 1);");
-        head.append(asked.declarations());
+        head.append(asked.declarations()).append(declarations());
         for (int i = 0; counters && i < places; i++) {
             head.append(" DECLARE cantina_k").append(i).append(" BIGINT DEFAULT 0;");
         }
@@ -254,7 +273,21 @@ final class MariaWeaver {
         return head.append(asked.beginning()).append(' ').toString();
     }
 
+    /** What else is declared. */
+    protected String declarations() {
+        return "";
+    }
+
+    /** Something is done before a statement and what is in it are gone through. */
+    protected void reach(NativeStatement s) {}
+
+    /** Whether the probe of a statement that asks the diagnostics area stands behind it. */
+    protected boolean standsBehind(boolean isAnswered) {
+        return true;
+    }
+
     private void walk(NativeStatement s, Map<String, NativeVariable> outer) {
+        reach(s);
         if (s.at() >= 0) {
             boolean asks = s.what().equals("GET DIAGNOSTICS") || s.what().equals("SHOW");
             String probe = probe(s, outer);
@@ -262,7 +295,8 @@ final class MariaWeaver {
             Optional<MariaAsked.Answer> answer =
                     s.what().equals("GET DIAGNOSTICS") ? asked.answer(s) : Optional.empty();
             answer.ifPresent(a -> insert(s.span().end(), a.behind()));
-            insert(asks ? s.span().end() : s.begins(), probe);
+            boolean behind = asks && standsBehind(answer.isPresent());
+            insert(behind ? s.span().end() : s.begins(), probe);
             answer.ifPresent(a -> insert(s.begins(), a.before()));
             if (simple && answer.isEmpty()) {
                 insert(s.begins(), asked.before(s));
@@ -295,7 +329,7 @@ final class MariaWeaver {
     }
 
     /** The statements of a block itself, without its handlers. */
-    private static List<NativeStatement> body(NativeStatement block) {
+    protected static List<NativeStatement> body(NativeStatement block) {
         return block.parts().stream()
                 .filter(p -> p.role() == Role.BODY)
                 .flatMap(p -> p.statements().stream())
@@ -307,7 +341,8 @@ final class MariaWeaver {
         return List.of("RETURN", "LEAVE", "ITERATE", "SIGNAL", "RESIGNAL").contains(s.what());
     }
 
-    private String probe(NativeStatement s, Map<String, NativeVariable> scope) {
+    /** What stands before a statement. */
+    protected String probe(NativeStatement s, Map<String, NativeVariable> scope) {
         if (counters) {
             String counter = "cantina_k" + s.at();
             return " SET "

@@ -4,18 +4,16 @@ import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.databind.JsonNode;
-import com.fasterxml.jackson.databind.node.ArrayNode;
-import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.cantina.binding.BoundRoutine;
 import dev.cantina.binding.Variable;
 import dev.cantina.database.JsonRows;
 import dev.cantina.database.postgresql.PostgresIntervals;
+import dev.cantina.nativecode.PlacedFrames;
 import dev.cantina.nativecode.PlacedRoutines;
 import dev.cantina.nativecode.ServerCode;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.PlacedCode;
 import dev.cantina.runtime.Probe;
-import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
 import dev.cantina.types.Condition;
@@ -25,24 +23,14 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
-import java.util.Arrays;
-import java.util.HashMap;
 import java.util.HexFormat;
-import java.util.IdentityHashMap;
 import java.util.List;
-import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.concurrent.Callable;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
 import org.postgresql.util.PGInterval;
 
 /** The copies of a project's triggers and functions that PostgreSQL runs by itself. */
 public final class PgPlaced implements PlacedCode {
-    /** What a function gives is told by this name, and variables by the numbers of their slots. */
-    static final String GIVEN = "v";
-
     private final Connection connection;
     private final ServerCode.Connector connector;
     private final PlacedRoutines routines;
@@ -93,16 +81,20 @@ public final class PgPlaced implements PlacedCode {
 
     /** Follows the statements of one session. */
     private final class Following extends PgFollower implements Follower {
-        private final ExecutorService worker =
-                Executors.newSingleThreadExecutor(
-                        task -> {
-                            Thread thread = new Thread(task, "server");
-                            thread.setDaemon(true);
-                            return thread;
-                        });
+        private final PlacedFrames frames =
+                new PlacedFrames(
+                        routines,
+                        new PlacedFrames.Values() {
+                            @Override
+                            public Object held(JsonNode told, SqlType type) {
+                                return decoded(told, type);
+                            }
 
-        /** What frames were told at the statement where they stand, by slot. */
-        private final Map<Frame, Map<Integer, Object>> told = new IdentityHashMap<>();
+                            @Override
+                            public String text(Object value) {
+                                return PgFollower.text(value);
+                            }
+                        });
 
         Following(ServerRun run) {
             super(PgPlaced.this.connection, PgPlaced.this.controller, run, null);
@@ -142,21 +134,11 @@ public final class PgPlaced implements PlacedCode {
             } catch (RuntimeException e) {
                 throw raised(e, new SQLException(e.getMessage(), interrupted()));
             } finally {
-                told.clear();
+                frames.clear();
                 if (holds) {
                     lock(LISTENING, false);
                 }
             }
-        }
-
-        /** An error as the session's statement has it, told to the frames that it ends. */
-        private SQLException raised(Exception thrown, SQLException error) {
-            RuntimeException failed = run.failed(thrown);
-            Condition condition =
-                    failed instanceof RaisedException raised ? raised.condition() : null;
-            ended(new Object[0], condition);
-            return new SQLException(
-                    error.getMessage(), error.getSQLState(), error.getErrorCode(), failed);
         }
 
         @Override
@@ -166,7 +148,7 @@ public final class PgPlaced implements PlacedCode {
 
         @Override
         protected void start(Runnable task) {
-            worker.execute(task);
+            frames.start(task);
         }
 
         @Override
@@ -193,76 +175,17 @@ public final class PgPlaced implements PlacedCode {
 
         @Override
         protected void take(Frame frame, int routine, int statement, JsonNode values) {
-            Map<Integer, Object> known = new HashMap<>();
-            told.put(frame, known);
-            if (values == null || values.isNull()) {
-                return;
-            }
-            values.properties()
-                    .forEach(
-                            one -> {
-                                if (one.getKey().equals(GIVEN)) {
-                                    return;
-                                }
-                                int slot = Integer.parseInt(one.getKey());
-                                Variable variable = routines.variable(routine, slot);
-                                Object value = decoded(one.getValue(), variable.type());
-                                boolean local = variable.kind().isAssignable();
-                                if (local
-                                        && value instanceof Object[] fields
-                                        && variable.type() instanceof SqlType.Row
-                                        && Arrays.stream(fields).allMatch(Objects::isNull)) {
-                                    // The server knows no row that is not there.
-                                    value = null;
-                                }
-                                try {
-                                    frame.set(variable, value);
-                                } catch (ClassCastException | IllegalArgumentException e) {
-                                    // The server has values that the type here has not.
-                                    frame.set(variable, null);
-                                    value = null;
-                                }
-                                known.put(slot, value);
-                            });
+            frames.take(frame, routine, values);
         }
 
         @Override
         protected void gives(Frame frame, int routine, JsonNode values) {
-            take(frame, routine, frame.at, values);
-            Optional<SqlType> type = frame.routine().returns();
-            if (type.isPresent()) {
-                boolean isTold = values != null && values.has(GIVEN);
-                frame.result = isTold ? decoded(values.get(GIVEN), type.get()) : NOT_SHOWN;
-            }
+            frames.gives(frame, routine, values);
         }
 
-        /** What has been changed in a frame since it stands. */
         @Override
         protected String answer(Frame frame) {
-            Map<Integer, Object> known = told.getOrDefault(frame, Map.of());
-            ObjectNode all = JSON.createObjectNode();
-            known.forEach(
-                    (slot, before) -> {
-                        Variable variable = frame.routine().variables().get(slot);
-                        Object now = frame.get(variable);
-                        if (!Objects.deepEquals(before, now)) {
-                            all.set(String.valueOf(slot), json(now, variable.type()));
-                        }
-                    });
-            return all.isEmpty() ? "" : all.toString();
-        }
-
-        private JsonNode json(Object value, SqlType type) {
-            boolean several = type instanceof SqlType.Row || type instanceof SqlType.Array;
-            if (several && value instanceof Object[] parts) {
-                ArrayNode all = JSON.createArrayNode();
-                for (Object part : parts) {
-                    all.add(text(part));
-                }
-                return all;
-            }
-            String text = text(value);
-            return text == null ? JSON.nullNode() : JSON.getNodeFactory().textNode(text);
+            return frames.answer(frame);
         }
 
         @Override
@@ -277,7 +200,7 @@ public final class PgPlaced implements PlacedCode {
 
         @Override
         public void close() {
-            worker.shutdown();
+            frames.close();
             try {
                 end();
             } catch (SQLException e) {

@@ -5,6 +5,7 @@ import dev.cantina.binding.BoundRoutine;
 import dev.cantina.binding.BoundStatement;
 import dev.cantina.binding.BoundStatement.Handler;
 import dev.cantina.binding.Walker;
+import dev.cantina.nativecode.Mark;
 import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Name;
@@ -152,8 +153,14 @@ final class MariaBlocks {
         }
     }
 
+    /** How many SETs of several variables are being written, whose parts are no statements. */
+    private int together;
+
     void visit(BoundStatement s, Handlers around, boolean listed) {
         Span whole = body.span(s.at());
+        if (together == 0) {
+            body.mark(whole, body.marks().before(s).stream().toList());
+        }
         if (s instanceof BoundStatement.Block block && SourceForm.isRange(whole)) {
             loops.range(block, around);
             return;
@@ -165,6 +172,9 @@ final class MariaBlocks {
                     whole,
                     "where one of these assignments fails a handler would go on in the middle of the"
                             + " others; write each as a statement of its own");
+        }
+        if (sets) {
+            together(s, whole);
         }
         target(s);
         if (!s.rows().isEmpty()) {
@@ -179,6 +189,9 @@ final class MariaBlocks {
         } else if (!s.rows().isEmpty()) {
             tests(s);
             fillEmpty(body.written(s));
+            if (s instanceof BoundStatement.While loop) {
+                loops.turns(loop);
+            }
             s.rows().forEach(row -> list(row, around));
         } else {
             Optional<dev.cantina.binding.JumpTarget> jump =
@@ -196,6 +209,17 @@ final class MariaBlocks {
                                     List.of(),
                                     listed));
         }
+    }
+
+    private boolean isTogether(BoundStatement.Block block) {
+        return SqlWords.of(body.span(block.at()).text()).sees(0, "SET");
+    }
+
+    /** The assignments of one SET are told together, before it. */
+    private void together(BoundStatement s, Span whole) {
+        List<String> marks = new ArrayList<>();
+        Walker.statements(s, x -> body.marks().before(x).ifPresent(marks::add));
+        body.mark(whole, marks);
     }
 
     void list(List<BoundStatement> row, Handlers around) {
@@ -298,7 +322,13 @@ final class MariaBlocks {
         declarations.tables(block, tree);
         open.add(block);
         declarations(block, tree, inside);
+        if (!block.statements().isEmpty()) {
+            body.mark(body.span(block.statements().get(0).at()), body.marks().done(block));
+        }
+        boolean several = isTogether(block);
+        together += several ? 1 : 0;
         list(block.statements(), inside);
+        together -= several ? 1 : 0;
         open.remove(open.size() - 1);
         declarations.dropTables(block, tree);
         savepoints.remove(savepoints.size() - 1);
@@ -532,6 +562,7 @@ final class MariaBlocks {
         body.statements().beginHandler(body.statements().asksCondition(handler.body()));
         body.statements().follows(Optional.empty());
         body.surround(written.body().span(), before, List.of(), false);
+        body.mark(written.body().span(), body.marks().of(Mark.Kind.CAUGHT).stream().toList());
         visit(handler.body(), beyond, !before.isEmpty());
         body.statements().endHandler();
         handlers--;

@@ -11,12 +11,14 @@ import dev.cantina.translate.Effects;
 import dev.cantina.translate.Handlers;
 import dev.cantina.translate.Layout;
 import dev.cantina.translate.LongNames;
+import dev.cantina.translate.Marks;
 import dev.cantina.translate.UnsupportedConstructException;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * A routine's body in MariaDB's words. Its language is the standard's own, so the author's text
@@ -40,19 +42,31 @@ final class MariaBody {
     private final MariaBlocks blocks;
     private final boolean asksRows;
     private final boolean inside;
+    private final Marks marks;
     private boolean left;
     private boolean leftByHandler;
 
     /**
      * @param inside whether it runs inside a statement: a function's or trigger's body, or that of
      *     a procedure that one of those calls
+     * @param run what marks its places; empty for what is to stay
+     * @param setsRows whether it may set the new row of a trigger
      */
     MariaBody(
             BoundRoutine routine,
             Statement body,
             MariaExpressions words,
             Effects effects,
-            boolean inside) {
+            boolean inside,
+            Optional<String> run,
+            boolean setsRows) {
+        this.marks =
+                new Marks(
+                        routine,
+                        run,
+                        words::said,
+                        (row, field) -> words.said(row) + "." + words.names().of(field.name()),
+                        setsRows);
         this.inside = inside;
         this.routine = routine;
         this.body = body;
@@ -101,6 +115,23 @@ final class MariaBody {
 
     BoundRoutine routine() {
         return routine;
+    }
+
+    /** What marks the places of a copy that stands for one run. */
+    Marks marks() {
+        return marks;
+    }
+
+    /** Puts marks before a stretch. */
+    void mark(Span span, List<String> texts) {
+        if (!texts.isEmpty()) {
+            edits.around(span, String.join("", texts) + " ", "");
+        }
+    }
+
+    /** The mark of what the routine gives, which stands before its body. */
+    String given() {
+        return marks.end(-1).map(m -> m + " ").orElse("");
     }
 
     TextEdits edits() {

@@ -101,6 +101,11 @@ public final class MariaExpressions {
         return edits.text();
     }
 
+    /** A variable as it is read, the rows of a trigger too. */
+    String said(Variable variable) {
+        return variable.type() instanceof SqlType.Row ? row(variable) : name(variable);
+    }
+
     String name(Variable variable) {
         return variables.map(v -> v.of(variable)).orElseGet(() -> names.of(variable.name()));
     }

@@ -33,7 +33,9 @@ public final class MariaLanguage implements ServerLanguage {
     @Override
     public Translation placed(Catalog catalog, Binder binder, ServerDatabase server, String mark)
             throws SQLException {
-        return new MariaTranslation(catalog, binder, false, server.cascaded()).translate();
+        return new MariaTranslation(catalog, binder, false, server.cascaded())
+                .marked(mark)
+                .translate();
     }
 
     @Override

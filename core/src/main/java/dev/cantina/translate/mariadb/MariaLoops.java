@@ -10,6 +10,7 @@ import dev.cantina.syntax.Statement;
 import dev.cantina.translate.Effects;
 import dev.cantina.translate.Handlers;
 import dev.cantina.translate.Layout;
+import dev.cantina.translate.Marks;
 import dev.cantina.translate.UnsupportedConstructException;
 import java.util.List;
 import java.util.Locale;
@@ -54,6 +55,55 @@ final class MariaLoops {
         blocks.list(loop.statements(), around);
     }
 
+    /**
+     * Where its places are marked each test of a WHILE is one of its own: it becomes a LOOP that
+     * begins with it.
+     */
+    void turns(BoundStatement.While loop) {
+        if (!body.marks().isOn()) {
+            return;
+        }
+        Statement tree = body.written(loop);
+        String mark = body.marks().at(loop.at()).orElseThrow();
+        if (!(tree instanceof Statement.While written)) {
+            if (loop.statements().isEmpty()) {
+                body.mark(tree.span(), List.of(mark));
+            }
+            return;
+        }
+        Span whole = tree.span();
+        SqlWords words = SqlWords.of(whole.text());
+        int first = MariaBlocks.first(words);
+        int condition = written.condition().span().start() - whole.start();
+        int behind = written.condition().span().end() - whole.start();
+        SqlWords.Word begin = words.all().get(first);
+        SqlWords.Word todo =
+                words.all().stream()
+                        .filter(w -> w.start() >= behind && w.is("DO"))
+                        .findFirst()
+                        .orElseThrow();
+        boolean labelled = written.label().isPresent();
+        String label =
+                labelled
+                        ? this.words.names().beginning(written.label().get())
+                        : body.own("turns" + ++ranges);
+        body.edits()
+                .put(
+                        MariaBlocks.part(whole, begin.start(), condition),
+                        (labelled ? "" : label + ": ") + "LOOP " + mark + " IF (");
+        body.edits()
+                .put(
+                        MariaBlocks.part(whole, behind, todo.end()),
+                        ") IS NOT TRUE THEN LEAVE " + label + "; END IF;");
+        for (int i = words.all().size() - 1; i > 0; i--) {
+            if (words.sees(i - 1, "END", "WHILE")) {
+                SqlWords.Word last = words.all().get(i);
+                body.edits().put(MariaBlocks.part(whole, last.start(), last.end()), "LOOP");
+                break;
+            }
+        }
+    }
+
     /** A loop over a range of numbers: the server's own counts in INTEGER, and takes NULL for 0. */
     void range(BoundStatement.Block block, Handlers around) {
         Span whole = body.span(block.at());
@@ -85,6 +135,8 @@ final class MariaLoops {
                 ((BoundStatement.If) loop.statements().get(1)).branches().get(0);
         BoundStatement.Assign step = (BoundStatement.Assign) loop.statements().get(0);
         String indent = body.indent(whole);
+        Marks marks = body.marks();
+        int counts = loop.statements().get(2).at();
         String text =
                 "BEGIN\n"
                         + "  DECLARE "
@@ -97,21 +149,34 @@ final class MariaLoops {
                         + words.of(initial.get(1).value())
                         + ";\n  DECLARE "
                         + counter
-                        + " BIGINT;\n  IF "
+                        + " BIGINT;\n  "
+                        + String.join("", marks.done(block))
+                        + marks.at(tested.at()).orElse("")
+                        + "IF "
                         + words.of(tested.branches().get(0).condition())
-                        + " THEN\n    SIGNAL SQLSTATE '22004' SET MESSAGE_TEXT = '"
+                        + " THEN\n    "
+                        + marks.at(tested.branches().get(0).statements().get(0).at()).orElse("")
+                        + "SIGNAL SQLSTATE '22004' SET MESSAGE_TEXT = '"
                         + RangeLoop.NO_BOUND
                         + "';\n  END IF;\n"
                         + label
-                        + ": LOOP\n  SET "
+                        + ": LOOP\n  "
+                        + marks.at(step.at()).orElse("")
+                        + "SET "
                         + next
                         + " = "
                         + words.of(step.assignments().get(0).value())
-                        + ";\n  IF ("
+                        + ";\n  "
+                        + marks.at(loop.statements().get(1).at()).orElse("")
+                        + "IF ("
                         + words.of(over.condition())
-                        + ") IS NOT FALSE THEN\n    LEAVE "
+                        + ") IS NOT FALSE THEN\n    "
+                        + marks.at(over.statements().get(0).at()).orElse("")
+                        + "LEAVE "
                         + label
-                        + ";\n  END IF;\n  SET "
+                        + ";\n  END IF;\n  "
+                        + marks.at(counts).orElse("")
+                        + "SET "
                         + counter
                         + " = "
                         + next
@@ -127,6 +192,17 @@ final class MariaLoops {
                         Layout.shifted("END LOOP;\nEND", indent));
     }
 
+    private void untilMarked(BoundStatement.Repeat loop, String mark) {
+        Statement.Repeat tree = (Statement.Repeat) body.written(loop);
+        Span whole = tree.span();
+        int until =
+                whole.source()
+                        .text()
+                        .toUpperCase(Locale.ROOT)
+                        .lastIndexOf("UNTIL", tree.condition().span().start());
+        body.edits().put(new Span(whole.source(), until, until), mark + " ");
+    }
+
     /** ITERATE in a REPEAT would pass by its test there: its round becomes a block of its own. */
     void repeat(BoundStatement.Repeat loop, Handlers around) {
         boolean[] iterates = {false};
@@ -138,6 +214,7 @@ final class MariaLoops {
                                         && i.target() == loop.target());
         words.edit(loop.condition(), body.edits());
         blocks.fillEmpty(body.written(loop));
+        body.marks().at(loop.conditionAt()).ifPresent(mark -> untilMarked(loop, mark));
         if (iterates[0]) {
             Statement.Repeat tree = (Statement.Repeat) body.written(loop);
             String label = words.names().beginning(tree.label().orElseThrow());

@@ -86,6 +86,18 @@ public final class MariaTranslation {
         name();
     }
 
+    private Optional<String> run = Optional.empty();
+
+    /**
+     * Marks the places of routines and triggers, for what stands there for one run.
+     *
+     * @param key tells the marks
+     */
+    public MariaTranslation marked(String key) {
+        run = Optional.of(key);
+        return this;
+    }
+
     public Translation translate() {
         Map<RoutineSymbol, String> made = texts(catalog.routines());
         List<ServerObject> objects = new ArrayList<>();
@@ -297,13 +309,16 @@ public final class MariaTranslation {
         MariaNames names = new MariaNames(bound);
         words.in(names);
         String head = head(symbol, runsInside ? fromInside(symbol) : bare(symbol), bound, words);
-        MariaBody body = new MariaBody(bound, tree.body().get(), words, effects, runsInside);
+        // Nobody looks into a package's routines.
+        Optional<String> marks = run.filter(k -> symbol.module().isEmpty());
+        MariaBody body =
+                new MariaBody(bound, tree.body().get(), words, effects, runsInside, marks, false);
         String text = MariaStatementRewriter.tight(body.text());
         if (tree.characteristics().nullOnNull() && symbol.isFunction()) {
             text = orNull(symbol, bound, words, text, body.indent(tree.body().get().span()));
         }
         casts.putAll(words.casts());
-        return head + text;
+        return head + body.given() + text;
     }
 
     private boolean isRecursive(RoutineSymbol symbol) {
@@ -561,7 +576,8 @@ public final class MariaTranslation {
         MariaExpressions words = words(Optional.empty(), true);
         words.in(new MariaNames(bound));
         String name = words.names().of(tree.name());
-        MariaBody body = new MariaBody(bound, tree.body(), words, effects, true);
+        boolean before = tree.timing() == Unit.Timing.BEFORE;
+        MariaBody body = new MariaBody(bound, tree.body(), words, effects, true, run, before);
         String text = MariaStatementRewriter.tight(body.text());
         if (bound.condition().isPresent()) {
             String indent = body.indent(tree.body().span());
@@ -590,6 +606,7 @@ public final class MariaTranslation {
                         + "\nFOR EACH ROW"
                         + follows.map(f -> " FOLLOWS " + f).orElse("")
                         + "\n"
+                        + body.given()
                         + text;
         return new ServerObject(
                 "trigger",

@@ -76,7 +76,8 @@ final class PostgresBody {
                         routine,
                         words.run(),
                         this::said,
-                        (row, field) -> said(row) + "." + names.of(field.name()));
+                        (row, field) -> said(row) + "." + names.of(field.name()),
+                        true);
         this.data = new PostgresData(this, words, out);
         this.statements = new PostgresStatements(this, words, out);
         this.control = new PostgresControl(this, words, effects, out);

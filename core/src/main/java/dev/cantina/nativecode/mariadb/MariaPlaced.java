@@ -1,0 +1,336 @@
+package dev.cantina.nativecode.mariadb;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.Variable;
+import dev.cantina.nativecode.NativeStatement;
+import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.PlacedFrames;
+import dev.cantina.nativecode.PlacedRoutines;
+import dev.cantina.nativecode.ServerCode;
+import dev.cantina.runtime.Frame;
+import dev.cantina.runtime.PlacedCode;
+import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.ServerFrame;
+import dev.cantina.runtime.ServerRoutines.ServerRun;
+import dev.cantina.syntax.Source;
+import dev.cantina.types.Condition;
+import dev.cantina.types.SqlType;
+import dev.cantina.types.Values;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+
+/** The copies of a project's triggers and functions that MariaDB runs by itself. */
+public final class MariaPlaced implements PlacedCode {
+    private final Connection connection;
+    private final ServerCode.Connector connector;
+    private final PlacedRoutines routines;
+    private Connection controller;
+    private Connection looking;
+
+    /** What the woven copies tell. */
+    private Probe.Detail woven;
+
+    private long turn;
+
+    public MariaPlaced(
+            Connection connection, ServerCode.Connector connector, PlacedRoutines routines) {
+        this.connection = connection;
+        this.connector = connector;
+        this.routines = routines;
+    }
+
+    /** What makes a copy ends the transaction, so that it is done before one begins. */
+    @Override
+    public boolean expect(Probe.Detail detail) throws SQLException {
+        if (woven == detail) {
+            return false;
+        }
+        List<String> all = new ArrayList<>();
+        if (woven == null) {
+            // Where changes are found by comparing tables nothing is numbered.
+            all.add("CREATE SEQUENCE IF NOT EXISTS cantina_numbers");
+            // The helpers are written in the server's usual way.
+            all.add("SET @cantina_modes = @@sql_mode, sql_mode = @@GLOBAL.sql_mode");
+            all.addAll(MariaCode.helpers());
+            all.add("SET sql_mode = @cantina_modes");
+        }
+        woven = detail;
+        try (Statement statement = connection.createStatement()) {
+            statement.setEscapeProcessing(false);
+            for (String sql : all) {
+                statement.execute(sql);
+            }
+            for (PlacedRoutines.Copy copy : routines.copies()) {
+                Optional<String> sql = woven(copy);
+                if (sql.isPresent()) {
+                    statement.execute(sql.get());
+                }
+            }
+        }
+        return true;
+    }
+
+    private Optional<String> woven(PlacedRoutines.Copy copy) throws SQLException {
+        try {
+            Source source = new Source("copy", copy.create());
+            List<MariaLexer.Token> tokens = new ArrayList<>();
+            MariaLexer lexer = new MariaLexer(source, 0, copy.create().length());
+            for (MariaLexer.Token t = lexer.next(); t != null; t = lexer.next()) {
+                tokens.add(t);
+            }
+            MariaScript.Statement whole =
+                    new MariaScript.Statement(
+                            source.span(tokens.get(0).start(), tokens.get(tokens.size() - 1).end()),
+                            tokens);
+            Optional<MariaRoutine> routine = MariaRoutine.of(whole, "");
+            if (routine.isEmpty()) {
+                return Optional.empty();
+            }
+            NativeStatement body = MariaParser.parse(routine.get());
+            MariaPlacedWeaver weaver = new MariaPlacedWeaver(routine.get(), copy, routines, woven);
+            weaver.place(body);
+            Optional<String> next =
+                    routine.get().what().equals("trigger")
+                            ? MariaInside.next(connection, routine.get().name())
+                            : Optional.empty();
+            return Optional.of(weaver.weave(body, weaver.outside(), next));
+        } catch (NativeSyntaxException e) {
+            throw new IllegalStateException(
+                    "a copy can't be read: " + e.getMessage() + "\n" + copy.create(), e);
+        }
+    }
+
+    @Override
+    public boolean tellsOf(BoundRoutine routine) {
+        return routines.has(routine);
+    }
+
+    @Override
+    public Follower follow(ServerRun run) throws SQLException {
+        if (controller == null) {
+            controller = connector.open();
+            looking = connector.open();
+            looking.setCatalog(connection.getCatalog());
+            try (Statement setup = looking.createStatement()) {
+                setup.execute("SET SESSION TRANSACTION ISOLATION LEVEL READ UNCOMMITTED");
+            }
+        }
+        looking.setAutoCommit(true);
+        expect(run.probe().orElseThrow().detail());
+        Following following = new Following(run);
+        following.open();
+        return following;
+    }
+
+    @Override
+    public void close() {
+        for (Connection other : Arrays.asList(controller, looking)) {
+            if (other != null) {
+                try {
+                    other.close();
+                } catch (SQLException e) {
+                    // It was to be gone, and is.
+                    continue;
+                }
+            }
+        }
+    }
+
+    /** Follows the statements of one session. */
+    private final class Following extends MariaFollower implements Follower {
+        private final PlacedFrames frames =
+                new PlacedFrames(
+                        routines,
+                        new PlacedFrames.Values() {
+                            @Override
+                            public Object held(JsonNode told, SqlType type) {
+                                return decoded(told, type);
+                            }
+
+                            @Override
+                            public String text(Object value) {
+                                return MariaPlaced.text(value);
+                            }
+                        });
+
+        Following(ServerRun run) {
+            super(
+                    MariaPlaced.this.connection,
+                    MariaPlaced.this.controller,
+                    MariaPlaced.this.looking,
+                    run,
+                    null);
+        }
+
+        void open() throws SQLException {
+            turn = MariaPlaced.this.turn;
+            prepare();
+        }
+
+        @Override
+        protected void prepare() throws SQLException {
+            session = number(connection, "SELECT CONNECTION_ID()");
+            long control = number(controller, "SELECT CONNECTION_ID()");
+            long sent = System.nanoTime();
+            long micros =
+                    number(
+                            connection,
+                            "SELECT CAST(UNIX_TIMESTAMP(SYSDATE(6)) * 1000000 AS INTEGER)");
+            clock(micros, sent + (System.nanoTime() - sent) / 2);
+            execute(
+                    controller,
+                    "DO GET_LOCK(" + lock("G0") + ", 5), GET_LOCK(" + lock("G1") + ", 5)");
+            written(number(connection, "SELECT COALESCE(PREVIOUS VALUE FOR cantina_numbers, 0)"));
+            execute(
+                    connection,
+                    "SET @cantina_sid = "
+                            + session
+                            + ", @cantina_ctl = "
+                            + control
+                            + ", @cantina_told = '', @cantina_act = 0, @cantina_mode = NULL");
+        }
+
+        @Override
+        public boolean execute(Statement statement, Callable<Boolean> work) throws SQLException {
+            execute(
+                    connection,
+                    "SET @cantina_mode = "
+                            + (holds ? "1" : "2")
+                            + ", @cantina_depth = 0, @cantina_turn = "
+                            + turn
+                            + (holds
+                                    ? ", @cantina_x = GET_LOCK(" + lock("R" + turn % 2) + ", 5)"
+                                    : ""));
+            standing = false;
+            collected = false;
+            try {
+                boolean rows = super.execute(statement, work);
+                ended(new Object[0], null);
+                return rows;
+            } catch (SQLException e) {
+                throw raised(e, e);
+            } catch (RuntimeException e) {
+                throw raised(e, new SQLException(e.getMessage(), interrupted()));
+            } finally {
+                frames.clear();
+                MariaPlaced.this.turn = turn;
+            }
+        }
+
+        /** Nobody listens any longer; who waits for a stop hears that there is none. */
+        @Override
+        protected void done() throws SQLException {
+            StringBuilder all = new StringBuilder("SET @cantina_mode = NULL");
+            for (String name : holds ? List.of("R0", "R1", "G0", "G1") : List.<String>of()) {
+                all.append(", @cantina_x = RELEASE_LOCK(").append(lock(name)).append(')');
+            }
+            execute(connection, all.toString());
+        }
+
+        @Override
+        protected void end() throws SQLException {
+            execute(controller, "DO RELEASE_ALL_LOCKS()");
+        }
+
+        @Override
+        protected boolean ownsAll() {
+            return true;
+        }
+
+        @Override
+        protected void start(Runnable task) {
+            frames.start(task);
+        }
+
+        @Override
+        protected String standIn(JsonNode asked) {
+            throw new IllegalStateException("no copy is replaced");
+        }
+
+        @Override
+        protected Frame frame(int routine) {
+            return routines.frame(routine);
+        }
+
+        @Override
+        protected boolean beginsHandler(int routine, int statement) {
+            // A handler says itself that it begins.
+            return false;
+        }
+
+        @Override
+        protected Optional<Condition> handled(JsonNode at) {
+            int number = at.path("v").path("errno").asInt();
+            return super.handled(at)
+                    .map(c -> run.condition(new SQLException(c.message(), c.sqlstate(), number)));
+        }
+
+        @Override
+        protected void take(Frame frame, int routine, int statement, JsonNode values) {
+            frames.take(frame, routine, values);
+        }
+
+        @Override
+        protected void gives(Frame frame, int routine, JsonNode values) {
+            frames.gives(frame, routine, values);
+        }
+
+        @Override
+        protected String answer(Frame frame) {
+            return frames.answer(frame);
+        }
+
+        @Override
+        public Object set(ServerFrame frame, Variable variable, String field, String expression) {
+            throw new UnsupportedOperationException("no routine here is in the server's language");
+        }
+
+        @Override
+        public Object value(ServerFrame frame, String expression) {
+            throw new UnsupportedOperationException("no routine here is in the server's language");
+        }
+
+        @Override
+        public void close() {
+            frames.close();
+            try {
+                end();
+            } catch (SQLException e) {
+                // The server is gone, and its locks with it.
+                return;
+            }
+        }
+    }
+
+    // ---------------------------------------------------------------- values
+
+    private static Object decoded(JsonNode node, SqlType type) {
+        if (type instanceof SqlType.Row row && node != null && node.isArray()) {
+            Object[] values = new Object[row.fields().size()];
+            for (int i = 0; i < values.length; i++) {
+                values[i] = decoded(node.get(i), row.fields().get(i).type());
+            }
+            return values;
+        }
+        return MariaCode.held(node, type);
+    }
+
+    private static String text(Object value) {
+        if (value instanceof Boolean truth) {
+            return truth ? "1" : "0";
+        }
+        return value == null
+                ? null
+                : value instanceof byte[] bytes
+                        ? HexFormat.of().formatHex(bytes)
+                        : Values.text(value);
+    }
+}
