@@ -65,7 +65,7 @@ final class DebugLook {
             case SQL -> sql(rest, frame);
             case SQL_CHANGE -> change(rest, frame);
             case CURSORS -> view.cursors(frame);
-            case DIAGNOSTICS -> diagnostics(frame.session);
+            case DIAGNOSTICS -> diagnostics(frame);
             case TRANSACTION -> transaction(frame);
             case CHANGES -> changes(frame);
             default -> throw new IllegalStateException(word.word());
@@ -188,9 +188,13 @@ final class DebugLook {
         return new DebugException(condition.sqlstate() + " " + condition.message());
     }
 
-    private void diagnostics(Session session) {
+    private void diagnostics(Frame frame) {
+        if (frame.isElsewhere()) {
+            screen.line("  not known: the server has its own");
+            return;
+        }
         int number = 0;
-        for (Session.Diagnosis area : session.diagnoses()) {
+        for (Session.Diagnosis area : frame.session.diagnoses()) {
             String head = number++ == 0 ? "the last statement" : "what this handler is for";
             screen.line(
                     "  "

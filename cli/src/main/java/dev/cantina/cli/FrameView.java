@@ -276,7 +276,9 @@ final class FrameView {
                     "  "
                             + screen.tone(Tone.STRONG, symbol.name())
                             + "  "
-                            + cursor.map(FrameView::state).orElse("closed"));
+                            + (frame.isElsewhere()
+                                    ? "not known: the server has it"
+                                    : cursor.map(FrameView::state).orElse("closed")));
             cursor.filter(c -> c.row() != null)
                     .ifPresent(
                             c ->

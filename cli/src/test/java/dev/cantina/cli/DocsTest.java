@@ -36,6 +36,16 @@ class DocsTest {
         }
     }
 
+    /** Runs the examples of a page that want a server, in a project that knows one. */
+    static void onServer(Cli cli, String page) throws IOException {
+        Path of = ROOT.resolve("docs").resolve(page);
+        for (Block block : blocks(of)) {
+            if (block.kind().equals("server")) {
+                console(cli, of, block);
+            }
+        }
+    }
+
     private record Block(String kind, int line, List<String> lines) {
         String text() {
             return String.join("\n", lines) + "\n";

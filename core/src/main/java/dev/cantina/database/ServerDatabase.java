@@ -33,6 +33,10 @@ public interface ServerDatabase extends ProjectDatabase {
     /** The same by a name that the caller gives, and takes away. */
     void scratch(String name) throws SQLException;
 
-    /** Makes code stand on the server for as long as this is open. */
-    void place(List<ServerPart> parts) throws SQLException;
+    /**
+     * Makes code stand on the server for as long as this is open.
+     *
+     * @return what was made: all but that which stands there already
+     */
+    List<ServerPart> place(List<ServerPart> parts) throws SQLException;
 }

@@ -114,8 +114,7 @@ public final class Placement {
         translation.objects().stream()
                 .filter(o -> isWanted(o, catalog, wanted, triggers))
                 .forEach(o -> parts.addAll(o.parts()));
-        database.place(parts);
-        return new PlacedParts(mark, parts);
+        return new PlacedParts(mark, database.place(parts));
     }
 
     private static Problem hidden(RoutineSymbol routine) {

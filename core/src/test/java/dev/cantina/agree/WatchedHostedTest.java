@@ -11,6 +11,7 @@ import dev.cantina.binding.Walker;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.database.MariaServer;
 import dev.cantina.database.PostgresServer;
 import dev.cantina.database.ServerConnection;
 import dev.cantina.database.ServerDatabase;
@@ -169,6 +170,25 @@ class WatchedHostedTest {
     class OnPostgres {
         private final ServerConnection.Address address =
                 new ServerConnection.Address("postgresql", PostgresServer.url(), "", "");
+
+        @ParameterizedTest(name = "{0}")
+        @MethodSource("dev.cantina.agree.WatchedHostedTest#sections")
+        void tellsTheSame(ConformanceTest.Section section) throws Exception {
+            compare(address, section.routines(), section.lines());
+        }
+
+        @ParameterizedTest(name = "{0}")
+        @MethodSource("dev.cantina.agree.WatchedHostedTest#sections")
+        void tellsTheSameOfAllThatSqlCalls(ConformanceTest.Section section) throws Exception {
+            throughSql(address, section);
+        }
+    }
+
+    @Nested
+    @TestInstance(TestInstance.Lifecycle.PER_CLASS)
+    class OnMaria {
+        private final ServerConnection.Address address =
+                new ServerConnection.Address("mariadb", MariaServer.url(), "", "");
 
         @ParameterizedTest(name = "{0}")
         @MethodSource("dev.cantina.agree.WatchedHostedTest#sections")

@@ -167,10 +167,11 @@ public final class MariaDatabase implements ServerDatabase {
     }
 
     @Override
-    public void place(List<ServerPart> parts) throws SQLException {
+    public List<ServerPart> place(List<ServerPart> parts) throws SQLException {
         says |= parts.stream().anyMatch(p -> p.create().contains(SAYS));
+        List<ServerPart> made = new ArrayList<>();
         if (parts.isEmpty()) {
-            return;
+            return made;
         }
         if (own.isEmpty()) {
             borrow();
@@ -182,6 +183,7 @@ public final class MariaDatabase implements ServerDatabase {
             }
             try {
                 execute(part.create());
+                made.add(part);
             } catch (SQLException e) {
                 throw new UnreachableException(
                         "the server refuses "
@@ -190,6 +192,7 @@ public final class MariaDatabase implements ServerDatabase {
                                 + condition(e).message());
             }
         }
+        return made;
     }
 
     /**

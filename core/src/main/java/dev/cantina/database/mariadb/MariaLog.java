@@ -14,7 +14,9 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 
 /**
@@ -50,6 +52,7 @@ final class MariaLog implements MariaChanges {
         this.tables = tables;
         this.reader = reader;
         references();
+        firsts();
         this.checks = ServerValues.names(connection, CHECKS);
         execute("CREATE SEQUENCE " + NUMBERS);
         for (int i = 0; i < tables.size(); i++) {
@@ -88,6 +91,23 @@ final class MariaLog implements MariaChanges {
                                 row.getString(3),
                                 row.getString(4),
                                 row.getString(5)));
+            }
+        }
+    }
+
+    /** The first trigger behind each kind of change of a table, by both. */
+    private final Map<String, String> firsts = new HashMap<>();
+
+    private void firsts() throws SQLException {
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT EVENT_OBJECT_TABLE, EVENT_MANIPULATION, TRIGGER_NAME"
+                                        + " FROM information_schema.TRIGGERS"
+                                        + " WHERE TRIGGER_SCHEMA = DATABASE()"
+                                        + " AND ACTION_TIMING = 'AFTER' AND ACTION_ORDER = 1")) {
+            while (row.next()) {
+                firsts.put(row.getString(2) + " " + row.getString(1), row.getString(3));
             }
         }
     }
@@ -159,6 +179,7 @@ final class MariaLog implements MariaChanges {
     }
 
     private void trigger(int number, String event, String line) throws SQLException {
+        String first = firsts.get(event + " " + tables.get(number).name());
         execute(
                 "CREATE TRIGGER cantina_"
                         + event.toLowerCase(java.util.Locale.ROOT)
@@ -169,6 +190,8 @@ final class MariaLog implements MariaChanges {
                         + " ON "
                         + quoted(tables.get(number).name())
                         + " FOR EACH ROW "
+                        // What other triggers see has happened is written down by then.
+                        + (first == null ? "" : "PRECEDES " + quoted(first) + " ")
                         + line);
     }
 

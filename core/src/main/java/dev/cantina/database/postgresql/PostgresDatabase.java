@@ -145,9 +145,10 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
-    public void place(List<ServerPart> wanted) throws SQLException {
+    public List<ServerPart> place(List<ServerPart> wanted) throws SQLException {
         clockNow();
         parts.place(wanted);
+        return wanted;
     }
 
     @Override
