@@ -90,10 +90,8 @@ final class Statements {
                 : prepared.statement.execute();
     }
 
-    /** Runs it, and says whether it gives rows. */
-    private boolean execute(Prepared prepared) throws SQLException {
-        boolean rows;
-        if (follower != null) {
+    private boolean followed(Prepared prepared) throws SQLException {
+        try {
             return follower.execute(
                     prepared.statement,
                     () -> {
@@ -104,6 +102,16 @@ final class Statements {
                         }
                         return given;
                     });
+        } finally {
+            database.notices(prepared.statement).forEach(told);
+        }
+    }
+
+    /** Runs it, and says whether it gives rows. */
+    private boolean execute(Prepared prepared) throws SQLException {
+        boolean rows;
+        if (follower != null) {
+            return followed(prepared);
         }
         try {
             rows = run(prepared);

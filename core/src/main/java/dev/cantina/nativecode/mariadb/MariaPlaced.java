@@ -83,6 +83,7 @@ public final class MariaPlaced implements PlacedCode {
             Source source = new Source("copy", copy.create());
             List<MariaLexer.Token> tokens = new ArrayList<>();
             MariaLexer lexer = new MariaLexer(source, 0, copy.create().length());
+            lexer.modes("ANSI_QUOTES,NO_BACKSLASH_ESCAPES");
             for (MariaLexer.Token t = lexer.next(); t != null; t = lexer.next()) {
                 tokens.add(t);
             }

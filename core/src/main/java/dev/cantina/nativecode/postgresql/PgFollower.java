@@ -182,6 +182,11 @@ abstract class PgFollower extends ProbeFollower {
         return false;
     }
 
+    /** A message that is no probe's. */
+    protected void say(String message) {
+        run.told(message);
+    }
+
     /** From now on the messages of another statement are heard. */
     protected void hear(Statement next) throws SQLException {
         next.clearWarnings();
@@ -318,7 +323,7 @@ abstract class PgFollower extends ProbeFollower {
                         throw new SQLException(e);
                     }
                 }
-                run.told(message);
+                say(message);
                 continue;
             }
             if (done) {

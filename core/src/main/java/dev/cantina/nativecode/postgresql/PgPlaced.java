@@ -141,6 +141,10 @@ public final class PgPlaced implements PlacedCode {
             }
         }
 
+        /** Whoever sends the statement takes what it says. */
+        @Override
+        protected void say(String message) {}
+
         @Override
         protected boolean ownsAll() {
             return true;

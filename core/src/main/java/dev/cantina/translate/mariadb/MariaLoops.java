@@ -14,6 +14,7 @@ import dev.cantina.translate.Marks;
 import dev.cantina.translate.UnsupportedConstructException;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 
 /** The loops that MariaDB means otherwise, or has not got. */
 final class MariaLoops {
@@ -214,7 +215,10 @@ final class MariaLoops {
                                         && i.target() == loop.target());
         words.edit(loop.condition(), body.edits());
         blocks.fillEmpty(body.written(loop));
-        body.marks().at(loop.conditionAt()).ifPresent(mark -> untilMarked(loop, mark));
+        Optional<String> mark = body.marks().at(loop.conditionAt());
+        if (!iterates[0]) {
+            mark.ifPresent(m -> untilMarked(loop, m));
+        }
         if (iterates[0]) {
             Statement.Repeat tree = (Statement.Repeat) body.written(loop);
             String label = words.names().beginning(tree.label().orElseThrow());
@@ -234,7 +238,10 @@ final class MariaLoops {
                             .toUpperCase(Locale.ROOT)
                             .lastIndexOf("UNTIL", condition);
             Span source = tree.span();
-            body.edits().put(new Span(source.source(), until, condition), "END " + round + "; IF ");
+            body.edits()
+                    .put(
+                            new Span(source.source(), until, condition),
+                            "END " + round + "; " + mark.map(m -> m + " ").orElse("") + "IF ");
             int end = tree.condition().span().end();
             body.edits()
                     .put(
