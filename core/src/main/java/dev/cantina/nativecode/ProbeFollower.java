@@ -135,8 +135,12 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     /** Takes back what a call that failed has done. */
     protected void undo() throws SQLException {}
 
-    /** What is done when the call is over, on its own thread: nobody is to wait for a stop more. */
-    protected void done() throws SQLException {}
+    /**
+     * What is done when the call is over, on its own thread: nobody is to wait for a stop more.
+     *
+     * @param failed whether it has ended in an error
+     */
+    protected void done(boolean failed) throws SQLException {}
 
     /** Ends the statement that runs. */
     protected abstract void cancel();
@@ -196,11 +200,14 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         running =
                 new FutureTask<>(
                         () -> {
+                            boolean failed = true;
                             try {
-                                return call.call();
+                                boolean rows = call.call();
+                                failed = false;
+                                return rows;
                             } finally {
                                 over = System.nanoTime();
-                                done();
+                                done(failed);
                             }
                         });
         start(running);

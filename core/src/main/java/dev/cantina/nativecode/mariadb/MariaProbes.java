@@ -80,7 +80,7 @@ final class MariaProbes extends MariaFollower {
     }
 
     @Override
-    protected void done() throws SQLException {
+    protected void done(boolean failed) throws SQLException {
         execute(
                 connection,
                 "DO RELEASE_LOCK("

@@ -296,6 +296,17 @@ abstract class PgFollower extends ProbeFollower {
         }
     }
 
+    /** A statement that is cut off while it stands keeps its locks, which somebody waits for. */
+    @Override
+    protected void done(boolean failed) throws SQLException {
+        if (failed && holds) {
+            undo();
+            try (Statement own = connection.createStatement()) {
+                own.execute("SELECT pg_advisory_unlock_all()");
+            }
+        }
+    }
+
     /** Lets go of the gates. */
     @Override
     protected void end() throws SQLException {
