@@ -265,7 +265,11 @@ final class MariaPlacedWeaver extends MariaWeaver {
     // ---------------------------------------------------------------- values
 
     private static String told(String text, SqlType type) {
-        return type instanceof SqlType.Bytes ? "HEX(" + text + ")" : "CAST(" + text + " AS CHAR)";
+        // A number of single precision loses digits on its way to a text.
+        String exact = type instanceof SqlType.Approximate ? " + 0e0" : "";
+        return type instanceof SqlType.Bytes
+                ? "HEX(" + text + ")"
+                : "CAST(" + text + exact + " AS CHAR)";
     }
 
     private String values(Mark mark) {

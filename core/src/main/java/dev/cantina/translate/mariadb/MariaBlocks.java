@@ -174,7 +174,7 @@ final class MariaBlocks {
                             + " others; write each as a statement of its own");
         }
         if (sets) {
-            together(s, whole);
+            together((BoundStatement.Block) s, whole, listed);
         }
         target(s);
         if (!s.rows().isEmpty()) {
@@ -215,11 +215,24 @@ final class MariaBlocks {
         return SqlWords.of(body.span(block.at()).text()).sees(0, "SET");
     }
 
-    /** The assignments of one SET are told together, before it. */
-    private void together(BoundStatement s, Span whole) {
-        List<String> marks = new ArrayList<>();
-        Walker.statements(s, x -> body.marks().before(x).ifPresent(marks::add));
-        body.mark(whole, marks);
+    /** The assignments of one SET are statements of their own where their places are marked. */
+    private void together(BoundStatement.Block several, Span whole, boolean listed) {
+        if (!body.marks().isOn()) {
+            return;
+        }
+        List<BoundStatement> parts = several.statements();
+        if (!listed) {
+            body.edits().around(whole, "BEGIN ", "; END");
+        }
+        body.mark(whole, body.marks().before(parts.get(0)).stream().toList());
+        for (int i = 1; i < parts.size(); i++) {
+            int from = body.span(parts.get(i - 1).at()).end();
+            int to = body.span(parts.get(i).at()).start();
+            body.edits()
+                    .put(
+                            new Span(whole.source(), from, to),
+                            "; " + body.marks().before(parts.get(i)).orElse("") + " SET ");
+        }
     }
 
     void list(List<BoundStatement> row, Handlers around) {
