@@ -24,7 +24,7 @@ import org.junit.jupiter.params.provider.MethodSource;
  * The conformance programs once more, watched: whoever traces, profiles or debugs a routine, back
  * and forth, sees it do what it does unwatched.
  */
-class WatchedConformanceTest {
+public class WatchedConformanceTest {
     private static final int STOPS = 40;
     private static final List<Resume.Kind> STEPS =
             List.of(
@@ -104,7 +104,8 @@ class WatchedConformanceTest {
         }
     }
 
-    private static Resume.Kind step(Debugger debugger, Stop stop, int[] stops, Random random) {
+    /** One of the steps, back and forth; after so many stops it only goes on. */
+    public static Resume.Kind step(Debugger debugger, Stop stop, int[] stops, Random random) {
         if (++stops[0] > STOPS) {
             return Resume.Kind.CONTINUE;
         }

@@ -313,7 +313,11 @@ final class DebugPrompt implements StopListener {
         screen.line(
                 "  "
                         + PauseWords.describe(added)
-                        + (added.isMoved() ? ", the next line with a statement" : ""));
+                        + (!added.isMoved()
+                                ? ""
+                                : added.line() < added.asked()
+                                        ? ", whose statement goes on in line " + added.asked()
+                                        : ", the next line with a statement"));
         pausesChanged.run();
     }
 

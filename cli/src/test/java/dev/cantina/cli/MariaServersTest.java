@@ -18,8 +18,6 @@ import java.sql.DriverManager;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.util.ArrayList;
-import java.util.List;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
@@ -147,33 +145,9 @@ class MariaServersTest {
                                 + " OR SCHEMA_NAME LIKE 'cantina\\_agree%'"));
     }
 
-    private static final String INSIDE =
-            """
-            pause at vessel_journal:7 when now.code = 'T1'
-            pause on write to journal
-            continue
-            vars
-            eval (SELECT COUNT(*) FROM vessel WHERE level_l > was.level_l)
-            stack
-            rows vessel where code = 'T1'
-            transaction
-            into
-            back
-            back into
-            continue
-            quit
-            """;
-
     @Test
     void aTriggerIsDebuggedOnTheServerAsItIsHere() throws Exception {
-        String[] wanted = {"debug", "move_wine", "source=T1", "target=C7", "litres=120", "--fresh"};
-        Cli.Result here = cli.typing(INSIDE, wanted);
-        List<String> there = new ArrayList<>(List.of(wanted));
-        there.addAll(List.of("--on", "cellar-house", "--fixture", "cellar"));
-        Cli.Result on = cli.typing(INSIDE, there.toArray(String[]::new));
-        String moment = "at \\d{4}-[-\\d]+ [:.\\d]+";
-        assertEquals(here.out().replaceAll(moment, ""), on.out().replaceAll(moment, ""));
-        assertTrue(on.out().contains("vessel_journal stopped at line 7"), on.out());
+        DebuggedThere.asHere(cli, "cellar-house");
     }
 
     @Test

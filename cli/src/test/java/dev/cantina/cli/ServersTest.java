@@ -15,8 +15,6 @@ import java.sql.DriverManager;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.util.ArrayList;
-import java.util.List;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -268,34 +266,45 @@ class ServersTest {
         assertEquals("own", ask("SELECT twice(1.0)"));
     }
 
-    private static final String INSIDE =
-            """
-            pause at vessel_journal:7 when now.code = 'T1'
-            pause on write to journal
-            continue
-            vars
-            eval (SELECT COUNT(*) FROM vessel WHERE level_l > was.level_l)
-            stack
-            rows vessel where code = 'T1'
-            transaction
-            into
-            back
-            back into
-            continue
-            quit
-            """;
-
     @Test
     void aTriggerIsDebuggedOnTheServerAsItIsHere() throws Exception {
         DocsTest.onServer(cli, "servers.md");
-        String[] wanted = {"debug", "move_wine", "source=T1", "target=C7", "litres=120", "--fresh"};
-        Cli.Result here = cli.typing(INSIDE, wanted);
-        List<String> there = new ArrayList<>(List.of(wanted));
-        there.addAll(List.of("--on", "press-house", "--fixture", "cellar"));
-        Cli.Result on = cli.typing(INSIDE, there.toArray(String[]::new));
-        String moment = "at \\d{4}-[-\\d]+ [:.\\d]+";
-        assertEquals(here.out().replaceAll(moment, ""), on.out().replaceAll(moment, ""));
-        assertTrue(on.out().contains("vessel_journal stopped at line 7"), on.out());
+        DebuggedThere.asHere(cli, "press-house");
+    }
+
+    @Test
+    void whatServerCodeSaysInADynamicStatementIsHeard() throws Exception {
+        cli.write(
+                "routines/says.sql",
+                """
+                CREATE FUNCTION says (n INTEGER) RETURNS INTEGER
+                BEGIN
+                  REPORT 'told ', n;
+                  RETURN n + 1;
+                END;
+                CREATE PROCEDURE asks_for_it (OUT r INTEGER)
+                BEGIN
+                  PREPARE s FROM 'SELECT says(5) FROM vessel WHERE code = ''T1''';
+                  EXECUTE s INTO r;
+                  SELECT says(r) INTO r FROM vessel WHERE code = 'T1';
+                END;
+                """);
+        String told = "  says  told 5\n  says  told 6\n";
+        assertTrue(cli.run("call", "asks_for_it").out().startsWith(told));
+        Cli.Result there =
+                cli.run("call", "asks_for_it", "--on", "press-house", "--fixture", "cellar");
+        assertTrue(there.out().startsWith(told), there.out());
+        Cli.Result watched =
+                cli.typing(
+                        "continue\n",
+                        "debug",
+                        "asks_for_it",
+                        "--on",
+                        "press-house",
+                        "--fixture",
+                        "cellar",
+                        "--fresh");
+        assertTrue(watched.out().contains(told), watched.out());
     }
 
     @Test

@@ -14,6 +14,7 @@ import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.ProbeCode;
 import dev.cantina.runtime.Program;
 import dev.cantina.syntax.Nearest;
+import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.types.Condition;
 import dev.cantina.types.SqlType;
@@ -283,7 +284,7 @@ final class Breakpoints {
     private void standAtLine(InstalledBreakpoint installed) throws DebugException {
         Breakpoint wanted = installed.breakpoint;
         BoundRoutine routine = installed.routine;
-        installed.statement = statementAt(routine, wanted.asked());
+        installed.statement = statementOf(routine, wanted.asked());
         BoundRoutine.Place place = routine.places().get(installed.statement);
         installed.breakpoint =
                 new Breakpoint(
@@ -313,6 +314,46 @@ final class Breakpoints {
                                 + ", and has no truth value; compare it with something");
             }
         }
+    }
+
+    /**
+     * The statement that a line is in: one that begins there, or goes on there; else the next.
+     *
+     * @throws DebugException where the routine has none from there on
+     */
+    private static int statementOf(BoundRoutine routine, int line) throws DebugException {
+        List<BoundRoutine.Place> places = routine.places();
+        int found = -1;
+        for (int i = 0; i < places.size(); i++) {
+            Span span = places.get(i).span();
+            boolean innermost = found < 0 || span.start() > places.get(found).span().start();
+            if (isStop(places.get(i)) && span.line() == line) {
+                return statementAt(routine, line);
+            }
+            if (isStop(places.get(i)) && goesOn(span, line) && innermost) {
+                found = i;
+            }
+        }
+        return found >= 0 && isOfIt(routine, found, line) ? found : statementAt(routine, line);
+    }
+
+    private static boolean goesOn(Span span, int line) {
+        return span.line() < line && line <= span.endLine();
+    }
+
+    /** Whether a line is a statement's own, and not that of others inside it. */
+    private static boolean isOfIt(BoundRoutine routine, int statement, int line) {
+        Span whole = routine.places().get(statement).span();
+        int inside =
+                routine.places().stream()
+                        .filter(Breakpoints::isStop)
+                        .map(BoundRoutine.Place::span)
+                        .filter(s -> s.start() > whole.start() && s.end() <= whole.end())
+                        .mapToInt(Span::line)
+                        .min()
+                        .orElse(Integer.MAX_VALUE);
+        boolean words = !SqlWords.of(whole.source().line(line)).all().isEmpty();
+        return inside == Integer.MAX_VALUE || line < inside && words;
     }
 
     /**

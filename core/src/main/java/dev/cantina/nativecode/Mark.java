@@ -5,7 +5,6 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import dev.cantina.syntax.Span;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -64,11 +63,6 @@ public record Mark(String file, int offset, int at, Kind kind, String type, List
     private static final ObjectMapper JSON = new ObjectMapper();
     private static final String OPEN = "/*";
     private static final String CLOSE = "*/";
-
-    /** A mark that tells nothing of variables. */
-    public static Mark of(Span routine, int at, Kind kind) {
-        return new Mark(routine.source().name(), routine.start(), at, kind, "", List.of());
-    }
 
     /**
      * It as a comment.

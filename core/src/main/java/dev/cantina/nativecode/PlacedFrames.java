@@ -20,7 +20,7 @@ import java.util.concurrent.Executors;
  * The frames of routines whose copies a server runs, whatever server it is: what is told becomes
  * the values of their variables, and what somebody has changed in them goes back.
  */
-public final class PlacedFrames {
+public final class PlacedFrames implements Followed {
     /** What a function gives is told by this name, and variables by the numbers of their slots. */
     public static final String GIVEN = "v";
 
@@ -54,7 +54,28 @@ public final class PlacedFrames {
         this.values = values;
     }
 
-    /** Begins a task on the thread for statements. */
+    @Override
+    public Frame frame(int routine) {
+        return routines.frame(routine);
+    }
+
+    /** A handler says itself that it begins. */
+    @Override
+    public boolean beginsHandler(int routine, int statement) {
+        return false;
+    }
+
+    @Override
+    public boolean isSetOff() {
+        return true;
+    }
+
+    @Override
+    public void take(Frame frame, int routine, int statement, JsonNode all) {
+        take(frame, routine, all);
+    }
+
+    @Override
     public void start(Runnable task) {
         worker.execute(task);
     }
@@ -69,8 +90,7 @@ public final class PlacedFrames {
         told.clear();
     }
 
-    /** Takes what is told of a frame's variables. */
-    public void take(Frame frame, int routine, JsonNode all) {
+    private void take(Frame frame, int routine, JsonNode all) {
         Map<Integer, Object> known = new HashMap<>();
         told.put(frame, known);
         if (all == null || all.isNull()) {
@@ -105,19 +125,19 @@ public final class PlacedFrames {
         }
     }
 
-    /** Takes what is told at the end of a routine. */
+    @Override
     public void gives(Frame frame, int routine, JsonNode all) {
         take(frame, routine, all);
         Optional<SqlType> type = frame.routine().returns();
         if (type.isPresent()) {
             boolean isTold = all != null && all.has(GIVEN);
             frame.result =
-                    isTold ? values.held(all.get(GIVEN), type.get()) : ProbeFollower.NOT_SHOWN;
+                    isTold ? values.held(all.get(GIVEN), type.get()) : NativeFrames.NOT_SHOWN;
         }
     }
 
-    /** What has been changed in a frame since it stands, in JSON; empty for nothing. */
-    public String answer(Frame frame) {
+    @Override
+    public Optional<String> answer(Frame frame) {
         ObjectNode all = JSON.createObjectNode();
         told.getOrDefault(frame, Map.of())
                 .forEach(
@@ -128,7 +148,7 @@ public final class PlacedFrames {
                                 all.set(String.valueOf(slot), json(now, variable.type()));
                             }
                         });
-        return all.isEmpty() ? "" : all.toString();
+        return Optional.of(all.isEmpty() ? "" : all.toString());
     }
 
     private JsonNode json(Object value, SqlType type) {

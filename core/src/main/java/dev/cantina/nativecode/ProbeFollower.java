@@ -5,7 +5,6 @@ import com.fasterxml.jackson.databind.node.JsonNodeFactory;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.cantina.binding.Variable;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.database.JsonRows;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.RaisedException;
@@ -14,7 +13,6 @@ import dev.cantina.runtime.ServerRoutines.ServerRun;
 import dev.cantina.runtime.StandingServer;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
-import dev.cantina.types.SqlType;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
@@ -37,9 +35,6 @@ import java.util.concurrent.FutureTask;
  * the time in microseconds, where the run does not wait.
  */
 public abstract class ProbeFollower implements ServerFrame.Standing, StandingServer {
-    /** Stands for a value that no probe can tell, such as a row of a type that is not known. */
-    protected static final String NOT_SHOWN = "(not shown)";
-
     /** The statement that stands for the end of a body. */
     public static final int ENDED = (1 << 20) - 1;
 
@@ -107,24 +102,23 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     protected abstract void goOn(String answer) throws SQLException;
 
     /** What a routine that is replaced is to give, in JSON. */
-    protected abstract String standIn(JsonNode told);
-
-    /** A frame for a routine, by its number. */
-    protected abstract Frame frame(int routine);
-
-    /** Whether a statement is the first of what handles a condition. */
-    protected abstract boolean beginsHandler(int routine, int statement);
-
-    /** Takes what is told of a frame's variables at a statement. */
-    protected abstract void take(Frame frame, int routine, int statement, JsonNode values);
-
-    /** Takes what a routine that has ended has told of what it gives. */
-    protected void gives(Frame frame, int routine, JsonNode value) {}
-
-    /** How a frame goes on that stands: what has been changed in it, in JSON; empty for nothing. */
-    protected String answer(Frame frame) {
-        return answer();
+    protected String standIn(JsonNode told) {
+        throw new IllegalStateException("nothing is replaced here");
     }
+
+    @Override
+    public Object set(ServerFrame frame, Variable variable, String field, String expression)
+            throws SQLException {
+        throw new UnsupportedOperationException("nothing here is in the server's language");
+    }
+
+    @Override
+    public Object value(ServerFrame frame, String expression) throws SQLException {
+        throw new UnsupportedOperationException("nothing here is in the server's language");
+    }
+
+    /** The routines that are heard of. */
+    protected abstract Followed followed();
 
     /** What is done before all else, which leaves nothing behind where it fails. */
     protected void begin() throws SQLException {}
@@ -189,11 +183,6 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         }
     }
 
-    /** Whether all frames are those of routines that a statement sets off, and none is called. */
-    protected boolean ownsAll() {
-        return false;
-    }
-
     /** Runs a statement on a thread of its own, and hears meanwhile what is told. */
     protected boolean execute(Statement on, Callable<Boolean> call) throws SQLException {
         statement = on;
@@ -210,7 +199,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
                                 done(failed);
                             }
                         });
-        start(running);
+        followed().start(running);
         try {
             follow();
         } catch (RuntimeException | SQLException e) {
@@ -241,13 +230,6 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         ended(new Object[0], failed instanceof RaisedException r ? r.condition() : null);
         return new SQLException(
                 error.getMessage(), error.getSQLState(), error.getErrorCode(), failed);
-    }
-
-    /** Begins a task on another thread. */
-    protected void start(Runnable task) {
-        Thread thread = new Thread(task, "server");
-        thread.setDaemon(true);
-        thread.start();
     }
 
     /** The routines that are replaced in this run. */
@@ -320,7 +302,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
             }
             Frame stood = reach(told);
             if (holds) {
-                goOn(stood == null ? "" : answer(stood));
+                goOn(stood == null ? "" : followed().answer(stood).orElseGet(this::answer));
             }
         }
     }
@@ -368,11 +350,11 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
             return null;
         }
         if (statementNumber == ENDED) {
-            if (known < 0 && ownsAll()) {
+            if (known < 0 && followed().isSetOff()) {
                 // There was no statement in it.
-                enter(frame(routine), activation, depth);
+                enter(followed().frame(routine), activation, depth);
             }
-            return known > 0 || ownsAll() ? end(routine, told.get("v")) : null;
+            return known > 0 || followed().isSetOff() ? end(routine, told.get("v")) : null;
         }
         if (ends) {
             handled(told)
@@ -388,13 +370,13 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
                             });
             return null;
         }
-        Frame frame = known >= 0 ? stack.get(known) : frame(routine);
-        take(frame, routine, statementNumber, told.get("v"));
+        Frame frame = known >= 0 ? stack.get(known) : followed().frame(routine);
+        followed().take(frame, routine, statementNumber, told.get("v"));
         if (known < 0) {
             frame.at = statementNumber;
             enter(frame, activation, depth);
         }
-        if (beginsHandler(routine, statementNumber)) {
+        if (followed().beginsHandler(routine, statementNumber)) {
             handled(told).ifPresent(c -> run.raised(frame, c));
         }
         standing(() -> run.reached(frame, statementNumber));
@@ -418,9 +400,9 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     /** A body has come to its end. */
     private Frame end(int routine, JsonNode values) {
         Frame frame = stack.get(stack.size() - 1);
-        gives(frame, routine, values);
+        followed().gives(frame, routine, values);
         Condition condition = failed.remove(frame);
-        if (condition == null && ownsAll()) {
+        if (condition == null && followed().isSetOff()) {
             standing(() -> run.ending(frame));
         }
         leave(condition);
@@ -461,35 +443,11 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         written = now;
     }
 
-    /** A value that is told, as it is held. */
-    protected Object held(JsonNode value, SqlType type) {
-        return JsonRows.value(value, type);
-    }
-
-    private static boolean hasValue(NativeVariable variable) {
-        return variable.kind() != NativeVariable.Kind.SPECIAL
-                && variable.kind() != NativeVariable.Kind.CURSOR;
-    }
-
-    /** Takes those values of variables that are told. */
-    protected void take(Frame frame, Map<String, BoundNative.Told> all, JsonNode values) {
-        if (values == null || values.isNull()) {
-            return;
-        }
-        all.forEach(
-                (name, told) ->
-                        frame.set(
-                                told.variable(),
-                                values.has(name) || !hasValue(told.declared())
-                                        ? held(values.get(name), told.variable().type())
-                                        : NOT_SHOWN));
-    }
-
     private void leave(Condition condition) {
         Frame frame = stack.remove(stack.size() - 1);
         activations.remove(frame);
         run.left(frame, condition);
-        if (stack.isEmpty() && ownsAll()) {
+        if (stack.isEmpty() && followed().isSetOff()) {
             run.wroteOn(written);
         }
     }
@@ -497,7 +455,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     /** The call has ended: all its frames go. */
     public void ended(Object[] after, Condition condition) {
         run.time(holds ? 0 : over);
-        if (condition == null && !stack.isEmpty() && !ownsAll()) {
+        if (condition == null && !stack.isEmpty() && !followed().isSetOff()) {
             Frame outermost = stack.get(0);
             while (stack.size() > 1) {
                 leave(null);

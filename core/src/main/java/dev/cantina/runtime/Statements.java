@@ -408,6 +408,8 @@ final class Statements {
         } catch (SQLException e) {
             checkMarkers(statement, values.length);
             throw e;
+        } finally {
+            database.notices(statement).forEach(told);
         }
     }
 

@@ -47,6 +47,19 @@ public final class Marks {
         return key.isPresent();
     }
 
+    private Optional<String> mark(int at, Mark.Kind kind, String type, List<Mark.Said> variables) {
+        return key.map(
+                k ->
+                        new Mark(
+                                        routine.span().source().name(),
+                                        routine.span().start(),
+                                        at,
+                                        kind,
+                                        type,
+                                        variables)
+                                .text(k));
+    }
+
     /** The mark before a statement; empty where it has none of its own. */
     public Optional<String> before(BoundStatement s) {
         boolean own =
@@ -58,31 +71,15 @@ public final class Marks {
 
     /** The mark of a statement's number: before the test of a loop, for one. */
     public Optional<String> at(int number) {
-        return key.map(
-                k ->
-                        new Mark(
-                                        routine.span().source().name(),
-                                        routine.span().start(),
-                                        number,
-                                        Mark.Kind.STATEMENT,
-                                        "",
-                                        variables(number))
-                                .text(k));
+        return isOn() ? mark(number, Mark.Kind.STATEMENT, "", variables(number)) : Optional.empty();
     }
 
     /** The marks of what the declarations of a block have done. */
     public List<String> done(BoundStatement.Block block) {
-        List<String> all = new ArrayList<>();
-        for (BoundStatement initial : block.initial()) {
-            if (isWorked(initial)) {
-                key.ifPresent(
-                        k ->
-                                all.add(
-                                        Mark.of(routine.span(), initial.at(), Mark.Kind.DONE)
-                                                .text(k)));
-            }
-        }
-        return all;
+        return block.initial().stream()
+                .filter(Marks::isWorked)
+                .flatMap(s -> mark(s.at(), Mark.Kind.DONE, "", List.of()).stream())
+                .toList();
     }
 
     /**
@@ -91,32 +88,23 @@ public final class Marks {
      * @param at the RETURN that ends it; -1 where it comes to its last END
      */
     public Optional<String> end(int at) {
-        List<Mark.Said> given = new ArrayList<>();
         List<Variable> seen =
                 at < 0 ? routine.variables() : routine.places().get(at).scope().variables();
-        for (Variable variable : seen) {
-            boolean row =
-                    variable.kind() == Variable.Kind.OLD_ROW
-                            || variable.kind() == Variable.Kind.NEW_ROW;
-            if (variable.kind().isParameter() || row) {
-                given.add(said(variable));
-            }
-        }
-        return key.map(
-                k ->
-                        new Mark(
-                                        routine.span().source().name(),
-                                        routine.span().start(),
-                                        -1,
-                                        Mark.Kind.END,
-                                        "",
-                                        given)
-                                .text(k));
+        List<Mark.Said> given =
+                seen.stream()
+                        .filter(
+                                v ->
+                                        v.kind().isParameter()
+                                                || v.kind() == Variable.Kind.OLD_ROW
+                                                || v.kind() == Variable.Kind.NEW_ROW)
+                        .map(this::said)
+                        .toList();
+        return mark(-1, Mark.Kind.END, "", given);
     }
 
     /** A mark without a statement. */
     public Optional<String> of(Mark.Kind kind) {
-        return key.map(k -> Mark.of(routine.span(), -1, kind).text(k));
+        return mark(-1, kind, "", List.of());
     }
 
     /**
@@ -125,16 +113,7 @@ public final class Marks {
      * @param type what a function returns, in the server's words; empty where that is no one value
      */
     public Optional<String> head(String type) {
-        return key.map(
-                k ->
-                        new Mark(
-                                        routine.span().source().name(),
-                                        routine.span().start(),
-                                        -1,
-                                        Mark.Kind.HEAD,
-                                        type,
-                                        List.of())
-                                .text(k));
+        return mark(-1, Mark.Kind.HEAD, type, List.of());
     }
 
     /** A declaration without a default, or with NULL, is no statement. */

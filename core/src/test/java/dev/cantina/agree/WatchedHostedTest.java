@@ -1,9 +1,11 @@
 package dev.cantina.agree;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
 
 import dev.cantina.ConformanceTest;
 import dev.cantina.Lab;
+import dev.cantina.WatchedConformanceTest;
 import dev.cantina.advice.CatalogCheck;
 import dev.cantina.binding.BoundStatement;
 import dev.cantina.binding.Variable;
@@ -13,13 +15,15 @@ import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.MariaServer;
 import dev.cantina.database.PostgresServer;
+import dev.cantina.database.ProjectDatabase;
 import dev.cantina.database.ServerConnection;
 import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.UnreachableException;
+import dev.cantina.debugging.Debugger;
+import dev.cantina.debugging.Resume;
 import dev.cantina.nativecode.PlacedParts;
 import dev.cantina.project.Arguments;
 import dev.cantina.project.ProjectException;
-import dev.cantina.runtime.Database;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Outcome;
@@ -44,6 +48,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Random;
 import java.util.Set;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Assumptions;
@@ -239,14 +244,29 @@ class WatchedHostedTest {
             ServerConnection.Address address, String behaviour, String routines, List<String> lines)
             throws Exception {
         Optional<Record> there =
-                heard(address, routines, lines, Optional.of(new Record(Probe.Detail.HOLD)));
+                heard(
+                        address,
+                        routines,
+                        lines,
+                        Optional.of(new Record(Probe.Detail.HOLD)),
+                        Optional.empty());
         if (there.isEmpty()) {
             return false;
         }
-        Record unwatched = heard(address, routines, lines, Optional.empty()).orElseThrow();
+        Record unwatched =
+                heard(address, routines, lines, Optional.empty(), Optional.empty()).orElseThrow();
         assertEquals(
                 String.join("\n", unwatched.outcomes),
                 String.join("\n", there.get().outcomes),
+                behaviour);
+        Way walk = walked(new Random(behaviour.hashCode()));
+        assertEquals(
+                String.join("\n", unwatched.outcomes),
+                String.join(
+                        "\n",
+                        heard(address, routines, lines, Optional.empty(), Optional.of(walk))
+                                .orElseThrow()
+                                .outcomes),
                 behaviour);
         Record here = embedded(routines, lines);
         if (here.outcomes.equals(there.get().outcomes) && !HEARD_OTHERWISE.contains(behaviour)) {
@@ -290,13 +310,63 @@ class WatchedHostedTest {
     private static Record embedded(String routines, List<String> lines) throws Exception {
         Record record = new Record(Probe.Detail.HOLD);
         try (Lab lab = new Lab(ConformanceTest.tables(), routines)) {
-            run(lab.program(), lab.database(), record, true, lines);
+            run(lab.program(), lab.database(), record, under(Optional.of(record)), lines);
         }
         return record;
     }
 
+    /** How a routine is run: by itself, heard, or debugged. */
+    private interface Way {
+        Outcome run(
+                Program program,
+                ProjectDatabase database,
+                RoutineSymbol routine,
+                List<Optional<Object>> arguments)
+                throws Exception;
+    }
+
+    private static Way under(Optional<Probe> probe) {
+        return (program, database, routine, arguments) -> {
+            Session session =
+                    new Session(program, database, Limits.DEFAULT, Clock.systemUTC(), probe);
+            try {
+                return session.run(routine, arguments);
+            } finally {
+                session.close();
+            }
+        };
+    }
+
+    /** Debugged back and forth, by steps that nobody has chosen. */
+    private static Way walked(Random random) {
+        return (program, database, routine, arguments) -> {
+            int[] stops = new int[1];
+            Debugger[] debugger = new Debugger[1];
+            debugger[0] =
+                    new Debugger(
+                            program,
+                            stop ->
+                                    Resume.of(
+                                            WatchedConformanceTest.step(
+                                                    debugger[0], stop, stops, random)),
+                            true);
+            database.keep();
+            while (true) {
+                debugger[0].begin(program, Optional.empty());
+                Outcome outcome =
+                        under(Optional.of(debugger[0])).run(program, database, routine, arguments);
+                if (!debugger[0].isAgain()) {
+                    assertFalse(debugger[0].isStrayed(), "the run went another way");
+                    return outcome;
+                }
+                Assumptions.assumeFalse(database.isAltered());
+                database.restore();
+            }
+        };
+    }
+
     private static void run(
-            Program program, Database database, Record record, boolean watched, List<String> lines)
+            Program program, ProjectDatabase database, Record record, Way way, List<String> lines)
             throws Exception {
         for (String line : lines) {
             if (!line.startsWith("call: ")) {
@@ -307,23 +377,13 @@ class WatchedHostedTest {
                     Arguments.choose(
                             program.catalog().routines(call.routine().toUpperCase(Locale.ROOT)),
                             call.arguments().keySet());
-            Session session =
-                    new Session(
-                            program,
-                            database,
-                            Limits.DEFAULT,
-                            Clock.systemUTC(),
-                            watched ? Optional.of(record) : Optional.empty());
-            try {
-                Outcome outcome = session.run(symbol, Arguments.match(symbol, call.arguments()));
-                record.outcomes.add(
-                        outcome.condition().map(Condition::sqlstate).orElse("completed")
-                                + " "
-                                + outcome.out().values().stream().map(Record::shown).toList()
-                                + outcome.messages());
-            } finally {
-                session.close();
-            }
+            Outcome outcome =
+                    way.run(program, database, symbol, Arguments.match(symbol, call.arguments()));
+            record.outcomes.add(
+                    outcome.condition().map(Condition::sqlstate).orElse("completed")
+                            + " "
+                            + outcome.out().values().stream().map(Record::shown).toList()
+                            + outcome.messages());
         }
     }
 
@@ -331,12 +391,14 @@ class WatchedHostedTest {
      * What was heard on a server; empty where it can't run there, or runs nothing by itself.
      *
      * @param watching hears it; empty for a run that nobody watches
+     * @param way how it is run, where that is not by itself
      */
     private static Optional<Record> heard(
             ServerConnection.Address address,
             String routines,
             List<String> lines,
-            Optional<Record> watching)
+            Optional<Record> watching,
+            Optional<Way> way)
             throws Exception {
         try (ServerDatabase database = ServerDatabase.open(address, Path.of(""))) {
             database.scratch();
@@ -371,11 +433,16 @@ class WatchedHostedTest {
             }
             Record record = watching.orElseGet(() -> new Record(Probe.Detail.HOLD));
             try (PlacedCode open = code.get()) {
-                if (watching.isPresent()) {
+                if (watching.isPresent() || way.isPresent()) {
                     program.placed(open);
                     open.expect(Probe.Detail.HOLD);
                 }
-                run(program, database, record, watching.isPresent(), lines);
+                run(
+                        program,
+                        database,
+                        record,
+                        way.orElseGet(() -> under(watching.map(r -> r))),
+                        lines);
             }
             return Optional.of(record);
         }

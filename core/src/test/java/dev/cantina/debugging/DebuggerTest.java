@@ -18,6 +18,8 @@ import java.util.Optional;
 import java.util.function.Consumer;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 class DebuggerTest {
     private static final String TABLES =
@@ -148,6 +150,42 @@ class DebuggerTest {
         assertEquals(9, moved.line());
         outer();
         assertEquals("outer_one:9 BREAKPOINT", stops.get(1));
+    }
+
+    /** Of lines in which a statement goes on, in its head, and between others inside it. */
+    @ParameterizedTest
+    @CsvSource({
+        "3, 3", "4, 3", "5, 5", "6, 5", "7, 8", "8, 8", "9, 8", "10, 11", "11, 11", "12, 11",
+        "13, 15", "14, 15", "15, 15"
+    })
+    void aLineBelongsToTheStatementThatGoesOnInIt(int asked, int line) throws DebugException {
+        Lab other =
+                new Lab(
+                        TABLES,
+                        """
+                        CREATE PROCEDURE wide (INOUT n INTEGER)
+                        BEGIN
+                          SET n = n
+                            + 1;
+                          IF n > 1
+                            AND n < 100 THEN
+                            -- in between
+                            SET n =
+                              n * 2;
+                          ELSE
+                            UPDATE t SET v = 1
+                             WHERE id = 1;
+                          END IF;
+
+                          SET n = n + 1;
+                        END;
+                        """);
+        Debugger own =
+                new Debugger(other.program(), stop -> Resume.of(Resume.Kind.CONTINUE), false);
+        own.begin(other.program(), Optional.empty());
+        Breakpoint set = own.pauseAt("wide", asked, Optional.empty(), 0, 1);
+        assertEquals(line, set.line());
+        other.close();
     }
 
     @Test

@@ -2,16 +2,14 @@ package dev.cantina.nativecode.mariadb;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.cantina.binding.BoundRoutine;
-import dev.cantina.binding.Variable;
+import dev.cantina.nativecode.Followed;
 import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.PlacedFrames;
 import dev.cantina.nativecode.PlacedRoutines;
 import dev.cantina.nativecode.ServerCode;
-import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.PlacedCode;
 import dev.cantina.runtime.Probe;
-import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
 import dev.cantina.syntax.Source;
 import dev.cantina.types.Condition;
@@ -162,6 +160,11 @@ public final class MariaPlaced implements PlacedCode {
                             }
                         });
 
+        @Override
+        protected Followed followed() {
+            return frames;
+        }
+
         Following(ServerRun run) {
             super(
                     MariaPlaced.this.connection,
@@ -242,61 +245,10 @@ public final class MariaPlaced implements PlacedCode {
         }
 
         @Override
-        protected boolean ownsAll() {
-            return true;
-        }
-
-        @Override
-        protected void start(Runnable task) {
-            frames.start(task);
-        }
-
-        @Override
-        protected String standIn(JsonNode asked) {
-            throw new IllegalStateException("no copy is replaced");
-        }
-
-        @Override
-        protected Frame frame(int routine) {
-            return routines.frame(routine);
-        }
-
-        @Override
-        protected boolean beginsHandler(int routine, int statement) {
-            // A handler says itself that it begins.
-            return false;
-        }
-
-        @Override
         protected Optional<Condition> handled(JsonNode at) {
             int number = at.path("v").path("errno").asInt();
             return super.handled(at)
                     .map(c -> run.condition(new SQLException(c.message(), c.sqlstate(), number)));
-        }
-
-        @Override
-        protected void take(Frame frame, int routine, int statement, JsonNode values) {
-            frames.take(frame, routine, values);
-        }
-
-        @Override
-        protected void gives(Frame frame, int routine, JsonNode values) {
-            frames.gives(frame, routine, values);
-        }
-
-        @Override
-        protected String answer(Frame frame) {
-            return frames.answer(frame);
-        }
-
-        @Override
-        public Object set(ServerFrame frame, Variable variable, String field, String expression) {
-            throw new UnsupportedOperationException("no routine here is in the server's language");
-        }
-
-        @Override
-        public Object value(ServerFrame frame, String expression) {
-            throw new UnsupportedOperationException("no routine here is in the server's language");
         }
 
         @Override

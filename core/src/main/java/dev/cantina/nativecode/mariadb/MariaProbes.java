@@ -5,7 +5,9 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.cantina.binding.Variable;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.nativecode.BoundNative;
-import dev.cantina.runtime.Frame;
+import dev.cantina.nativecode.Followed;
+import dev.cantina.nativecode.NativeFrames;
+import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
 import dev.cantina.types.SqlType;
@@ -106,9 +108,11 @@ final class MariaProbes extends MariaFollower {
         return code.standIn(run, (int) -told.get("p").asLong() - 1, told.get("v"));
     }
 
-    @Override
-    protected Object held(JsonNode value, SqlType type) {
-        return MariaCode.held(value, type);
+    private final Followed frames =
+            new NativeFrames(this::bound, this::routineCode, this, MariaCode::held);
+
+    private RoutineCode routineCode(int routine) {
+        return code.inside().code(routine);
     }
 
     private BoundNative bound(int routine) {
@@ -116,18 +120,8 @@ final class MariaProbes extends MariaFollower {
     }
 
     @Override
-    protected Frame frame(int routine) {
-        return new ServerFrame(code.inside().code(routine), this);
-    }
-
-    @Override
-    protected boolean beginsHandler(int routine, int statement) {
-        return bound(routine).beginsHandler(statement);
-    }
-
-    @Override
-    protected void take(Frame frame, int routine, int statement, JsonNode values) {
-        take(frame, bound(routine).told(statement), values);
+    protected Followed followed() {
+        return frames;
     }
 
     /** An expression is worked out over a row that has the variables for its columns. */
@@ -220,7 +214,7 @@ final class MariaProbes extends MariaFollower {
             ObjectNode all = JSON.createObjectNode();
             all.put("x", text);
             change(variable.name(), all.get("x"));
-            Object held = text == null ? null : held(all.get("x"), variable.type());
+            Object held = text == null ? null : MariaCode.held(all.get("x"), variable.type());
             frame.set(variable, held);
             return held;
         }

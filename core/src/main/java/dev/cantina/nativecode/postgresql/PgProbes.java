@@ -10,8 +10,10 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.JsonRows;
 import dev.cantina.database.ProjectDatabase;
 import dev.cantina.nativecode.BoundNative;
+import dev.cantina.nativecode.Followed;
+import dev.cantina.nativecode.NativeFrames;
 import dev.cantina.nativecode.NativeVariable;
-import dev.cantina.runtime.Frame;
+import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
 import dev.cantina.types.SqlType;
@@ -91,23 +93,20 @@ final class PgProbes extends PgFollower {
                 run::result);
     }
 
+    private final Followed frames =
+            new NativeFrames(this::bound, this::routineCode, this, JsonRows::value);
+
+    private RoutineCode routineCode(int routine) {
+        return code.code(routine);
+    }
+
     private BoundNative bound(int routine) {
         return code.bound(routine);
     }
 
     @Override
-    protected Frame frame(int routine) {
-        return new ServerFrame(code.code(routine), this);
-    }
-
-    @Override
-    protected boolean beginsHandler(int routine, int statement) {
-        return bound(routine).beginsHandler(statement);
-    }
-
-    @Override
-    protected void take(Frame frame, int routine, int statement, JsonNode values) {
-        take(frame, bound(routine).told(statement), values);
+    protected Followed followed() {
+        return frames;
     }
 
     @Override

@@ -1,0 +1,59 @@
+package dev.cantina.nativecode;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import dev.cantina.runtime.Frame;
+import dev.cantina.runtime.RoutineCode;
+import dev.cantina.runtime.ServerFrame;
+import dev.cantina.types.SqlType;
+import java.util.function.BiFunction;
+import java.util.function.IntFunction;
+
+/**
+ * The frames of routines in a server's own language.
+ *
+ * @param bound a routine by its number
+ * @param code the same as a frame has it
+ * @param standing what can be done where one stands
+ * @param held a value that is told, as it is held
+ */
+public record NativeFrames(
+        IntFunction<BoundNative> bound,
+        IntFunction<RoutineCode> code,
+        ServerFrame.Standing standing,
+        BiFunction<JsonNode, SqlType, Object> held)
+        implements Followed {
+    /** Stands for a value that no probe can tell, such as a row of a type that is not known. */
+    public static final String NOT_SHOWN = "(not shown)";
+
+    @Override
+    public Frame frame(int routine) {
+        return new ServerFrame(code.apply(routine), standing);
+    }
+
+    @Override
+    public boolean beginsHandler(int routine, int statement) {
+        return bound.apply(routine).beginsHandler(statement);
+    }
+
+    @Override
+    public void take(Frame frame, int routine, int statement, JsonNode values) {
+        if (values == null || values.isNull()) {
+            return;
+        }
+        bound.apply(routine)
+                .told(statement)
+                .forEach(
+                        (name, told) ->
+                                frame.set(
+                                        told.variable(),
+                                        values.has(name) || !hasValue(told.declared())
+                                                ? held.apply(
+                                                        values.get(name), told.variable().type())
+                                                : NOT_SHOWN));
+    }
+
+    private static boolean hasValue(NativeVariable variable) {
+        return variable.kind() != NativeVariable.Kind.SPECIAL
+                && variable.kind() != NativeVariable.Kind.CURSOR;
+    }
+}
