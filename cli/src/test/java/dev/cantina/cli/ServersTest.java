@@ -267,6 +267,39 @@ class ServersTest {
     }
 
     @Test
+    void aRunThatIsKeptLeavesNoneOfItsCodeBehind() throws Exception {
+        tables();
+        execute(
+                "SET search_path TO "
+                        + schema
+                        + "; CREATE FUNCTION here (x INTEGER) RETURNS INTEGER LANGUAGE SQL"
+                        + " AS 'SELECT -x'");
+        cli.write(
+                "routines/asks.sql",
+                """
+                CREATE FUNCTION twice (x INTEGER) RETURNS INTEGER RETURN x * 2;
+                CREATE FUNCTION here (x INTEGER) RETURNS INTEGER RETURN x + 1;
+                CREATE PROCEDURE asks (OUT n INTEGER)
+                BEGIN
+                  INSERT INTO journal (who, what) VALUES ('me', 'this');
+                  SELECT MAX(twice(here(CHAR_LENGTH(what)))) INTO n FROM journal;
+                END;
+                """);
+        Cli.Result kept = cli.run("call", "asks", "--on", "press-house", "--keep");
+        assertEquals(ExitCode.WELL, kept.code(), kept.err());
+        assertTrue(kept.out().contains("gives n = 10"), kept.out());
+        assertEquals("1", ask("SELECT COUNT(*) FROM journal"));
+        assertEquals(
+                "here",
+                ask(
+                        "SELECT string_agg(proname, ' ') FROM pg_proc WHERE pronamespace = '"
+                                + schema
+                                + "'::regnamespace"));
+        assertEquals("-3", ask("SELECT here(3)"));
+        assertEquals("0", ask("SELECT COUNT(*) FROM pg_trigger WHERE NOT tgisinternal"));
+    }
+
+    @Test
     void aTriggerIsDebuggedOnTheServerAsItIsHere() throws Exception {
         DocsTest.onServer(cli, "servers.md");
         DebuggedThere.asHere(cli, "press-house");

@@ -31,6 +31,9 @@ public final class PostgresParts {
 
     private final Set<String> schemas = new LinkedHashSet<>();
 
+    /** What was placed, by identity: functions are there without what they do at first. */
+    private final Set<String> own = new LinkedHashSet<>();
+
     /** What stands under each identity, in the server's own words. */
     private static final String STANDING =
             """
@@ -87,6 +90,10 @@ public final class PostgresParts {
                                         + part.identity()
                                         + ", which SQL or a trigger calls: "
                                         + e.getMessage());
+            }
+            if (!own.add(part.identity())) {
+                // What stood there before is known from the first time.
+                continue;
             }
             String old = before.get(part.identity());
             boolean schema = part.identity().startsWith("schema ");
@@ -159,6 +166,7 @@ public final class PostgresParts {
             execute(sql);
         }
         afterwards.clear();
+        own.clear();
     }
 
     private void execute(String sql) throws SQLException {
