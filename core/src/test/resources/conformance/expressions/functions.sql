@@ -181,3 +181,9 @@ CREATE PROCEDURE p (INOUT a DECIMAL(5, 2)) SET a = a + 0.01;
 -- out: a = 999.99
 -- call: p a = 999.99
 -- raises: 22003
+-- behaviour: what is worked out for a place or a length
+CREATE FUNCTION f (t VARCHAR(20)) RETURNS VARCHAR(40)
+  RETURN SUBSTRING(t FROM 1 FOR CHAR_LENGTH(t) / 2) || '|' || SUBSTRING(t FROM CHAR_LENGTH(t) - 1)
+    || '|' || SUBSTRING(t FROM CHAR_LENGTH(t) / 2 + 1 FOR CHAR_LENGTH(t) - CHAR_LENGTH(t) / 2) || '|' || LPAD(t, CHAR_LENGTH(t) + 2, '*');
+-- call: f t = 'abcdef'
+-- returns: 'abc|ef|def|**abcdef'

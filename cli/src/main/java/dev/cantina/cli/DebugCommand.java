@@ -172,7 +172,11 @@ final class DebugCommand implements Command {
         ParsedFile script =
                 Parser.parse(RunCommand.source(call, desk.project(), call.value("run").get()));
         try (RunPlace place =
-                new RunPlace(desk.project(), call, Optional.of(script), Placement::place)) {
+                new RunPlace(
+                        desk.project(),
+                        call,
+                        Optional.of(script),
+                        Placement.forScript(script.source().text()))) {
             Workspace first = place.workspace();
             BoundRoutine bound;
             try {

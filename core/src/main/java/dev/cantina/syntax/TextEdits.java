@@ -14,7 +14,26 @@ public final class TextEdits {
         boolean inserts() {
             return start == end;
         }
+
+        boolean isBehind() {
+            return inserts() && rank < BEHIND / 2;
+        }
+
+        /** How long the stretch is that words are put around; 0 for words by themselves. */
+        int around() {
+            return isBehind() ? rank - BEHIND : inserts() ? -rank : 0;
+        }
+
+        /** Whether words around a part of a stretch go with that, which is said otherwise. */
+        boolean goesWith(Change whole) {
+            int length = around();
+            int place = isBehind() ? whole.end : whole.start;
+            return length > 0 && length < whole.end - whole.start && start == place;
+        }
     }
+
+    /** The rank of what stands behind a stretch of no length. */
+    private static final int BEHIND = Integer.MIN_VALUE;
 
     private final Span whole;
     private final List<Change> changes = new ArrayList<>();
@@ -78,7 +97,7 @@ public final class TextEdits {
     public void behind(Span span, String after) {
         if (holds(span)) {
             // Behind comes before whatever begins there.
-            int rank = Integer.MIN_VALUE + span.end() - span.start();
+            int rank = BEHIND + span.end() - span.start();
             changes.add(new Change(span.end(), span.end(), after, rank, -changes.size()));
         }
     }
@@ -96,13 +115,31 @@ public final class TextEdits {
         StringBuilder text = new StringBuilder();
         String source = whole.source().text();
         int at = whole.start();
-        for (Change change : changes) {
-            if (change.start() < at) {
+        Change before = null;
+        for (int i = 0; i < changes.size(); i++) {
+            Change change = changes.get(i);
+            if (change.start() < at
+                    || before != null && change.isBehind() && change.goesWith(before)
+                    || change.inserts() && !change.isBehind() && isSaidOtherwise(i)) {
                 continue;
             }
+            before = change.inserts() ? before : change;
             text.append(source, at, change.start()).append(change.text());
             at = change.end();
         }
         return text.append(source, at, whole.end()).toString();
+    }
+
+    /** Whether a longer stretch that begins where words stand is said in other words. */
+    private boolean isSaidOtherwise(int words) {
+        Change change = changes.get(words);
+        for (int i = words + 1;
+                i < changes.size() && changes.get(i).start() == change.start();
+                i++) {
+            if (!changes.get(i).inserts()) {
+                return change.goesWith(changes.get(i));
+            }
+        }
+        return false;
     }
 }

@@ -14,6 +14,7 @@ import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlWords;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collections;
@@ -37,7 +38,17 @@ public final class Placement {
      * @param text what names the routine that is to run, or the code that runs
      */
     public static Workspace.ServerCode reachedFrom(String text) {
-        return (catalog, binder, database) -> place(catalog.reachedFrom(text), binder, database);
+        return (catalog, binder, database) ->
+                place(catalog.reachedFrom(text), text, binder, database);
+    }
+
+    /**
+     * Places all that statements can set off, and the functions that a script names.
+     *
+     * @param script its text
+     */
+    public static Workspace.ServerCode forScript(String script) {
+        return (catalog, binder, database) -> place(catalog, script, binder, database);
     }
 
     /**
@@ -63,8 +74,14 @@ public final class Placement {
      */
     public static PlacedParts place(Catalog catalog, Binder binder, ServerDatabase database)
             throws ProjectException, SQLException {
+        return place(catalog, "", binder, database);
+    }
+
+    private static PlacedParts place(
+            Catalog catalog, String text, Binder binder, ServerDatabase database)
+            throws ProjectException, SQLException {
         Set<RoutineSymbol> wanted = wanted(catalog, binder);
-        Set<RoutineSymbol> called = called(catalog, binder);
+        Set<RoutineSymbol> called = called(catalog, text, binder);
         if (wanted.isEmpty() && called.isEmpty() && catalog.triggers().isEmpty()) {
             return PlacedParts.NONE;
         }
@@ -134,7 +151,6 @@ public final class Placement {
     /** The places of the routines that SQL or a trigger calls, and of those that these call. */
     private static Set<RoutineSymbol> wanted(Catalog catalog, Binder binder) {
         BoundRoutines routines = new BoundRoutines(binder);
-        Set<RoutineSymbol> found = Collections.newSetFromMap(new IdentityHashMap<>());
         Set<RoutineSymbol> open = Collections.newSetFromMap(new IdentityHashMap<>());
         for (TriggerSymbol trigger : catalog.triggers()) {
             BoundRoutine bound = routines.of(trigger);
@@ -146,6 +162,13 @@ public final class Placement {
                 Calls.inSql(bound, catalog, routine.module()).forEach(c -> open.add(c.routine()));
             }
         }
+        return withCalled(open, catalog, routines);
+    }
+
+    /** Routines, and all that they call. */
+    private static Set<RoutineSymbol> withCalled(
+            Set<RoutineSymbol> open, Catalog catalog, BoundRoutines routines) {
+        Set<RoutineSymbol> found = Collections.newSetFromMap(new IdentityHashMap<>());
         while (!open.isEmpty()) {
             RoutineSymbol next = open.iterator().next();
             open.remove(next);
@@ -160,8 +183,11 @@ public final class Placement {
         return found;
     }
 
-    /** What SQL may call that is put together as it runs: nobody knows, so that it is all there. */
-    private static Set<RoutineSymbol> called(Catalog catalog, Binder binder) {
+    /**
+     * What SQL may call that is put together as it runs: nobody knows, so that it is all there; and
+     * the functions that a text names, whose SQL calls them.
+     */
+    private static Set<RoutineSymbol> called(Catalog catalog, String text, Binder binder) {
         BoundRoutines routines = new BoundRoutines(binder);
         Set<RoutineSymbol> all = Collections.newSetFromMap(new IdentityHashMap<>());
         boolean[] dynamic = {false};
@@ -179,10 +205,16 @@ public final class Placement {
                 look.accept(routines.of(routine));
             }
         }
-        if (!dynamic[0]) {
-            all.clear();
+        if (dynamic[0]) {
+            return all;
         }
-        return all;
+        SqlWords words = SqlWords.of(text);
+        Set<RoutineSymbol> named = Collections.newSetFromMap(new IdentityHashMap<>());
+        all.stream()
+                .filter(RoutineSymbol::isFunction)
+                .filter(r -> words.all().stream().anyMatch(w -> w.is(r.tree().name().key())))
+                .forEach(named::add);
+        return withCalled(named, catalog, routines);
     }
 
     private static boolean isSound(List<Problem> problems) {

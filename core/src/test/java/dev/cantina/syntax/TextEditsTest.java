@@ -47,6 +47,15 @@ class TextEditsTest {
     }
 
     @Test
+    void wordsAroundAPartGoWithItWhereTheWholeIsSaidOtherwise() {
+        edits.around(of("a"), "<", ">");
+        edits.around(of("b"), "<", ">");
+        edits.put(of("a / b"), "p");
+        edits.around(of("a / b"), "(", ")");
+        assertEquals("SET x = (p) / c; SET y = 1", edits.text());
+    }
+
+    @Test
     void wordsAroundALongerStretchStayOutside() {
         edits.around(of("a / b"), "(", ")");
         edits.around(of("a / b / c"), "[", "]");
