@@ -300,6 +300,33 @@ class ServersTest {
     }
 
     @Test
+    void theSqlOfAScriptCallsTheProjectsFunctions() throws Exception {
+        cli.write(
+                "routines/half.sql",
+                """
+                CREATE FUNCTION half (t VARCHAR(20)) RETURNS VARCHAR(20)
+                  RETURN SUBSTRING(t FROM 1 FOR CHAR_LENGTH(t) / 2);
+                """);
+        cli.write("half.sql", "SELECT code, half(kind) AS h FROM vessel WHERE code = 'T1';\n");
+        Cli.Result there = cli.run("run", "half.sql", "--on", "press-house", "--fixture", "cellar");
+        assertEquals(ExitCode.WELL, there.code(), there.err());
+        assertTrue(there.out().contains("  T1     ta\n"), there.out());
+        Cli.Result debugged =
+                cli.typing(
+                        "pause at half:2\ncontinue\nvars\n",
+                        "debug",
+                        "--run",
+                        "half.sql",
+                        "--on",
+                        "press-house",
+                        "--fixture",
+                        "cellar",
+                        "--fresh");
+        assertTrue(debugged.out().contains("half stopped at line 2 of"), debugged.out());
+        assertTrue(debugged.out().contains("t  IN VARCHAR(20)  'tank'"), debugged.out());
+    }
+
+    @Test
     void aTriggerIsDebuggedOnTheServerAsItIsHere() throws Exception {
         DocsTest.onServer(cli, "servers.md");
         DebuggedThere.asHere(cli, "press-house");
