@@ -58,6 +58,20 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
     Map<String, PlacedParts.Opening> PLACED =
             Map.of("postgresql", PgPlaced::new, "mariadb", MariaPlaced::new);
 
+    /** Closes connections that nobody wants any longer; null for those that were never opened. */
+    static void letGo(Connection... others) {
+        for (Connection other : others) {
+            if (other != null) {
+                try {
+                    other.close();
+                } catch (SQLException e) {
+                    // It was to be gone, and is.
+                    continue;
+                }
+            }
+        }
+    }
+
     /** Which statements of scripts are meant. */
     enum Part {
         ALL,

@@ -93,16 +93,7 @@ public final class MariaCode implements ServerCode {
 
     @Override
     public void close() {
-        for (Connection other : Arrays.asList(controller, looking)) {
-            if (other != null) {
-                try {
-                    other.close();
-                } catch (SQLException e) {
-                    // It was to be gone, and is.
-                    continue;
-                }
-            }
-        }
+        ServerCode.letGo(controller, looking);
     }
 
     @Override

@@ -19,7 +19,6 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
@@ -131,16 +130,7 @@ public final class MariaPlaced implements PlacedCode {
 
     @Override
     public void close() {
-        for (Connection other : Arrays.asList(controller, looking)) {
-            if (other != null) {
-                try {
-                    other.close();
-                } catch (SQLException e) {
-                    // It was to be gone, and is.
-                    continue;
-                }
-            }
-        }
+        ServerCode.letGo(controller, looking);
     }
 
     /** Follows the statements of one session. */

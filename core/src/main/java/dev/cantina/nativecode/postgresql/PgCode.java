@@ -128,14 +128,7 @@ public final class PgCode implements ServerCode {
 
     @Override
     public void close() {
-        if (controller != null) {
-            try {
-                controller.close();
-            } catch (SQLException e) {
-                // It was to be gone, and is.
-                return;
-            }
-        }
+        ServerCode.letGo(controller);
     }
 
     /** What is inside of the routines, read when somebody wants to look. */

@@ -67,14 +67,7 @@ public final class PgPlaced implements PlacedCode {
 
     @Override
     public void close() {
-        if (controller != null) {
-            try {
-                controller.close();
-            } catch (SQLException e) {
-                // It was to be gone, and is.
-                return;
-            }
-        }
+        ServerCode.letGo(controller);
     }
 
     /** Follows the statements of one session. */
