@@ -259,6 +259,7 @@ public final class DataAccess {
         if (notFound) {
             session.noticed(condition);
         }
+        session.look();
     }
 
     private void droppedNull(DataSite site) {

@@ -49,6 +49,10 @@ public final class Meter {
             throw expiry(frame);
         }
         next = Math.min(statements + STRIDE, limits.statements() + 1);
+        if (breakIn || interrupted) {
+            // Somebody has asked for it meanwhile.
+            next = 0;
+        }
     }
 
     ConditionException limit(String state, String what, Frame frame, String hint) {
@@ -131,10 +135,12 @@ public final class Meter {
     /** Makes the probe be told of the next statement; may be called from any thread. */
     void breakIn() {
         breakIn = true;
+        next = 0;
     }
 
     /** Ends the run at the next look; may be called from any thread. */
     void interrupt() {
         interrupted = true;
+        next = 0;
     }
 }

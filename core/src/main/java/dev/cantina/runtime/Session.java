@@ -371,9 +371,8 @@ public final class Session implements AutoCloseable {
                     frame.at = statement;
                     frame.earlier = frame.moment;
                     frame.moment = meter.statements;
-                    if (meter.statements >= meter.next) {
-                        meter.poll(frame);
-                    }
+                    // Beside what a server's statement takes, looking takes no time.
+                    meter.poll(frame);
                     if (frame.watch[statement] != 0 || meter.statements >= meter.stop) {
                         probe.reached(frame);
                     }
@@ -684,6 +683,13 @@ public final class Session implements AutoCloseable {
 
     void reached(Frame frame) {
         probe.reached(frame);
+    }
+
+    /** Looks whether somebody wants the run to stop, or to end, after what may have taken long. */
+    void look() {
+        if (meter.statements >= meter.next) {
+            meter.poll(top);
+        }
     }
 
     /** Whether the probe is to be told what goes to the database. */

@@ -152,6 +152,50 @@ class DebuggerTest {
         assertEquals("outer_one:9 BREAKPOINT", stops.get(1));
     }
 
+    @Test
+    void aPauseWhileSqlRunsStopsAtTheNextStatement() throws Exception {
+        StringBuilder rows = new StringBuilder(TABLES);
+        for (int i = 1000; i < 1060; i++) {
+            rows.append("INSERT INTO t (id, v) VALUES (").append(i).append(", 1);\n");
+        }
+        Lab slow =
+                new Lab(
+                        rows.toString(),
+                        """
+                        CREATE PROCEDURE slow (OUT n INTEGER, OUT m INTEGER)
+                        BEGIN
+                          SELECT COUNT(*) INTO n FROM t a, t b, t c, t d WHERE a.v + b.v + c.v + d.v > 0;
+                          SET m = 1;
+                          SET m = 2;
+                        END;
+                        """);
+        List<Integer> lines = new ArrayList<>();
+        Debugger own =
+                new Debugger(
+                        slow.program(),
+                        stop -> {
+                            lines.add(stop.frame().place().span().line());
+                            return Resume.of(Resume.Kind.CONTINUE);
+                        },
+                        false);
+        own.begin(slow.program(), Optional.empty());
+        Thread asks =
+                new Thread(
+                        () -> {
+                            try {
+                                Thread.sleep(300);
+                            } catch (InterruptedException e) {
+                                return;
+                            }
+                            own.breakIn();
+                        });
+        asks.start();
+        slow.call("slow", Map.of(), Limits.DEFAULT, Optional.of(own));
+        asks.join();
+        assertEquals(List.of(4), lines);
+        slow.close();
+    }
+
     /** Of lines in which a statement goes on, in its head, and between others inside it. */
     @ParameterizedTest
     @CsvSource({
