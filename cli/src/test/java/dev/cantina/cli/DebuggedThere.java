@@ -3,6 +3,7 @@ package dev.cantina.cli;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -37,5 +38,39 @@ final class DebuggedThere {
         String moment = "at \\d{4}-[-\\d]+ [:.\\d]+";
         assertEquals(here.out().replaceAll(moment, ""), on.out().replaceAll(moment, ""));
         assertTrue(on.out().contains("vessel_journal stopped at line 7"), on.out());
+    }
+
+    /** Where a condition is handled the server answers, and takes what is changed. */
+    static void inAHandler(Cli cli, String place) throws IOException {
+        cli.write(
+                "routines/risky.sql",
+                """
+                CREATE FUNCTION risky (n INTEGER) RETURNS INTEGER
+                BEGIN
+                  DECLARE kept INTEGER DEFAULT 1;
+                  DECLARE EXIT HANDLER FOR SQLSTATE '22012' RETURN kept;
+                  SET kept = 7;
+                  RETURN 10 / (n - 1);
+                END;
+                CREATE PROCEDURE dares (OUT r INTEGER)
+                  SELECT risky(1) INTO r FROM vessel WHERE code = 'T1';
+                """);
+        String words =
+                """
+                pause on exception
+                continue
+                vars
+                rows vessel where code = 'T1'
+                eval (SELECT COUNT(*) FROM vessel)
+                set kept = 42
+                continue
+                """;
+        String here = cli.typing(words, "debug", "dares", "--fresh").out();
+        String there =
+                cli.typing(words, "debug", "dares", "--fresh", "--on", place, "--fixture", "cellar")
+                        .out();
+        String count = "\\(\\d+ statements.*";
+        assertEquals(here.replaceAll(count, ""), there.replaceAll(count, ""));
+        assertTrue(there.contains("gives r = 42"), there);
     }
 }

@@ -148,6 +148,7 @@ class MariaServersTest {
     @Test
     void aTriggerIsDebuggedOnTheServerAsItIsHere() throws Exception {
         DebuggedThere.asHere(cli, "cellar-house");
+        DebuggedThere.inAHandler(cli, "cellar-house");
     }
 
     @Test

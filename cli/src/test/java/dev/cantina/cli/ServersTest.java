@@ -330,6 +330,7 @@ class ServersTest {
     void aTriggerIsDebuggedOnTheServerAsItIsHere() throws Exception {
         DocsTest.onServer(cli, "servers.md");
         DebuggedThere.asHere(cli, "press-house");
+        DebuggedThere.inAHandler(cli, "press-house");
     }
 
     @Test

@@ -97,7 +97,7 @@ public final class PlacedFrames implements Followed {
             return;
         }
         for (Map.Entry<String, JsonNode> one : all.properties()) {
-            if (!one.getKey().equals(GIVEN)) {
+            if (Character.isDigit(one.getKey().charAt(0))) {
                 int slot = Integer.parseInt(one.getKey());
                 Object value = take(frame, routines.variable(routine, slot), one.getValue());
                 // A row is changed where it is.

@@ -300,10 +300,23 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
             if (told.has("t")) {
                 run.time(told.get("t").asLong() * 1000 + offset);
             }
-            Frame stood = reach(told);
+            Frame stood = standing(told);
             if (holds) {
                 goOn(stood == null ? "" : followed().answer(stood).orElseGet(this::answer));
             }
+        }
+    }
+
+    /** Whatever is done with what is told, the server stands meanwhile, and answers. */
+    private Frame standing(JsonNode told) {
+        if (!holds) {
+            return reach(told);
+        }
+        run.session().database().standing(this);
+        try {
+            return reach(told);
+        } finally {
+            run.session().database().standing(null);
         }
     }
 
@@ -356,19 +369,18 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
             }
             return known > 0 || followed().isSetOff() ? end(routine, told.get("v")) : null;
         }
-        if (ends) {
-            handled(told)
-                    .filter(c -> known >= 0)
-                    .ifPresent(
-                            c -> {
-                                Frame at = stack.get(stack.size() - 1);
-                                if (statementNumber == FAILED) {
-                                    failed.put(at, c);
-                                } else {
-                                    run.raised(at, c);
-                                }
-                            });
+        if (ends && (known < 0 || why == null)) {
             return null;
+        }
+        if (ends) {
+            Frame at = stack.get(known);
+            followed().take(at, routine, at.at, told.get("v"));
+            if (statementNumber == FAILED) {
+                failed.put(at, why);
+            } else {
+                run.raised(at, why);
+            }
+            return at;
         }
         Frame frame = known >= 0 ? stack.get(known) : followed().frame(routine);
         followed().take(frame, routine, statementNumber, told.get("v"));
@@ -379,22 +391,8 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         if (followed().beginsHandler(routine, statementNumber)) {
             handled(told).ifPresent(c -> run.raised(frame, c));
         }
-        standing(() -> run.reached(frame, statementNumber));
+        run.reached(frame, statementNumber);
         return frame;
-    }
-
-    /** Does something while the server stands, which answers meanwhile. */
-    private void standing(Runnable work) {
-        if (holds) {
-            run.session().database().standing(this);
-        }
-        try {
-            work.run();
-        } finally {
-            if (holds) {
-                run.session().database().standing(null);
-            }
-        }
     }
 
     /** A body has come to its end. */
@@ -403,7 +401,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         followed().gives(frame, routine, values);
         Condition condition = failed.remove(frame);
         if (condition == null && followed().isSetOff()) {
-            standing(() -> run.ending(frame));
+            run.ending(frame);
         }
         leave(condition);
         return frame;
@@ -438,7 +436,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     /** How far the log of changes has got: what came since is the work of who is on the top. */
     private void wrote(long now) {
         if (now > written && !stack.isEmpty()) {
-            standing(() -> run.wrote(stack.get(stack.size() - 1), written, now - written));
+            run.wrote(stack.get(stack.size() - 1), written, now - written);
         }
         written = now;
     }

@@ -7,8 +7,11 @@ import dev.cantina.binding.Variable;
 import dev.cantina.nativecode.Mark;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.BiFunction;
 import java.util.function.Function;
 
@@ -100,6 +103,44 @@ public final class Marks {
                         .map(this::said)
                         .toList();
         return mark(-1, Mark.Kind.END, "", given);
+    }
+
+    /**
+     * The mark of what handles a condition that the server has caught.
+     *
+     * @param body what does
+     */
+    public Optional<String> caught(BoundStatement body) {
+        Set<String> own = new HashSet<>();
+        if (body instanceof BoundStatement.Block block) {
+            // It may stand behind what the block declares.
+            for (BoundStatement initial : block.initial()) {
+                ((BoundStatement.Assign) initial)
+                        .assignments()
+                        .forEach(
+                                a ->
+                                        own.add(
+                                                a.target()
+                                                        .variable()
+                                                        .name()
+                                                        .toUpperCase(Locale.ROOT)));
+            }
+        }
+        return isOn()
+                ? mark(
+                        -1,
+                        Mark.Kind.CAUGHT,
+                        "",
+                        variables(body.at()).stream()
+                                .filter(
+                                        v ->
+                                                !own.contains(
+                                                        routine.variables()
+                                                                .get(v.slot())
+                                                                .name()
+                                                                .toUpperCase(Locale.ROOT)))
+                                .toList())
+                : Optional.empty();
     }
 
     /** A mark without a statement. */

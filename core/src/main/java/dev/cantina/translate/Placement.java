@@ -9,6 +9,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ServerPart;
+import dev.cantina.database.UnreachableException;
 import dev.cantina.nativecode.PlacedParts;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
@@ -124,14 +125,26 @@ public final class Placement {
         if (!refused.isEmpty()) {
             throw new ProjectException(refused);
         }
-        // What can't be there is not found when it is called.
-        wanted.addAll(called);
+        called.removeAll(wanted);
+        List<ServerPart> made = new ArrayList<>();
         List<ServerPart> parts = new ArrayList<>();
         translation.support().forEach(o -> parts.addAll(o.parts()));
         translation.objects().stream()
                 .filter(o -> isWanted(o, catalog, wanted, triggers))
                 .forEach(o -> parts.addAll(o.parts()));
-        return new PlacedParts(mark, database.place(parts));
+        made.addAll(database.place(parts));
+        for (ServerObject object : translation.objects()) {
+            if (isWanted(object, catalog, called, List.of())
+                    && !isWanted(object, catalog, wanted, triggers)) {
+                try {
+                    made.addAll(database.place(object.parts()));
+                } catch (UnreachableException e) {
+                    // What can't be there is not found when it is called.
+                    continue;
+                }
+            }
+        }
+        return new PlacedParts(mark, made);
     }
 
     private static Problem hidden(RoutineSymbol routine) {

@@ -169,7 +169,7 @@ final class MariaPlacedWeaver extends MariaWeaver {
                         case COUNTS -> count(mark.at());
                         default -> tell(mark.at(), "'null'");
                     };
-            case CAUGHT -> detail == Probe.Detail.COUNTS ? "" : caught();
+            case CAUGHT -> detail == Probe.Detail.COUNTS ? "" : caught(mark);
             default -> "";
         };
     }
@@ -201,14 +201,22 @@ final class MariaPlacedWeaver extends MariaWeaver {
                 + " END IF;";
     }
 
-    private String caught() {
+    private String caught(Mark mark) {
+        boolean held = detail == Probe.Detail.HOLD;
+        String state = "'sqlstate', cantina_s, 'sqlerrm', cantina_m, 'errno', cantina_e";
+        String pairs = held && !mark.variables().isEmpty() ? ", " + pairs(mark) : "";
+        String sets = held ? sets(mark) : "";
         return "IF @cantina_mode THEN BEGIN DECLARE cantina_s VARCHAR(5); DECLARE cantina_m"
                 + " LONGTEXT; DECLARE cantina_e INT; GET DIAGNOSTICS CONDITION 1 cantina_s ="
                 + " RETURNED_SQLSTATE, cantina_m = MESSAGE_TEXT, cantina_e = MYSQL_ERRNO; CALL"
                 + " cantina_at(cantina_a, cantina_d, "
                 + spot(ProbeFollower.CAUGHT)
-                + ", JSON_OBJECT('sqlstate', cantina_s, 'sqlerrm', cantina_m, 'errno',"
-                + " cantina_e)); END; END IF;";
+                + ", JSON_OBJECT("
+                + state
+                + pairs
+                + "));"
+                + (sets.isEmpty() ? "" : " IF @cantina_c IS NOT NULL THEN" + sets + " END IF;")
+                + " END; END IF;";
     }
 
     /** RETURN, whose value is told before it is given. */
@@ -273,6 +281,10 @@ final class MariaPlacedWeaver extends MariaWeaver {
     }
 
     private String values(Mark mark) {
+        return "JSON_OBJECT(" + pairs(mark) + ")";
+    }
+
+    private String pairs(Mark mark) {
         List<String> pairs = new ArrayList<>();
         for (Mark.Said one : mark.variables()) {
             Variable variable = routines.variable(copy.routine(), one.slot());
@@ -288,7 +300,7 @@ final class MariaPlacedWeaver extends MariaWeaver {
             }
             pairs.add("'" + one.slot() + "', " + value);
         }
-        return "JSON_OBJECT(" + String.join(", ", pairs) + ")";
+        return String.join(", ", pairs);
     }
 
     private static String given(String path, SqlType type) {

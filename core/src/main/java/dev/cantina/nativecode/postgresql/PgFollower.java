@@ -299,10 +299,21 @@ abstract class PgFollower extends ProbeFollower {
     /** A statement that is cut off while it stands keeps its locks, which somebody waits for. */
     @Override
     protected void done(boolean failed) throws SQLException {
-        if (failed && holds) {
-            undo();
-            try (Statement own = connection.createStatement()) {
-                own.execute("SELECT pg_advisory_unlock_all()");
+        if (!failed) {
+            return;
+        }
+        undo();
+        try (Statement own = connection.createStatement();
+                ResultSet held =
+                        own.executeQuery(
+                                "SELECT pg_advisory_unlock(classid::int, objid::int) FROM pg_locks"
+                                        + " WHERE locktype = 'advisory' AND pid = pg_backend_pid()"
+                                        + " AND classid = "
+                                        + key
+                                        + " AND objsubid = 2")) {
+            while (held.next()) {
+                // The routine's own locks stay what they are.
+                continue;
             }
         }
     }

@@ -53,8 +53,8 @@ final class PgPlacedWeaver {
                 case HEAD -> woven.append(declarations());
                 case STATEMENT -> woven.append(probe(mark));
                 case DONE -> woven.append(done(mark));
-                case CAUGHT -> woven.append(condition(ProbeFollower.CAUGHT));
-                case FAILED -> woven.append(condition(ProbeFollower.FAILED));
+                case CAUGHT -> woven.append(condition(ProbeFollower.CAUGHT, mark));
+                case FAILED -> woven.append(condition(ProbeFollower.FAILED, mark));
                 case END ->
                         woven.append(
                                 detail == Probe.Detail.HOLD
@@ -119,12 +119,17 @@ final class PgPlacedWeaver {
         };
     }
 
-    private String condition(long place) {
-        return detail == Probe.Detail.COUNTS
-                ? ""
-                : call(
-                        place,
-                        "pg_catalog.jsonb_build_object('sqlstate', SQLSTATE, 'sqlerrm', SQLERRM)");
+    private String condition(long place, Mark mark) {
+        String state = "pg_catalog.jsonb_build_object('sqlstate', SQLSTATE, 'sqlerrm', SQLERRM)";
+        return switch (detail) {
+            case COUNTS -> "";
+            case HOLD ->
+                    mark.variables().isEmpty()
+                            ? call(place, state)
+                            : call(place, state + " OPERATOR(pg_catalog.||) " + values(mark))
+                                    + sets(mark);
+            default -> call(place, state);
+        };
     }
 
     private String end(String value) {

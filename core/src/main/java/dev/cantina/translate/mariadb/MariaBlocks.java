@@ -5,7 +5,6 @@ import dev.cantina.binding.BoundRoutine;
 import dev.cantina.binding.BoundStatement;
 import dev.cantina.binding.BoundStatement.Handler;
 import dev.cantina.binding.Walker;
-import dev.cantina.nativecode.Mark;
 import dev.cantina.syntax.Declaration;
 import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Name;
@@ -575,7 +574,7 @@ final class MariaBlocks {
         body.statements().beginHandler(body.statements().asksCondition(handler.body()));
         body.statements().follows(Optional.empty());
         body.surround(written.body().span(), before, List.of(), false);
-        body.mark(written.body().span(), body.marks().of(Mark.Kind.CAUGHT).stream().toList());
+        body.mark(written.body().span(), body.marks().caught(handler.body()).stream().toList());
         visit(handler.body(), beyond, !before.isEmpty());
         body.statements().endHandler();
         handlers--;

@@ -425,7 +425,7 @@ final class PostgresGuards {
         fresh = true;
         int before = out.mark();
         if (inHandler()) {
-            body.marks().of(Mark.Kind.CAUGHT).ifPresent(out::add);
+            body.marks().caught(match.handler().body()).ifPresent(out::add);
         }
         // What a handler changes is not what is counted.
         Optional<String> counter = body.data().counted();
