@@ -1,8 +1,5 @@
 package dev.cantina.database.postgresql;
 
-import com.fasterxml.jackson.core.JsonProcessingException;
-import com.fasterxml.jackson.databind.JsonNode;
-import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
@@ -833,7 +830,7 @@ public final class PostgresDatabase implements ServerDatabase {
         }
         try {
             if (standing != null) {
-                return new Answer.Taken(described(words(text.toString())));
+                return new Answer.Taken(StandingColumns.of(standing, words(text.toString())));
             }
             Savepoint mark = connection.setSavepoint();
             try (PreparedStatement statement =
@@ -860,36 +857,6 @@ public final class PostgresDatabase implements ServerDatabase {
                             : reason);
         }
     }
-
-    /** The columns of a query, asked of a server that stands in a routine. */
-    private List<SqlType.Field> described(String query) throws SQLException {
-        standing.change("CREATE TEMPORARY VIEW cantina_described AS " + query);
-        String told =
-                standing.text(
-                        "SELECT json_agg(json_build_array(a.attname, t.typname, a.atttypmod,"
-                                + " format_type(a.atttypid, a.atttypmod)) ORDER BY a.attnum)"
-                                + " FROM pg_attribute a JOIN pg_type t ON t.oid = a.atttypid"
-                                + " WHERE a.attrelid = 'pg_temp.cantina_described'::regclass"
-                                + " AND a.attnum > 0");
-        standing.change("DROP VIEW pg_temp.cantina_described");
-        try {
-            List<SqlType.Field> fields = new ArrayList<>();
-            for (JsonNode one : JSON.readTree(told)) {
-                fields.add(
-                        new SqlType.Field(
-                                one.get(0).asText(),
-                                PostgresCatalog.type(
-                                        one.get(1).asText(),
-                                        one.get(2).asInt(),
-                                        one.get(3).asText())));
-            }
-            return fields;
-        } catch (JsonProcessingException e) {
-            throw new SQLException(e);
-        }
-    }
-
-    private static final ObjectMapper JSON = new ObjectMapper();
 
     /** The connection is busy with a routine that stands, and would never answer. */
     private void mustAnswer() throws SQLException {
