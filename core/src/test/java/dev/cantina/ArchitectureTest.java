@@ -31,12 +31,12 @@ class ArchitectureTest {
                     "database",
                     "hosting",
                     "nativecode",
+                    "translate",
                     "project",
                     "importing",
                     "observe",
                     "debugging",
                     "testing",
-                    "translate",
                     "ship",
                     "agree",
                     "report");

@@ -367,6 +367,17 @@ BEGIN
 END;
 -- call: f zero=0
 -- raises: 2F005
+-- behaviour: a CONTINUE handler goes on behind a RETURN that failed, to the next one, where SQL calls the function
+CREATE FUNCTION f (zero INTEGER) RETURNS INTEGER
+BEGIN
+  DECLARE n INTEGER DEFAULT 0;
+  DECLARE CONTINUE HANDLER FOR SQLSTATE '22012' SET n = n + 1;
+  RETURN 1 / zero;
+  RETURN n + 40;
+END;
+CREATE PROCEDURE p (OUT r INTEGER) SET r = (SELECT f(0) FROM item WHERE id = 1);
+-- call: p
+-- out: r = 41
 -- behaviour: what stood before a statement that failed stays when RESIGNAL hands the condition to an outer handler
 CREATE PROCEDURE p (OUT r VARCHAR(10))
 BEGIN

@@ -1,6 +1,7 @@
 package dev.cantina.cli;
 
 import dev.cantina.hosting.PrivateServer;
+import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
@@ -12,7 +13,6 @@ import dev.cantina.runtime.Session;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.testing.CaseRunner;
-import dev.cantina.translate.Placement;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;

@@ -1,5 +1,6 @@
 package dev.cantina.agree;
 
+import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
@@ -10,7 +11,6 @@ import dev.cantina.runtime.TableChanges;
 import dev.cantina.syntax.Problem;
 import dev.cantina.testing.CaseRunner;
 import dev.cantina.testing.TestCase;
-import dev.cantina.translate.Placement;
 import dev.cantina.types.ConditionException;
 import java.sql.SQLException;
 import java.time.Clock;

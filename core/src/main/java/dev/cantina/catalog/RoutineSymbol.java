@@ -39,7 +39,7 @@ public record RoutineSymbol(
         return tree.kind() == Unit.RoutineKind.FUNCTION;
     }
 
-    /** Whether it is in a server's own language, and that server runs it. */
+    /** Whether it is written in a server's own language, and that server runs it. */
     public boolean isOnServer() {
         return tree.characteristics().language().equals(SERVER);
     }

@@ -40,6 +40,7 @@ public final class BoundNative {
     private final List<Boolean> handles = new ArrayList<>();
     private int handlers;
     private BoundRoutine routine;
+    private Map<String, Told> given = Map.of();
 
     /**
      * @param keys the name that probes tell a variable by, of the one that is written
@@ -75,6 +76,7 @@ public final class BoundNative {
                 parameters.add(declared.variable);
             }
         }
+        given = new LinkedHashMap<>(scope);
         BoundStatement body = statement(block, scope, seen, false);
         routine =
                 new BoundRoutine(
@@ -98,6 +100,11 @@ public final class BoundNative {
 
     public BoundRoutine routine() {
         return routine;
+    }
+
+    /** What is told at the end: its parameters, or a trigger's rows. */
+    public Map<String, Told> toldAtTheEnd() {
+        return given;
     }
 
     /** What is told at a statement. */

@@ -26,6 +26,11 @@ public interface Followed {
         return Optional.empty();
     }
 
+    /** Whether a routine says that it has come to its end, and what it gives. */
+    default boolean saysItsEnd(int routine) {
+        return isSetOff();
+    }
+
     /** Whether all frames are those of routines that a statement sets off, and none is called. */
     default boolean isSetOff() {
         return false;

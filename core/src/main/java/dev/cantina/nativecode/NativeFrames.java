@@ -5,6 +5,8 @@ import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.types.SqlType;
+import java.util.Map;
+import java.util.Optional;
 import java.util.function.BiFunction;
 import java.util.function.IntFunction;
 
@@ -22,6 +24,9 @@ public record NativeFrames(
         ServerFrame.Standing standing,
         BiFunction<JsonNode, SqlType, Object> held)
         implements Followed {
+    /** What a function gives is told by this name, which no variable has. */
+    public static final String GIVEN = "";
+
     /** Stands for a value that no probe can tell, such as a row of a type that is not known. */
     public static final String NOT_SHOWN = "(not shown)";
 
@@ -37,19 +42,38 @@ public record NativeFrames(
 
     @Override
     public void take(Frame frame, int routine, int statement, JsonNode values) {
+        take(frame, bound.apply(routine).told(statement), values);
+    }
+
+    private void take(Frame frame, Map<String, BoundNative.Told> all, JsonNode values) {
         if (values == null || values.isNull()) {
             return;
         }
-        bound.apply(routine)
-                .told(statement)
-                .forEach(
-                        (name, told) ->
-                                frame.set(
-                                        told.variable(),
-                                        values.has(name) || !hasValue(told.declared())
-                                                ? held.apply(
-                                                        values.get(name), told.variable().type())
-                                                : NOT_SHOWN));
+        all.forEach(
+                (name, told) ->
+                        frame.set(
+                                told.variable(),
+                                values.has(name) || !hasValue(told.declared())
+                                        ? held.apply(values.get(name), told.variable().type())
+                                        : NOT_SHOWN));
+    }
+
+    @Override
+    public boolean saysItsEnd(int routine) {
+        return true;
+    }
+
+    @Override
+    public void gives(Frame frame, int routine, JsonNode values) {
+        take(frame, bound.apply(routine).toldAtTheEnd(), values);
+        Optional<SqlType> type = frame.routine().returns();
+        boolean tells = values != null && values.isObject();
+        if (type.isPresent() && tells && values.has(GIVEN)) {
+            frame.result = held.apply(values.get(GIVEN), type.get());
+        }
+        if (tells && (type.isEmpty() || values.has(GIVEN))) {
+            frame.given();
+        }
     }
 
     private static boolean hasValue(NativeVariable variable) {

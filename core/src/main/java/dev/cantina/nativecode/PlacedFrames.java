@@ -128,6 +128,7 @@ public final class PlacedFrames implements Followed {
     @Override
     public void gives(Frame frame, int routine, JsonNode all) {
         take(frame, routine, all);
+        frame.given();
         Optional<SqlType> type = frame.routine().returns();
         if (type.isPresent()) {
             boolean isTold = all != null && all.has(GIVEN);

@@ -79,6 +79,19 @@ public final class PlacedRoutines {
         return span.start() == offset && span.source().name().equals(file);
     }
 
+    /** How many routines have copies. */
+    public int count() {
+        return all.size();
+    }
+
+    /** The routine of a number; empty for a trigger. */
+    public Optional<RoutineSymbol> symbol(int routine) {
+        Span span = all.get(routine).bound().span();
+        return program.catalog().routines().stream()
+                .filter(r -> r.tree().span().equals(span))
+                .findFirst();
+    }
+
     /** Whether a routine is among them. */
     public boolean has(BoundRoutine routine) {
         return all.stream().anyMatch(r -> r.bound().span().equals(routine.span()));

@@ -400,7 +400,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         Frame frame = stack.get(stack.size() - 1);
         followed().gives(frame, routine, values);
         Condition condition = failed.remove(frame);
-        if (condition == null && followed().isSetOff()) {
+        if (condition == null && followed().saysItsEnd(routine)) {
             run.ending(frame);
         }
         leave(condition);
@@ -469,6 +469,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
 
     private static void give(Frame frame, Object[] after) {
         frame.result = after[after.length - 1];
+        frame.given();
         List<Variable> parameters = frame.routine().parameters();
         for (int i = 0; i < parameters.size() && i < after.length - 1; i++) {
             Variable.Kind kind = parameters.get(i).kind();

@@ -5,6 +5,7 @@ import dev.cantina.nativecode.mariadb.MariaCode;
 import dev.cantina.nativecode.mariadb.MariaPlaced;
 import dev.cantina.nativecode.postgresql.PgCode;
 import dev.cantina.nativecode.postgresql.PgPlaced;
+import dev.cantina.runtime.Program;
 import dev.cantina.runtime.ServerRoutines;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
@@ -13,6 +14,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 
@@ -72,6 +74,12 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
         }
     }
 
+    /** A routine of the standard language could not be made to stand on the server. */
+    static SQLException notThere(RoutineSymbol routine) {
+        return new SQLException(
+                routine.name() + " does not stand on the server; cantina check says why", "0A000");
+    }
+
     /** Which statements of scripts are meant. */
     enum Part {
         ALL,
@@ -116,6 +124,23 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
      */
     List<OwnObject> objects(Set<Source> scripts, Consumer<Span> others);
 
-    /** The routines that can be called from outside. */
+    /**
+     * The routines that can be called from outside, but for those of {@link #take}.
+     *
+     * @throws SQLException where the connection is broken
+     */
     List<RoutineSymbol> symbols() throws SQLException;
+
+    /**
+     * Takes what was made to stand beside them of a project's routines in the standard language:
+     * the server runs those too.
+     *
+     * @param placed its copies
+     * @param program has the routines that they are copies of
+     * @throws SQLException where the connection is broken
+     */
+    void take(PlacedParts placed, Program program) throws SQLException;
+
+    /** The copies of the project's routines in the standard language. */
+    Optional<PlacedRoutines> standard();
 }

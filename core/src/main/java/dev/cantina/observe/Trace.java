@@ -242,7 +242,7 @@ public final class Trace implements Probe {
         end(own);
         open.pop();
         List<TraceEvent.Value> given = new ArrayList<>();
-        if (condition == null) {
+        if (condition == null && frame.knowsWhatItGives()) {
             for (Variable variable : frame.routine().variables()) {
                 if (variable.kind() == Variable.Kind.OUT
                         || variable.kind() == Variable.Kind.INOUT) {

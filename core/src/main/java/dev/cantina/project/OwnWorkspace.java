@@ -1,7 +1,9 @@
 package dev.cantina.project;
 
+import dev.cantina.binding.Binder;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
+import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.database.ServerConnection;
 import dev.cantina.database.ServerDatabase;
@@ -9,6 +11,7 @@ import dev.cantina.database.ServerKind;
 import dev.cantina.hosting.GuestDatabase;
 import dev.cantina.hosting.HostingException;
 import dev.cantina.hosting.PrivateServer;
+import dev.cantina.nativecode.PlacedParts;
 import dev.cantina.nativecode.ServerCode;
 import dev.cantina.runtime.Program;
 import dev.cantina.syntax.ParsedFile;
@@ -139,15 +142,23 @@ final class OwnWorkspace {
                     .load(FixtureLoader.plan(rows, fixture));
         }
         code.load(routines, early ? ServerCode.Part.TRIGGERS : ServerCode.Part.ALL);
+        List<Problem> ofStandard = new ArrayList<>();
+        List<ParsedFile> standard = standard(project, own);
+        PlacedParts placed = PlacedParts.NONE;
+        if (!standard.isEmpty()) {
+            placed = translate(standard, database, code, ofStandard);
+        }
         code.finish();
         List<Problem> problems = new ArrayList<>(code.problems());
+        problems.addAll(ofStandard);
         List<ParsedFile> files = new ArrayList<>();
         routines.forEach(
                 s ->
                         files.add(
                                 new ParsedFile(
                                         s, List.of(), List.of(), List.of(), Optional.empty())));
-        List<ParsedFile> read = new ArrayList<>();
+        files.addAll(standard);
+        List<ParsedFile> read = new ArrayList<>(standard);
         script.ifPresent(s -> read.add(Workspace.withoutSteps(s)));
         Catalog catalog =
                 new CatalogBuilder(database.tables(), problems::add)
@@ -159,6 +170,9 @@ final class OwnWorkspace {
                         Optional.of(database),
                         Workspace.externals(project),
                         Optional.of(code));
+        if (!standard.isEmpty()) {
+            code.take(placed, program);
+        }
         database.install(catalog);
         return new Workspace(
                 project,
@@ -173,6 +187,57 @@ final class OwnWorkspace {
                     lease.close();
                 },
                 Optional.of(code));
+    }
+
+    private static List<ParsedFile> standard(Project project, Project.OwnLanguage own)
+            throws ProjectException {
+        return own.standard().isEmpty()
+                ? List.of()
+                : RoutineFiles.begin(project, ProjectReader.matching(project, own.standard()))
+                        .get();
+    }
+
+    /**
+     * Makes the routines of the standard language stand beside the server's own, which they may
+     * call, and which may call them.
+     *
+     * @param problems takes what keeps one of them from standing there
+     */
+    private static PlacedParts translate(
+            List<ParsedFile> files,
+            ServerDatabase database,
+            ServerCode code,
+            List<Problem> problems)
+            throws SQLException {
+        List<RoutineSymbol> own = code.symbols();
+        // What is wrong in them is said when the whole is there.
+        Catalog catalog =
+                new CatalogBuilder(database.tables(), problem -> {}).build(files).with(own);
+        for (RoutineSymbol routine : catalog.routines()) {
+            if (!routine.isOnServer()) {
+                own.stream()
+                        .filter(o -> o.name().equalsIgnoreCase(routine.name()))
+                        .findFirst()
+                        .ifPresent(o -> problems.add(twice(routine, o)));
+            }
+        }
+        if (!problems.isEmpty()) {
+            return PlacedParts.NONE;
+        }
+        Placement.Standing standing =
+                Placement.beside(catalog, new Binder(catalog, Optional.of(database)), database);
+        problems.addAll(standing.refused());
+        return standing.parts();
+    }
+
+    private static Problem twice(RoutineSymbol routine, RoutineSymbol own) {
+        return Problem.error(
+                routine.tree().name().span(),
+                "duplicate-routine",
+                routine.name()
+                        + " is a routine in the server's own language too, in "
+                        + own.tree().span().place(),
+                "give one of them another name");
     }
 
     /** The server's address, with the schemas that names without one are looked for in. */

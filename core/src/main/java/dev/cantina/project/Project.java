@@ -39,11 +39,17 @@ public record Project(
      * @param dialect the kind of server: {@code postgresql} or {@code mariadb}
      * @param tables patterns of the files with its tables, in the order that they are run in
      * @param routines likewise with its routines and triggers
+     * @param standard likewise with routines and triggers of the standard language, which are
+     *     translated for the server
      * @param searchPath the schemas that names without one are looked for in; empty for the
      *     server's usual ones
      */
     public record OwnLanguage(
-            String dialect, List<String> tables, List<String> routines, List<String> searchPath) {}
+            String dialect,
+            List<String> tables,
+            List<String> routines,
+            List<String> standard,
+            List<String> searchPath) {}
 
     /**
      * What is taken of a live server.

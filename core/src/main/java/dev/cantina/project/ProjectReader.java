@@ -52,6 +52,7 @@ public final class ProjectReader {
                     "schema",
                     "tables",
                     "routines",
+                    "standard",
                     "search_path",
                     "import",
                     "agree");
@@ -106,7 +107,7 @@ public final class ProjectReader {
                 databases(top),
                 limits(top),
                 silenced(top),
-                reading(top),
+                reading(top, database),
                 own(top, database),
                 imported(top),
                 same(top, database));
@@ -194,7 +195,7 @@ public final class ProjectReader {
         boolean hosted = database.equals(PrivateServer.NAME);
         // The routines of the standard language may be read with the quotes of MariaDB.
         boolean own = dialect.equals("postgresql") || dialect.equals("mariadb") && hosted;
-        for (String key : List.of("tables", "routines", "search_path", "import")) {
+        for (String key : List.of("tables", "routines", "standard", "search_path", "import")) {
             if (!own && top.get(key).isPresent()) {
                 throw top.get(key)
                         .get()
@@ -219,6 +220,7 @@ public final class ProjectReader {
                         dialect,
                         patterns(top, "tables", TABLES),
                         patterns(top, "routines", ROUTINES),
+                        top.get("standard").isEmpty() ? List.of() : patterns(top, "standard", ""),
                         searchPath(top, dialect)));
     }
 
@@ -295,7 +297,7 @@ public final class ProjectReader {
         return List.copyOf(found);
     }
 
-    private static Reading reading(YamlNode top) throws ProjectException {
+    private static Reading reading(YamlNode top, String database) throws ProjectException {
         boolean backticks = false;
         if (top.get("dialect").isPresent()) {
             YamlNode dialect = top.get("dialect").get();
@@ -303,7 +305,7 @@ public final class ProjectReader {
             if (!List.of("standard", "postgresql", "mariadb").contains(name)) {
                 throw dialect.wrong("dialect is standard, postgresql or mariadb");
             }
-            backticks = name.equals("mariadb");
+            backticks = name.equals("mariadb") && !database.equals(PrivateServer.NAME);
         }
         Optional<String> schema = Optional.empty();
         if (top.get("schema").isPresent()) {

@@ -35,8 +35,12 @@ final class RoutineFiles {
 
     /** Begins to read. */
     static RoutineFiles begin(Project project) throws ProjectException {
-        return new RoutineFiles(
-                project, ProjectReader.files(project.root().resolve("routines"), ".sql"));
+        return begin(project, ProjectReader.files(project.root().resolve("routines"), ".sql"));
+    }
+
+    /** Begins to read files that are known. */
+    static RoutineFiles begin(Project project, List<Path> paths) {
+        return new RoutineFiles(project, paths);
     }
 
     private RoutineFiles(Project project, List<Path> paths) {

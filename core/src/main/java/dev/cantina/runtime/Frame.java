@@ -77,6 +77,19 @@ public abstract class Frame {
         return elsewhere;
     }
 
+    /** Whether what it gives is still to be told. */
+    protected boolean untold;
+
+    /** What it gives has been told by the server that runs it. */
+    public final void given() {
+        untold = false;
+    }
+
+    /** Whether what it gives is known when it ends. */
+    public final boolean knowsWhatItGives() {
+        return !untold;
+    }
+
     public final Frame caller() {
         return caller;
     }
@@ -90,6 +103,7 @@ public abstract class Frame {
     public static Frame elsewhere(Routine routine) {
         Frame frame = routine.code(true).newFrame();
         frame.elsewhere = true;
+        frame.untold = true;
         return frame;
     }
 

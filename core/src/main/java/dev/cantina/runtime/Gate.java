@@ -130,10 +130,12 @@ final class Gate {
                                 .filter(f -> f.mayDefine(symbol.key()))
                                 .forEach(f -> errors.addAll(f.errors()));
                         symbol.module().ifPresent(this::module);
+                        if (symbol.isOnServer()) {
+                            // What it calls is there, or the server says that it is not.
+                            return;
+                        }
                         if (symbol.tree().body().isEmpty()) {
-                            if (!symbol.isOnServer()) {
-                                program.checkExternal(symbol).ifPresent(errors::add);
-                            }
+                            program.checkExternal(symbol).ifPresent(errors::add);
                             if (!keepsOut(symbol)) {
                                 reach(Reach.ofAnything(catalog));
                             }

@@ -80,7 +80,9 @@ public final class Program {
         this.gate = new Gate(this, describer);
     }
 
-    /** What runs the routines in a server's own language. */
+    /**
+     * What runs the routines in a server's own language, and with them all others of the project.
+     */
     Optional<ServerRoutines> onServer() {
         return onServer;
     }
@@ -100,7 +102,7 @@ public final class Program {
     /** Whether the database runs a routine by itself sometimes, and nothing is heard of that. */
     public boolean runsUnseen(BoundRoutine routine) {
         boolean tells =
-                serverRoutines().contains(routine)
+                onServer.filter(s -> s.tellsOf(routine)).isPresent()
                         || placed.filter(p -> p.tellsOf(routine)).isPresent();
         return describer.map(Describer::runsAlone).orElse(false) && !tells;
     }

@@ -39,6 +39,7 @@ public final class ServerFrame extends Frame {
         this.values = new Object[code.routine().variables().size()];
         this.standing = standing;
         this.code = code;
+        this.untold = true;
     }
 
     @Override

@@ -48,8 +48,13 @@ public interface ServerRoutines {
      */
     void script(Source script, ServerRun run) throws SQLException;
 
-    /** All routines that can be looked into, as they are numbered there. */
+    /** Those in the server's own language that can be looked into, as they are numbered there. */
     List<BoundRoutine> routines();
+
+    /** Whether a routine can be looked into where the server runs it. */
+    default boolean tellsOf(BoundRoutine routine) {
+        return routines().contains(routine);
+    }
 
     /** Where a condition was raised inside the server, innermost first. */
     List<StackEntry> stack(SQLException error);

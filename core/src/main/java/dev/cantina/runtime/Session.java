@@ -223,6 +223,9 @@ public final class Session implements AutoCloseable {
         if (isNullOnNull(symbol, values)) {
             return new Object[values.length + 1];
         }
+        if (program.onServer().isPresent()) {
+            return onServer(symbol, values);
+        }
         if (symbol.tree().body().isEmpty()) {
             return external(symbol, values);
         }

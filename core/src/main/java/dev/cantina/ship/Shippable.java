@@ -1,11 +1,11 @@
 package dev.cantina.ship;
 
 import dev.cantina.database.UnreachableException;
+import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.syntax.Problem;
-import dev.cantina.translate.Placement;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;

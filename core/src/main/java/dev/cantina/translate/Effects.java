@@ -90,6 +90,9 @@ public final class Effects {
         if (known != null) {
             return known;
         }
+        if (routine.isOnServer()) {
+            return true;
+        }
         if (routine.tree().body().isEmpty() || !asked.add(routine)) {
             return false;
         }
@@ -98,8 +101,14 @@ public final class Effects {
         return found;
     }
 
-    /** Whether a routine that fails can leave behind a part of what it changed. */
+    /**
+     * Whether a routine that fails can leave behind a part of what it changed. What one in the
+     * server's own language leaves is the server's business, here as there.
+     */
     public boolean leavesParts(RoutineSymbol routine) {
+        if (routine.isOnServer()) {
+            return false;
+        }
         Boolean known = partial.get(routine);
         if (known == null) {
             boolean atomic =

@@ -13,6 +13,7 @@ import dev.cantina.translate.postgresql.PostgresLanguage;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 /** The language of a kind of server. */
@@ -34,6 +35,14 @@ public interface ServerLanguage {
     Translation shipped(Catalog catalog, Binder binder, ProjectDatabase tables) throws SQLException;
 
     /**
+     * A project as it is to stand there for good, with marks that let it tell of itself.
+     *
+     * @param mark tells them
+     */
+    Translation marked(Catalog catalog, Binder binder, ProjectDatabase tables, String mark)
+            throws SQLException;
+
+    /**
      * A project as it stands there for one run.
      *
      * @param mark tells it from what stands there for other runs
@@ -44,13 +53,13 @@ public interface ServerLanguage {
     /**
      * Functions without what they do, so that what calls them can be looked at there.
      *
-     * @param mark as {@link #placed} has it
+     * @param mark as {@link #placed} has it; empty for what is to stay
      */
     List<ServerPart> heads(
             Catalog catalog,
             Binder binder,
             ServerDatabase server,
-            String mark,
+            Optional<String> mark,
             Set<RoutineSymbol> functions)
             throws SQLException;
 

@@ -4,12 +4,12 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.cantina.database.mariadb.MariaStatementRewriter;
+import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.syntax.Problem;
-import dev.cantina.translate.Placement;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;

@@ -4,6 +4,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.cantina.project.Arguments;
+import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.project.Workspace;
@@ -12,7 +13,6 @@ import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.Session;
 import dev.cantina.syntax.Problem;
-import dev.cantina.translate.Placement;
 import java.math.BigDecimal;
 import java.nio.file.Files;
 import java.nio.file.Path;

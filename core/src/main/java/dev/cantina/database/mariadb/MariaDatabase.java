@@ -169,13 +169,27 @@ public final class MariaDatabase implements ServerDatabase {
     @Override
     public List<ServerPart> place(List<ServerPart> parts) throws SQLException {
         says |= parts.stream().anyMatch(p -> p.create().contains(SAYS));
-        List<ServerPart> made = new ArrayList<>();
         if (parts.isEmpty()) {
-            return made;
+            return List.of();
         }
         if (own.isEmpty()) {
             borrow();
         }
+        if (speaksOwn) {
+            // The server keeps with each how the session was set that made it.
+            MariaSession.execute(connection, MariaSession.statements());
+        }
+        try {
+            return made(parts);
+        } finally {
+            if (speaksOwn) {
+                MariaSession.execute(connection, MariaSession.ownStatements());
+            }
+        }
+    }
+
+    private List<ServerPart> made(List<ServerPart> parts) throws SQLException {
+        List<ServerPart> made = new ArrayList<>();
         for (ServerPart part : parts) {
             if (borrowed && part.identity().startsWith("trigger ")) {
                 checkShipped(part.identity().replaceFirst("^trigger ", ""));

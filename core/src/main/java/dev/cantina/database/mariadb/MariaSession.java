@@ -3,6 +3,7 @@ package dev.cantina.database.mariadb;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.List;
 
 /**
  * How a session on MariaDB has to be set so that it takes the standard's words for what they mean.
@@ -27,26 +28,34 @@ public final class MariaSession {
 
     /** Takes the server's words for what they mean to it: as a client of it would begin. */
     static void beginOwn(Connection connection) throws SQLException {
+        execute(connection, ownStatements());
+        execute(
+                connection,
+                List.of(
+                        "SET time_zone = @@GLOBAL.time_zone, div_precision_increment ="
+                                + " DEFAULT"));
+    }
+
+    /** What lets words mean again what they mean to the server, a statement each. */
+    public static List<String> ownStatements() {
+        return List.of("SET NAMES utf8mb4", "SET sql_mode = @@GLOBAL.sql_mode");
+    }
+
+    static void execute(Connection connection, List<String> statements) throws SQLException {
         try (Statement statement = connection.createStatement()) {
-            statement.execute("SET NAMES utf8mb4");
-            statement.execute(
-                    "SET sql_mode = @@GLOBAL.sql_mode, time_zone = @@GLOBAL.time_zone,"
-                            + " div_precision_increment = DEFAULT");
+            for (String sql : statements) {
+                statement.execute(sql);
+            }
         }
     }
 
     /** What sets it, a statement each. */
-    public static java.util.List<String> statements() {
-        return java.util.List.of(
-                "SET NAMES utf8mb4 COLLATE " + COLLATION, "SET sql_mode = '" + MODE + "'");
+    public static List<String> statements() {
+        return List.of("SET NAMES utf8mb4 COLLATE " + COLLATION, "SET sql_mode = '" + MODE + "'");
     }
 
     public static void begin(Connection connection) throws SQLException {
-        try (Statement statement = connection.createStatement()) {
-            for (String sql : statements()) {
-                statement.execute(sql);
-            }
-            statement.execute("SET time_zone = '+00:00', div_precision_increment = 20");
-        }
+        execute(connection, statements());
+        execute(connection, List.of("SET time_zone = '+00:00', div_precision_increment = 20"));
     }
 }

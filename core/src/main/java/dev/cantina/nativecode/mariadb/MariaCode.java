@@ -8,11 +8,15 @@ import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.JsonRows;
 import dev.cantina.database.mariadb.MariaCatalog;
+import dev.cantina.database.mariadb.MariaSession;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.OwnObject;
+import dev.cantina.nativecode.PlacedParts;
+import dev.cantina.nativecode.PlacedRoutines;
 import dev.cantina.nativecode.ProbeFollower;
 import dev.cantina.nativecode.ServerCode;
 import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.Program;
 import dev.cantina.runtime.StackEntry;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Problem;
@@ -30,6 +34,7 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashSet;
 import java.util.HexFormat;
 import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
@@ -101,6 +106,69 @@ public final class MariaCode implements ServerCode {
         return inside.advice();
     }
 
+    /** A copy of a routine in the standard language. */
+    private record Copied(PlacedRoutines.Copy copy, MariaRoutine routine) {}
+
+    private Optional<PlacedRoutines> standard = Optional.empty();
+    private final List<Copied> copies = new ArrayList<>();
+
+    @Override
+    public Optional<PlacedRoutines> standard() {
+        return standard;
+    }
+
+    @Override
+    public boolean tellsOf(BoundRoutine routine) {
+        return routines().contains(routine) || standard.filter(s -> s.has(routine)).isPresent();
+    }
+
+    @Override
+    public void take(PlacedParts placed, Program program) {
+        PlacedRoutines taken = new PlacedRoutines(program, placed.parts(), placed.key());
+        Set<Integer> called = new HashSet<>();
+        for (PlacedRoutines.Copy copy : taken.copies()) {
+            Optional<MariaRoutine> routine = MariaCopies.head(copy);
+            routine.ifPresent(r -> copies.add(new Copied(copy, r)));
+            Optional<RoutineSymbol> symbol = taken.symbol(copy.routine());
+            // One that stands there once more is called by others alone.
+            if (routine.isPresent() && symbol.isPresent() && called.add(copy.routine())) {
+                known.put(symbol.get(), routine.get());
+                symbols.add(symbol.get());
+            }
+        }
+        standard = Optional.of(taken);
+    }
+
+    /** The statements that put woven copies in the places of those copies. */
+    private List<String> woven(Map<MariaRoutine, Integer> standIns, Probe.Detail detail)
+            throws SQLException {
+        List<String> woven = new ArrayList<>();
+        if (!copies.isEmpty()) {
+            woven.addAll(MariaSession.statements());
+        }
+        for (Copied one : copies) {
+            woven.add(
+                    MariaCopies.woven(
+                            connection,
+                            one.copy(),
+                            one.routine(),
+                            standard.orElseThrow(),
+                            detail,
+                            Optional.ofNullable(standIns.get(one.routine())),
+                            declared(one.routine())));
+        }
+        if (!copies.isEmpty()) {
+            woven.addAll(MariaSession.ownStatements());
+        }
+        return woven;
+    }
+
+    private List<MariaInside.Parameter> declared(MariaRoutine routine) throws SQLException {
+        return declared(
+                parameters()
+                        .getOrDefault(MariaLoader.key(routine.what(), routine.name()), List.of()));
+    }
+
     /** The number of the next stop. */
     long turn() {
         return turn;
@@ -134,7 +202,8 @@ public final class MariaCode implements ServerCode {
         for (int i = 0; i < symbols.size(); i++) {
             numbers.put(known.get(symbols.get(i)), i);
         }
-        all.addAll(inside.woven(numbers, detail));
+        all.addAll(inside.woven(numbers, detail, standard.map(PlacedRoutines::count).orElse(0)));
+        all.addAll(woven(numbers, detail));
         try (Statement statement = connection.createStatement()) {
             statement.setEscapeProcessing(false);
             for (String sql : all) {
@@ -229,8 +298,7 @@ public final class MariaCode implements ServerCode {
         return new MariaObjects(loader.routines()).of(loader.statements(), scripts, others);
     }
 
-    @Override
-    public List<RoutineSymbol> symbols() throws SQLException {
+    private Map<String, List<Parameter>> parameters() throws SQLException {
         Map<String, List<Parameter>> parameters = new LinkedHashMap<>();
         try (Statement statement = connection.createStatement();
                 ResultSet row = statement.executeQuery(PARAMETERS)) {
@@ -249,6 +317,25 @@ public final class MariaCode implements ServerCode {
                                         row.getString(6)));
             }
         }
+        return parameters;
+    }
+
+    private static List<MariaInside.Parameter> declared(List<Parameter> all) {
+        return all.stream()
+                .filter(p -> p.position() > 0)
+                .map(
+                        p ->
+                                new MariaInside.Parameter(
+                                        p.name(),
+                                        p.type(),
+                                        !"OUT".equals(p.mode()),
+                                        "OUT".equals(p.mode()) || "INOUT".equals(p.mode())))
+                .toList();
+    }
+
+    @Override
+    public List<RoutineSymbol> symbols() throws SQLException {
+        Map<String, List<Parameter>> parameters = parameters();
         known.clear();
         symbols.clear();
         inside = new MariaInside(connection);
@@ -260,20 +347,7 @@ public final class MariaCode implements ServerCode {
                 known.put(symbol, routine);
                 symbols.add(symbol);
             }
-            inside.add(
-                    routine,
-                    declared.stream()
-                            .filter(p -> p.position() > 0)
-                            .map(
-                                    p ->
-                                            new MariaInside.Parameter(
-                                                    p.name(),
-                                                    p.type(),
-                                                    !"OUT".equals(p.mode()),
-                                                    "OUT".equals(p.mode())
-                                                            || "INOUT".equals(p.mode())))
-                            .toList(),
-                    symbol.returns());
+            inside.add(routine, declared(declared), symbol.returns());
         }
         return List.copyOf(symbols);
     }
@@ -355,6 +429,9 @@ public final class MariaCode implements ServerCode {
     @Override
     public Called call(RoutineSymbol routine, Object[] values, ServerRun run) throws SQLException {
         MariaRoutine one = known.get(routine);
+        if (one == null) {
+            throw ServerCode.notThere(routine);
+        }
         List<String> texts = new ArrayList<>();
         List<Object> sent = new ArrayList<>();
         for (int i = 0; i < values.length; i++) {

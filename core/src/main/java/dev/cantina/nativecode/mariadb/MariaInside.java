@@ -182,8 +182,12 @@ final class MariaInside {
         return all.get(routine).code;
     }
 
-    /** The statements that put woven copies in the places of all that could be read. */
-    List<String> woven(Map<MariaRoutine, Integer> standIns, Probe.Detail detail)
+    /**
+     * The statements that put woven copies in the places of all that could be read.
+     *
+     * @param first the number of the first, for its probes
+     */
+    List<String> woven(Map<MariaRoutine, Integer> standIns, Probe.Detail detail, int first)
             throws SQLException {
         List<String> woven = new ArrayList<>();
         for (int i = 0; i < all.size(); i++) {
@@ -202,7 +206,7 @@ final class MariaInside {
                 woven.add(
                         new MariaWeaver(
                                         one.routine,
-                                        i,
+                                        first + i,
                                         one.rows,
                                         Optional.ofNullable(standIns.get(one.routine)),
                                         one.parameters,

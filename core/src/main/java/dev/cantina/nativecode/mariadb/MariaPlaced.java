@@ -3,23 +3,17 @@ package dev.cantina.nativecode.mariadb;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.cantina.binding.BoundRoutine;
 import dev.cantina.nativecode.Followed;
-import dev.cantina.nativecode.NativeStatement;
-import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.PlacedFrames;
 import dev.cantina.nativecode.PlacedRoutines;
 import dev.cantina.nativecode.ServerCode;
 import dev.cantina.runtime.PlacedCode;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
-import dev.cantina.syntax.Source;
 import dev.cantina.types.Condition;
-import dev.cantina.types.SqlType;
-import dev.cantina.types.Values;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
@@ -76,34 +70,18 @@ public final class MariaPlaced implements PlacedCode {
     }
 
     private Optional<String> woven(PlacedRoutines.Copy copy) throws SQLException {
-        try {
-            Source source = new Source("copy", copy.create());
-            List<MariaLexer.Token> tokens = new ArrayList<>();
-            MariaLexer lexer = new MariaLexer(source, 0, copy.create().length());
-            lexer.modes("ANSI_QUOTES,NO_BACKSLASH_ESCAPES");
-            for (MariaLexer.Token t = lexer.next(); t != null; t = lexer.next()) {
-                tokens.add(t);
-            }
-            MariaScript.Statement whole =
-                    new MariaScript.Statement(
-                            source.span(tokens.get(0).start(), tokens.get(tokens.size() - 1).end()),
-                            tokens);
-            Optional<MariaRoutine> routine = MariaRoutine.of(whole, "");
-            if (routine.isEmpty()) {
-                return Optional.empty();
-            }
-            NativeStatement body = MariaParser.parse(routine.get());
-            MariaPlacedWeaver weaver = new MariaPlacedWeaver(routine.get(), copy, routines, woven);
-            weaver.place(body);
-            Optional<String> next =
-                    routine.get().what().equals("trigger")
-                            ? MariaInside.next(connection, routine.get().name())
-                            : Optional.empty();
-            return Optional.of(weaver.weave(body, weaver.outside(), next));
-        } catch (NativeSyntaxException e) {
-            throw new IllegalStateException(
-                    "a copy can't be read: " + e.getMessage() + "\n" + copy.create(), e);
-        }
+        Optional<MariaRoutine> routine = MariaCopies.head(copy);
+        return routine.isEmpty()
+                ? Optional.empty()
+                : Optional.of(
+                        MariaCopies.woven(
+                                connection,
+                                copy,
+                                routine.get(),
+                                routines,
+                                woven,
+                                Optional.empty(),
+                                List.of()));
     }
 
     @Override
@@ -135,20 +113,7 @@ public final class MariaPlaced implements PlacedCode {
 
     /** Follows the statements of one session. */
     private final class Following extends MariaFollower implements Follower {
-        private final PlacedFrames frames =
-                new PlacedFrames(
-                        routines,
-                        new PlacedFrames.Values() {
-                            @Override
-                            public Object held(JsonNode told, SqlType type) {
-                                return decoded(told, type);
-                            }
-
-                            @Override
-                            public String text(Object value) {
-                                return MariaPlaced.text(value);
-                            }
-                        });
+        private final PlacedFrames frames = new PlacedFrames(routines, MariaCopies.VALUES);
 
         @Override
         protected Followed followed() {
@@ -251,29 +216,5 @@ public final class MariaPlaced implements PlacedCode {
                 return;
             }
         }
-    }
-
-    // ---------------------------------------------------------------- values
-
-    private static Object decoded(JsonNode node, SqlType type) {
-        if (type instanceof SqlType.Row row && node != null && node.isArray()) {
-            Object[] values = new Object[row.fields().size()];
-            for (int i = 0; i < values.length; i++) {
-                values[i] = decoded(node.get(i), row.fields().get(i).type());
-            }
-            return values;
-        }
-        return MariaCode.held(node, type);
-    }
-
-    private static String text(Object value) {
-        if (value instanceof Boolean truth) {
-            return truth ? "1" : "0";
-        }
-        return value == null
-                ? null
-                : value instanceof byte[] bytes
-                        ? HexFormat.of().formatHex(bytes)
-                        : Values.text(value);
     }
 }

@@ -39,14 +39,16 @@ final class MariaPlacedWeaver extends MariaWeaver {
             MariaRoutine routine,
             PlacedRoutines.Copy copy,
             PlacedRoutines routines,
-            Probe.Detail detail) {
+            Probe.Detail detail,
+            Optional<Integer> standsIn,
+            List<MariaInside.Parameter> parameters) {
         super(
                 routine,
                 copy.routine(),
                 Map.of(),
-                Optional.empty(),
-                List.of(),
-                Optional.empty(),
+                standsIn,
+                parameters,
+                routines.routine(copy.routine()).returns(),
                 detail);
         this.routine = routine;
         this.copy = copy;
@@ -221,51 +223,34 @@ final class MariaPlacedWeaver extends MariaWeaver {
 
     /** RETURN, whose value is told before it is given. */
     private void give(NativeStatement s) {
-        int start = s.span().start();
-        boolean closed = s.span().text().endsWith(";");
+        String counts = detail == Probe.Detail.COUNTS ? told() + " " : "";
+        if (!isHeld()) {
+            insert(s.begins(), counts);
+            return;
+        }
         String told =
                 tellsValues()
                         ? "JSON_OBJECT('"
                                 + PlacedFrames.GIVEN
                                 + "', "
                                 + told(
-                                        "cantina_v",
+                                        GIVEN,
                                         routines.routine(copy.routine()).returns().orElseThrow())
                                 + ")"
                         : "'null'";
-        replace(start, start + "RETURN".length(), "SET cantina_v =");
-        insert(
-                s.span().end(),
-                (closed ? " " : "; ")
-                        + (detail == Probe.Detail.COUNTS ? told() + " " : "")
-                        + tell(ProbeFollower.ENDED, told)
-                        + " SET @cantina_depth = cantina_d - 1; RETURN cantina_v"
-                        + (closed ? ";" : ""));
+        give(s, counts + tell(ProbeFollower.ENDED, told));
     }
 
     @Override
-    protected String declarations() {
-        return routine.what().equals("function") ? " DECLARE cantina_v " + returned() + ";" : "";
-    }
-
-    /** What a function returns, as its head says it. */
-    private String returned() {
-        List<MariaLexer.Token> tokens = routine.statement().tokens();
-        int at = 0;
-        while (!tokens.get(at).is("returns")) {
-            at++;
-        }
-        String text = routine.span().source().written();
-        int from = tokens.get(at).end();
-        int to = text.indexOf('\n', from);
-        return text.substring(from, to).strip();
+    protected boolean tellsValue() {
+        return isHeld();
     }
 
     @Override
     protected String ended() {
         String counts = detail == Probe.Detail.COUNTS ? told() + " " : "";
         return counts
-                + end.filter(m -> detail == Probe.Detail.HOLD)
+                + end.filter(m -> tellsValues())
                         .map(m -> stop(ProbeFollower.ENDED, m))
                         .orElseGet(() -> tell(ProbeFollower.ENDED, "'null'"));
     }

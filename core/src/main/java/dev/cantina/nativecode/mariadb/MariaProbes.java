@@ -6,6 +6,7 @@ import dev.cantina.binding.Variable;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.Followed;
+import dev.cantina.nativecode.MixedFrames;
 import dev.cantina.nativecode.NativeFrames;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.ServerFrame;
@@ -40,6 +41,11 @@ final class MariaProbes extends MariaFollower {
             RoutineSymbol called) {
         super(connection, controller, looking, run, called);
         this.code = code;
+        this.frames =
+                MixedFrames.of(
+                        code.standard(),
+                        MariaCopies.VALUES,
+                        new NativeFrames(this::bound, this::routineCode, this, MariaCode::held));
     }
 
     @Override
@@ -108,8 +114,7 @@ final class MariaProbes extends MariaFollower {
         return code.standIn(run, (int) -told.get("p").asLong() - 1, told.get("v"));
     }
 
-    private final Followed frames =
-            new NativeFrames(this::bound, this::routineCode, this, MariaCode::held);
+    private final Followed frames;
 
     private RoutineCode routineCode(int routine) {
         return code.inside().code(routine);

@@ -1,5 +1,6 @@
 package dev.cantina.nativecode.mariadb;
 
+import dev.cantina.nativecode.NativeFrames;
 import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeStatement.Kind;
 import dev.cantina.nativecode.NativeStatement.Part;
@@ -15,8 +16,10 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * Writes a routine or trigger once more with a probe before each statement, on that statement's own
@@ -27,6 +30,12 @@ import java.util.Optional;
  * probe behind it.
  */
 class MariaWeaver {
+    /**
+     * What holds the value of a function until that is told. It is called what the server calls a
+     * function's value where it says that one does not fit.
+     */
+    protected static final String GIVEN = "`(null)`";
+
     private record Edit(int at, int to, String text, int order) {}
 
     private final MariaRoutine routine;
@@ -39,6 +48,7 @@ class MariaWeaver {
     private final MariaAsked asked;
     private final boolean counters;
     private final boolean values;
+    private Map<String, NativeVariable> outside = Map.of();
     private int places;
 
     /**
@@ -110,6 +120,7 @@ class MariaWeaver {
         List<Token> tokens = routine.statement().tokens();
         Map<String, NativeVariable> scope = new LinkedHashMap<>();
         outside.forEach(v -> scope.put(key(v.name()), v));
+        this.outside = new LinkedHashMap<>(scope);
         places = counted(body);
         int start = tokens.get(routine.body()).start();
         int last = tokens.get(tokens.size() - 1).end();
@@ -152,7 +163,79 @@ class MariaWeaver {
 
     /** What stands at the end of the whole. */
     protected String ended() {
-        return counters ? told() : tell(ProbeFollower.ENDED, "'null'");
+        return counters
+                ? told()
+                : values
+                        ? stop(ProbeFollower.ENDED, outside, "", "")
+                        : tell(ProbeFollower.ENDED, "'null'");
+    }
+
+    /**
+     * Whether a function's value is told before it is given. A handler that lets the function go on
+     * behind the statement would find another one there.
+     */
+    protected boolean tellsValue() {
+        return values && isHeld();
+    }
+
+    /** Whether the value of a function can be held before it is given. */
+    protected final boolean isHeld() {
+        List<Token> tokens = routine.statement().tokens();
+        boolean goesOn = false;
+        for (int i = 0; i + 1 < tokens.size(); i++) {
+            goesOn |= tokens.get(i).is("continue") && tokens.get(i + 1).is("handler");
+        }
+        return routine.what().equals("function") && !goesOn;
+    }
+
+    /** What a function returns, as its head says it. */
+    private String returnedType() {
+        List<Token> tokens = routine.statement().tokens();
+        int at = 0;
+        while (!tokens.get(at).is("returns")) {
+            at++;
+        }
+        int last = at + 1;
+        while (last + 1 < routine.body()
+                && !CHARACTERISTICS.contains(tokens.get(last + 1).text())) {
+            last++;
+        }
+        return routine.span()
+                .source()
+                .written()
+                .substring(tokens.get(at).end(), tokens.get(last).end())
+                .strip();
+    }
+
+    /** What may stand behind the type of a function (MariaDB, CREATE FUNCTION). */
+    private static final Set<String> CHARACTERISTICS =
+            Set.of(
+                    "language",
+                    "not",
+                    "deterministic",
+                    "contains",
+                    "no",
+                    "reads",
+                    "modifies",
+                    "sql",
+                    "comment");
+
+    /**
+     * RETURN, whose value is told before it is given.
+     *
+     * @param telling tells it
+     */
+    protected final void give(NativeStatement s, String telling) {
+        int start = s.span().start();
+        boolean closed = s.span().text().endsWith(";");
+        replace(start, start + "RETURN".length(), "SET " + GIVEN + " =");
+        insert(
+                s.span().end(),
+                (closed ? " " : "; ")
+                        + telling
+                        + " SET @cantina_depth = cantina_d - 1; RETURN "
+                        + GIVEN
+                        + (closed ? ";" : ""));
     }
 
     /** Tells something where somebody watches. */
@@ -275,7 +358,7 @@ class MariaWeaver {
 
     /** What else is declared. */
     protected String declarations() {
-        return "";
+        return tellsValue() ? " DECLARE " + GIVEN + " " + returnedType() + ";" : "";
     }
 
     /** Something is done before a statement and what is in it are gone through. */
@@ -356,14 +439,36 @@ class MariaWeaver {
                     + ", 'null'); END IF; "
                     + (s.what().equals("RETURN") ? told() + " " : "");
         }
+        if (tellsValue() && s.what().equals("RETURN")) {
+            String value =
+                    "'"
+                            + NativeFrames.GIVEN
+                            + "', "
+                            + MariaInside.told(GIVEN, returnedType().toLowerCase(Locale.ROOT));
+            give(s, stop(ProbeFollower.ENDED, outside, value, ""));
+            return stop(s.at(), scope, "", "");
+        }
+        return stop(s.at(), scope, "", depth(s));
+    }
+
+    /**
+     * Tells where the run is, with the variables, and sets those that somebody has changed.
+     *
+     * @param more what else is told, as pairs
+     * @param behind what is done behind it where somebody watches
+     */
+    private String stop(int at, Map<String, NativeVariable> scope, String more, String behind) {
         StringBuilder text =
                 new StringBuilder(" IF @cantina_mode THEN CALL cantina_at(cantina_a, cantina_d, ")
-                        .append(spot(s.at()))
+                        .append(spot(at))
                         .append(values ? ", JSON_OBJECT(" : ", 'null'");
         if (!values) {
-            return text.append(");").append(depth(s)).append(" END IF; ").toString();
+            return text.append(");").append(behind).append(" END IF; ").toString();
         }
         List<String> pairs = new ArrayList<>();
+        if (!more.isEmpty()) {
+            pairs.add(more);
+        }
         StringBuilder sets = new StringBuilder();
         scope.forEach(
                 (key, variable) -> {
@@ -402,7 +507,7 @@ class MariaWeaver {
         if (sets.length() > 0) {
             text.append(" IF @cantina_c IS NOT NULL THEN").append(sets).append(" END IF;");
         }
-        return text.append(depth(s)).append(" END IF; ").toString();
+        return text.append(behind).append(" END IF; ").toString();
     }
 
     /** A RETURN that calls nothing: what comes next is no longer inside of it. */

@@ -8,9 +8,12 @@ import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
 import dev.cantina.nativecode.OwnObject;
+import dev.cantina.nativecode.PlacedParts;
+import dev.cantina.nativecode.PlacedRoutines;
 import dev.cantina.nativecode.ProbeFollower;
 import dev.cantina.nativecode.ServerCode;
 import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.Program;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.StackEntry;
 import dev.cantina.syntax.Expression;
@@ -57,7 +60,8 @@ public final class PgCode implements ServerCode {
                            WITH ORDINALITY a (id, n) ORDER BY a.n)::text[],
                    p.pronargdefaults, p.prosrc, p.oid::regprocedure::text, p.provariadic <> 0,
                    l.lanname, format_type(p.prorettype, NULL),
-                   CASE WHEN pg_function_is_visible(p.oid) THEN '' ELSE n.nspname || '.' END
+                   CASE WHEN pg_function_is_visible(p.oid) THEN '' ELSE n.nspname || '.' END,
+                   (SELECT quote_ident(nspname) FROM pg_namespace WHERE oid = rt.typnamespace)
               FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace
               JOIN pg_type rt ON rt.oid = p.prorettype
               JOIN pg_language l ON l.oid = p.prolang
@@ -84,7 +88,12 @@ public final class PgCode implements ServerCode {
     private static final Pattern CONTEXT =
             Pattern.compile("PL/pgSQL function (.+) line (\\d+) at [^\\n]*");
 
-    /** A routine as the server has it, and where it was written. */
+    /**
+     * A routine as the server has it, and where it was written.
+     *
+     * @param value the type of the one value that it gives, by its full name; empty where it gives
+     *     none, or one that no variable may be declared for
+     */
     record Known(
             long oid,
             PgRoutine written,
@@ -98,7 +107,8 @@ public final class PgCode implements ServerCode {
             String returnType,
             boolean composite,
             boolean variadic,
-            String language) {}
+            String language,
+            Optional<String> value) {}
 
     /** What a routine gives. */
     enum Returns {
@@ -119,6 +129,7 @@ public final class PgCode implements ServerCode {
     private Connection controller;
     private PgCommits commits;
     private PgInside inside;
+    private Optional<PgStandard> standard = Optional.empty();
 
     public PgCode(Connection connection, Connector connector) {
         this.connection = connection;
@@ -134,7 +145,8 @@ public final class PgCode implements ServerCode {
     /** What is inside of the routines, read when somebody wants to look. */
     private PgInside inside() {
         if (inside == null) {
-            inside = new PgInside(connection, all);
+            List<Known> own = all.stream().filter(k -> !isStandard(k)).toList();
+            inside = new PgInside(connection, own, standard().map(PlacedRoutines::count).orElse(0));
         }
         return inside;
     }
@@ -167,7 +179,48 @@ public final class PgCode implements ServerCode {
     }
 
     List<String> woven(Probe.Detail detail, Set<Known> without) {
-        return inside().woven(detail, without);
+        List<String> woven = new ArrayList<>(inside().woven(detail, without));
+        standard.ifPresent(s -> woven.addAll(s.woven(detail, without)));
+        return woven;
+    }
+
+    private boolean isStandard(Known one) {
+        return standard.filter(s -> s.has(one)).isPresent();
+    }
+
+    @Override
+    public Optional<PlacedRoutines> standard() {
+        return standard.map(PgStandard::routines);
+    }
+
+    @Override
+    public boolean tellsOf(BoundRoutine routine) {
+        return routines().contains(routine) || standard().filter(s -> s.has(routine)).isPresent();
+    }
+
+    @Override
+    public void take(PlacedParts placed, Program program) throws SQLException {
+        PgStandard taken =
+                new PgStandard(new PlacedRoutines(program, placed.parts(), placed.key()));
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(ROUTINES)) {
+            while (row.next()) {
+                Optional<PlacedRoutines.Copy> copy = taken.copy(row.getString(13));
+                if (copy.isPresent()) {
+                    Known one = known(row, PgStandard.head(copy.get()));
+                    all.add(one);
+                    taken.take(copy.get(), one)
+                            .ifPresent(
+                                    symbol -> {
+                                        known.put(symbol, one);
+                                        symbols.add(symbol);
+                                    });
+                }
+            }
+        }
+        standard = Optional.of(taken);
+        commits = null;
+        inside = null;
     }
 
     /** Whether only a value tells what fields it has. */
@@ -323,7 +376,10 @@ public final class PgCode implements ServerCode {
                 row.getString(17),
                 row.getString(7).equals("c"),
                 row.getBoolean(15),
-                row.getString(16));
+                row.getString(16),
+                returns == Returns.VALUE && "berm".contains(row.getString(7))
+                        ? Optional.of(row.getString(19) + "." + quoted(returned))
+                        : Optional.empty());
     }
 
     static String quoted(String name) {
@@ -438,6 +494,9 @@ public final class PgCode implements ServerCode {
     @Override
     public Called call(RoutineSymbol routine, Object[] values, ServerRun run) throws SQLException {
         Known one = known.get(routine);
+        if (one == null) {
+            throw ServerCode.notThere(routine);
+        }
         List<String> texts = new ArrayList<>();
         List<Object> sent = new ArrayList<>();
         arguments(one, routine, values, texts, sent, run);
@@ -604,6 +663,11 @@ public final class PgCode implements ServerCode {
             if (mode == 't') {
                 continue;
             }
+            if (parameter == values.length) {
+                // One more gives rows.
+                texts.add("NULL");
+                continue;
+            }
             Object value = values[parameter];
             ParameterSymbol symbol = routine.parameters().get(parameter++);
             if (mode == 'o') {
@@ -644,7 +708,10 @@ public final class PgCode implements ServerCode {
             return;
         }
         if (one.returns == Returns.VALUE) {
-            SqlType type = database.typeOf(result.getMetaData(), 1);
+            SqlType type =
+                    routine.isOnServer()
+                            ? database.typeOf(result.getMetaData(), 1)
+                            : routine.returns().orElseThrow();
             after[after.length - 1] = database.read(result, 1, type);
             if (one.returnType.equals("refcursor")) {
                 cursor(result.getString(1), run);
@@ -655,12 +722,19 @@ public final class PgCode implements ServerCode {
         for (int i = 0; i < routine.parameters().size(); i++) {
             if (routine.parameters().get(i).mode().isOutput()) {
                 column++;
-                SqlType type = database.typeOf(result.getMetaData(), column);
+                SqlType type =
+                        routine.isOnServer()
+                                ? database.typeOf(result.getMetaData(), column)
+                                : routine.parameters().get(i).type();
                 after[i] = database.read(result, column, type);
                 if (result.getMetaData().getColumnTypeName(column).equals("refcursor")) {
                     cursor(result.getString(column), run);
                 }
             }
+        }
+        while (column < result.getMetaData().getColumnCount()) {
+            column++;
+            cursor(result.getString(column), run);
         }
     }
 
@@ -673,6 +747,16 @@ public final class PgCode implements ServerCode {
                 ResultSet rows = fetch.executeQuery("FETCH ALL FROM " + quoted(name))) {
             run.result(run.read(rows));
         }
+    }
+
+    /** A line of a routine's body. */
+    private Optional<StackEntry> at(Known one, int line) {
+        return isStandard(one)
+                ? standard.get().at(one, line)
+                : Optional.of(
+                        new StackEntry(
+                                one.written.name(),
+                                PgLoader.lineOf(one.written.body().get(), line)));
     }
 
     @Override
@@ -692,15 +776,8 @@ public final class PgCode implements ServerCode {
                         .filter(k -> k.signature.equals(signature))
                         .filter(k -> k.written.body().isPresent())
                         .findFirst()
-                        .ifPresent(
-                                k ->
-                                        stack.add(
-                                                new StackEntry(
-                                                        k.written.name(),
-                                                        PgLoader.lineOf(
-                                                                k.written.body().get(),
-                                                                Integer.parseInt(
-                                                                        matcher.group(2))))));
+                        .flatMap(k -> at(k, Integer.parseInt(matcher.group(2))))
+                        .ifPresent(stack::add);
             }
         }
         if (scripted != null) {

@@ -69,9 +69,14 @@ final class PgInside {
     private final List<Inside> all = new ArrayList<>();
     private final List<Problem> unread = new ArrayList<>();
     private final Map<String, Type> types = new HashMap<>();
+    private final int first;
 
-    PgInside(Connection connection, List<PgCode.Known> known) {
+    /**
+     * @param first the number of the first, for its probes
+     */
+    PgInside(Connection connection, List<PgCode.Known> known, int first) {
         this.connection = connection;
+        this.first = first;
         List<PgCode.Known> readable = new ArrayList<>();
         List<NativeStatement> blocks = new ArrayList<>();
         for (PgCode.Known one : known) {
@@ -153,7 +158,12 @@ final class PgInside {
             Inside one = all.get(i);
             if (!without.contains(one.known)) {
                 woven.add(
-                        new PgWeaver(one.known.written(), i, detail, this::isComposite)
+                        new PgWeaver(
+                                        one.known.written(),
+                                        first + i,
+                                        detail,
+                                        one.known.value(),
+                                        this::isComposite)
                                 .weave(one.block, one.outside));
             }
         }

@@ -29,6 +29,20 @@ import org.postgresql.util.PGInterval;
 
 /** The copies of a project's triggers and functions that PostgreSQL runs by itself. */
 public final class PgPlaced implements PlacedCode {
+    /** How values of copies are told. */
+    static final PlacedFrames.Values VALUES =
+            new PlacedFrames.Values() {
+                @Override
+                public Object held(JsonNode told, SqlType type) {
+                    return decoded(told, type);
+                }
+
+                @Override
+                public String text(Object value) {
+                    return PgFollower.text(value);
+                }
+            };
+
     private final Connection connection;
     private final ServerCode.Connector connector;
     private final PlacedRoutines routines;
@@ -72,20 +86,7 @@ public final class PgPlaced implements PlacedCode {
 
     /** Follows the statements of one session. */
     private final class Following extends PgFollower implements Follower {
-        private final PlacedFrames frames =
-                new PlacedFrames(
-                        routines,
-                        new PlacedFrames.Values() {
-                            @Override
-                            public Object held(JsonNode told, SqlType type) {
-                                return decoded(told, type);
-                            }
-
-                            @Override
-                            public String text(Object value) {
-                                return PgFollower.text(value);
-                            }
-                        });
+        private final PlacedFrames frames = new PlacedFrames(routines, VALUES);
 
         @Override
         protected Followed followed() {

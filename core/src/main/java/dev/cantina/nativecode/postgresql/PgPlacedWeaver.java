@@ -57,9 +57,11 @@ final class PgPlacedWeaver {
                 case FAILED -> woven.append(condition(ProbeFollower.FAILED, mark));
                 case END ->
                         woven.append(
-                                detail == Probe.Detail.HOLD
-                                        ? end(values(mark)) + sets(mark)
-                                        : end("NULL"));
+                                switch (detail) {
+                                    case HOLD -> end(values(mark)) + sets(mark);
+                                    case VALUES -> end(values(mark));
+                                    default -> end("NULL");
+                                });
                 default -> woven.append("");
             }
         }

@@ -11,6 +11,7 @@ import dev.cantina.database.JsonRows;
 import dev.cantina.database.ProjectDatabase;
 import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.Followed;
+import dev.cantina.nativecode.MixedFrames;
 import dev.cantina.nativecode.NativeFrames;
 import dev.cantina.nativecode.NativeVariable;
 import dev.cantina.runtime.RoutineCode;
@@ -45,6 +46,11 @@ final class PgProbes extends PgFollower {
             RoutineSymbol called) {
         super(connection, controller, run, called);
         this.code = code;
+        this.frames =
+                MixedFrames.of(
+                        code.standard(),
+                        PgPlaced.VALUES,
+                        new NativeFrames(this::bound, this::routineCode, this, JsonRows::value));
     }
 
     @Override
@@ -93,8 +99,7 @@ final class PgProbes extends PgFollower {
                 run::result);
     }
 
-    private final Followed frames =
-            new NativeFrames(this::bound, this::routineCode, this, JsonRows::value);
+    private final Followed frames;
 
     private RoutineCode routineCode(int routine) {
         return code.code(routine);

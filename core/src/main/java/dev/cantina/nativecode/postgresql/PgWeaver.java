@@ -1,5 +1,6 @@
 package dev.cantina.nativecode.postgresql;
 
+import dev.cantina.nativecode.NativeFrames;
 import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeStatement.Part;
 import dev.cantina.nativecode.NativeStatement.Role;
@@ -13,6 +14,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Predicate;
 
 /**
@@ -32,6 +34,7 @@ final class PgWeaver {
 
     private final PgRoutine routine;
     private final Probe.Detail detail;
+    private final Optional<String> value;
     private final Predicate<NativeVariable> composite;
     private final int number;
     private final List<Insertion> insertions = new ArrayList<>();
@@ -39,13 +42,16 @@ final class PgWeaver {
     /**
      * @param number of the routine, for its places
      * @param detail what is wanted of it
+     * @param value the type of the one value that it gives
      * @param composite whether a variable holds fields
      */
     PgWeaver(
             PgRoutine routine,
             int number,
             Probe.Detail detail,
+            Optional<String> value,
             Predicate<NativeVariable> composite) {
+        this.value = value;
         this.routine = routine;
         this.number = number;
         this.detail = detail;
@@ -73,19 +79,26 @@ final class PgWeaver {
         outside.forEach(v -> scope.put(key(v.name()), v));
         boolean declares = text.regionMatches(true, block.span().start(), "declare", 0, 7);
         int at = block.span().start() + (declares ? 7 : 0);
-        String own = DECLARED + (detail == Probe.Detail.COUNTS ? counters(places(block)) : "");
+        String own =
+                DECLARED
+                        + (detail == Probe.Detail.COUNTS ? counters(places(block)) : "")
+                        + (tellsValues() && value.isPresent()
+                                ? " cantina_v " + value.get() + ";"
+                                : "");
+        given = new LinkedHashMap<>(scope);
+        ended = ended("");
         insertions.add(new Insertion(at, declares ? own : "DECLARE" + own + " "));
         walk(block, scope);
-        if (detail == Probe.Detail.COUNTS) {
-            for (Part part : block.parts()) {
-                int count = part.statements().size();
-                if (count > 0) {
-                    insertions.add(
-                            new Insertion(part.statements().get(count - 1).span().end(), told()));
-                }
+        for (Part part : block.parts()) {
+            int count = part.statements().size();
+            if (count > 0 && detail != Probe.Detail.ORDER) {
+                insertions.add(
+                        new Insertion(
+                                part.statements().get(count - 1).span().end(),
+                                detail == Probe.Detail.COUNTS ? told() : ended));
             }
-            insertions.sort(Comparator.comparingInt(Insertion::at));
         }
+        insertions.sort(Comparator.comparingInt(Insertion::at));
         StringBuilder woven = new StringBuilder();
         int from = routine.span().start();
         for (Insertion one : insertions) {
@@ -134,9 +147,13 @@ final class PgWeaver {
 
     private void walk(NativeStatement s, Map<String, NativeVariable> outer) {
         if (s.at() >= 0) {
-            boolean leaves = detail == Probe.Detail.COUNTS && s.what().equals("RETURN");
+            boolean leaves = s.what().equals("RETURN");
+            boolean counts = leaves && detail == Probe.Detail.COUNTS;
             insertions.add(
-                    new Insertion(s.begins(), probe(s.at(), outer) + (leaves ? told() + " " : "")));
+                    new Insertion(s.begins(), probe(s.at(), outer) + (counts ? told() + " " : "")));
+            if (leaves && tellsValues()) {
+                leave(s);
+            }
         }
         Map<String, NativeVariable> scope = new LinkedHashMap<>(outer);
         s.declared().forEach(v -> scope.put(key(v.name()), v));
@@ -165,13 +182,63 @@ final class PgWeaver {
         return "'" + text.replace("'", "''") + "'";
     }
 
+    /** The parameters, or a trigger's rows. */
+    private Map<String, NativeVariable> given = Map.of();
+
+    /** Tells that the routine has come to its end. */
+    private String ended = "";
+
+    private boolean tellsValues() {
+        return detail == Probe.Detail.HOLD || detail == Probe.Detail.VALUES;
+    }
+
+    /**
+     * @param more what else is told than the parameters
+     */
+    private String ended(String more) {
+        return probe(ProbeFollower.ENDED, given, more);
+    }
+
+    /**
+     * RETURN, whose value is told before it is given: it becomes an assignment of what stands
+     * behind it, which may be more than an expression ("PL/pgSQL", 43.6.1).
+     */
+    private void leave(NativeStatement s) {
+        if (value.isEmpty()) {
+            insertions.add(new Insertion(s.begins(), ended));
+            return;
+        }
+        int start = s.span().start();
+        int behind = start + "RETURN".length();
+        insertions.add(new Insertion(start, "cantina_v := /*"));
+        insertions.add(new Insertion(behind, "*/"));
+        String told =
+                "pg_catalog.jsonb_build_object("
+                        + literal(NativeFrames.GIVEN)
+                        + ", cantina_v::pg_catalog.text)";
+        insertions.add(new Insertion(s.span().end(), ended(told) + "RETURN cantina_v;"));
+    }
+
     private String probe(int statement, Map<String, NativeVariable> scope) {
-        boolean values = detail == Probe.Detail.HOLD || detail == Probe.Detail.VALUES;
+        return probe(statement, scope, "");
+    }
+
+    /**
+     * @param more an object of what else is told; empty for nothing
+     */
+    private String probe(int statement, Map<String, NativeVariable> scope, String more) {
+        boolean values = tellsValues();
+        String told =
+                more.isEmpty()
+                        ? values(scope)
+                        : scope.isEmpty()
+                                ? more
+                                : values(scope) + " OPERATOR(pg_catalog.||) " + more;
         String call =
                 "(cantina_a, cantina_d, "
                         + place(number, statement)
                         + ", "
-                        + (values ? values(scope) : "NULL")
+                        + (values ? told : "NULL")
                         + ");";
         if (detail == Probe.Detail.COUNTS) {
             String counter = "cantina_k" + statement;

@@ -20,6 +20,7 @@ import java.util.ArrayList;
 import java.util.Collections;
 import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 
 /** The language of MariaDB's stored programs. */
@@ -28,6 +29,14 @@ public final class MariaLanguage implements ServerLanguage {
     public Translation shipped(Catalog catalog, Binder binder, ProjectDatabase tables)
             throws SQLException {
         return new MariaTranslation(catalog, binder, true, tables.cascaded()).translate();
+    }
+
+    @Override
+    public Translation marked(Catalog catalog, Binder binder, ProjectDatabase tables, String mark)
+            throws SQLException {
+        return new MariaTranslation(catalog, binder, true, tables.cascaded())
+                .marked(mark)
+                .translate();
     }
 
     @Override
@@ -43,7 +52,7 @@ public final class MariaLanguage implements ServerLanguage {
             Catalog catalog,
             Binder binder,
             ServerDatabase server,
-            String mark,
+            Optional<String> mark,
             Set<RoutineSymbol> functions)
             throws SQLException {
         return new MariaTranslation(catalog, binder, false, server.cascaded())

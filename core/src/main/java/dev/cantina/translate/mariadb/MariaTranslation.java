@@ -99,7 +99,9 @@ public final class MariaTranslation {
     }
 
     public Translation translate() {
-        Map<RoutineSymbol, String> made = texts(catalog.routines());
+        // What is in the server's own language is there already.
+        Map<RoutineSymbol, String> made =
+                texts(catalog.routines().stream().filter(r -> !r.isOnServer()).toList());
         List<ServerObject> objects = new ArrayList<>();
         catalog.modules().forEach(m -> module(m, made).ifPresent(objects::add));
         made.forEach(
@@ -180,6 +182,17 @@ public final class MariaTranslation {
     private void name() {
         Set<String> taken = new HashSet<>();
         for (RoutineSymbol routine : catalog.routines()) {
+            String name = routine.tree().name().text();
+            if (routine.isOnServer()) {
+                // It has its name already.
+                taken.add(" " + name.toUpperCase(Locale.ROOT));
+                called.put(place(routine), ServerNames.mariadb().beginning(name));
+            }
+        }
+        for (RoutineSymbol routine : catalog.routines()) {
+            if (routine.isOnServer()) {
+                continue;
+            }
             String name = routine.tree().name().text();
             String home = routine.module().map(ModuleSymbol::key).orElse("") + " ";
             StringBuilder own = new StringBuilder(name);

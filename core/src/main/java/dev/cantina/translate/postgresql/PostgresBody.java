@@ -74,7 +74,7 @@ final class PostgresBody {
         this.marks =
                 new Marks(
                         routine,
-                        words.run(),
+                        words.marks(),
                         this::said,
                         (row, field) -> said(row) + "." + names.of(field.name()),
                         true);

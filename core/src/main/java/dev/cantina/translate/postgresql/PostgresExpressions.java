@@ -33,6 +33,7 @@ public final class PostgresExpressions {
     private final Optional<ModuleSymbol> module;
     private final ServerNames names = ServerNames.postgres();
     private final Optional<String> run;
+    private final Optional<String> marks;
 
     /**
      * @param run what schemas are marked by that stand for a run alone, whose clock is Cantina's;
@@ -40,9 +41,21 @@ public final class PostgresExpressions {
      */
     public PostgresExpressions(
             Catalog catalog, Optional<ModuleSymbol> module, Optional<String> run) {
+        this(catalog, module, run, run);
+    }
+
+    /**
+     * @param marks tells the marks of statements; empty for none
+     */
+    PostgresExpressions(
+            Catalog catalog,
+            Optional<ModuleSymbol> module,
+            Optional<String> run,
+            Optional<String> marks) {
         this.catalog = catalog;
         this.module = module;
         this.run = run;
+        this.marks = marks;
     }
 
     Catalog catalog() {
@@ -444,9 +457,9 @@ public final class PostgresExpressions {
         qualifier = labels;
     }
 
-    /** What marks what stands for one run alone. */
-    Optional<String> run() {
-        return run;
+    /** What tells the marks of statements; empty for none. */
+    Optional<String> marks() {
+        return marks;
     }
 
     /** What means a row, or something of a row, in a statement: its tables, and hidden columns. */

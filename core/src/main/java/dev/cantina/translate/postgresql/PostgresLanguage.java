@@ -23,6 +23,11 @@ public final class PostgresLanguage implements ServerLanguage {
     }
 
     @Override
+    public Translation marked(Catalog catalog, Binder binder, ProjectDatabase tables, String mark) {
+        return new PostgresTranslation(catalog, binder, Optional.empty()).marked(mark).translate();
+    }
+
+    @Override
     public Translation placed(Catalog catalog, Binder binder, ServerDatabase server, String mark) {
         return new PostgresTranslation(catalog, binder, Optional.of(mark)).translate();
     }
@@ -32,9 +37,9 @@ public final class PostgresLanguage implements ServerLanguage {
             Catalog catalog,
             Binder binder,
             ServerDatabase server,
-            String mark,
+            Optional<String> mark,
             Set<RoutineSymbol> functions) {
-        return new PostgresTranslation(catalog, binder, Optional.of(mark)).signatures(functions);
+        return new PostgresTranslation(catalog, binder, mark).signatures(functions);
     }
 
     @Override

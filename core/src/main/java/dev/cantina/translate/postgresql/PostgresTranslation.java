@@ -41,6 +41,7 @@ public final class PostgresTranslation {
     private final BoundRoutines routines;
     private final Effects effects;
     private final Optional<String> run;
+    private Optional<String> marks;
     private final UnsupportedReport unsupported;
     private final List<ServerObject> objects = new ArrayList<>();
 
@@ -56,11 +57,24 @@ public final class PostgresTranslation {
         this.effects = new Effects(routines);
         this.unsupported = new UnsupportedReport(RULE, catalog, routines);
         this.run = run;
+        this.marks = run;
+    }
+
+    /**
+     * Marks the places of routines and triggers that are to stay.
+     *
+     * @param key tells the marks
+     */
+    PostgresTranslation marked(String key) {
+        marks = Optional.of(key);
+        return this;
     }
 
     public Translation translate() {
         catalog.modules().forEach(this::module);
         List<RoutineSymbol> symbols = new ArrayList<>(catalog.routines());
+        // What is in the server's own language is there already.
+        symbols.removeIf(RoutineSymbol::isOnServer);
         symbols.sort(Comparator.comparing(r -> !r.isFunction()));
         Map<RoutineSymbol, ServerObject> made = new java.util.LinkedHashMap<>();
         for (RoutineSymbol routine : symbols) {
@@ -171,7 +185,7 @@ public final class PostgresTranslation {
     }
 
     private PostgresExpressions words(Optional<ModuleSymbol> module) {
-        return new PostgresExpressions(catalog, module, run);
+        return new PostgresExpressions(catalog, module, run, marks);
     }
 
     // ---------------------------------------------------------------- routines

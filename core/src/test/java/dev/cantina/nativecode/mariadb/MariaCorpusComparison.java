@@ -233,7 +233,7 @@ public final class MariaCorpusComparison {
         code.made(routine.get());
         code.symbols();
         boolean transaction = "1".equals(text(connection, "SELECT @@in_transaction"));
-        for (String sql : code.inside().woven(new IdentityHashMap<>(), Probe.Detail.VALUES)) {
+        for (String sql : code.inside().woven(new IdentityHashMap<>(), Probe.Detail.VALUES, 0)) {
             try {
                 execute(connection, sql);
             } catch (SQLException e) {

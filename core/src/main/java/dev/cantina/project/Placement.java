@@ -1,4 +1,4 @@
-package dev.cantina.translate;
+package dev.cantina.project;
 
 import dev.cantina.binding.Binder;
 import dev.cantina.binding.BoundRoutine;
@@ -11,11 +11,14 @@ import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ServerPart;
 import dev.cantina.database.UnreachableException;
 import dev.cantina.nativecode.PlacedParts;
-import dev.cantina.project.ProjectException;
-import dev.cantina.project.Workspace;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
+import dev.cantina.translate.BoundRoutines;
+import dev.cantina.translate.Calls;
+import dev.cantina.translate.ServerLanguage;
+import dev.cantina.translate.ServerObject;
+import dev.cantina.translate.Translation;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collections;
@@ -64,7 +67,7 @@ public final class Placement {
         }
         database.place(
                 ServerLanguage.of(database.kind())
-                        .heads(catalog, binder, database, mark(), wanted));
+                        .heads(catalog, binder, database, Optional.of(mark()), wanted));
         return PlacedParts.NONE;
     }
 
@@ -93,7 +96,7 @@ public final class Placement {
         }
         // Statements that call functions can be looked at only when these are there.
         String mark = mark();
-        database.place(language.heads(catalog, binder, database, mark, wanted));
+        database.place(language.heads(catalog, binder, database, Optional.of(mark), wanted));
         Translation translation = language.placed(catalog, binder, database, mark);
         // What has errors never runs, so that it need not stand there.
         List<TriggerSymbol> triggers =
@@ -103,11 +106,7 @@ public final class Placement {
                                         catalog.errors(t).isEmpty()
                                                 && isSound(binder.bind(t).problems()))
                         .toList();
-        Predicate<RoutineSymbol> unsound =
-                r ->
-                        !catalog.errors(r).isEmpty()
-                                || r.tree().body().isPresent()
-                                        && !isSound(binder.bind(r).problems());
+        Predicate<RoutineSymbol> unsound = r -> !isSound(r, catalog, binder);
         wanted.removeIf(unsound);
         called.removeIf(unsound);
         List<Problem> refused =
@@ -145,6 +144,51 @@ public final class Placement {
             }
         }
         return new PlacedParts(mark, made);
+    }
+
+    /**
+     * What of a project was made to stand on a server beside the server's own routines.
+     *
+     * @param refused what can't be said in the server's language
+     */
+    record Standing(PlacedParts parts, List<Problem> refused) {}
+
+    /**
+     * Places all routines and triggers of the standard language that have no errors, in the form in
+     * which they are shipped, with marks in them.
+     *
+     * @throws UnreachableException where the server refuses one
+     */
+    static Standing beside(Catalog catalog, Binder binder, ServerDatabase database)
+            throws SQLException {
+        Set<RoutineSymbol> routines = Collections.newSetFromMap(new IdentityHashMap<>());
+        catalog.routines().stream()
+                .filter(r -> r.tree().body().isPresent() && isSound(r, catalog, binder))
+                .forEach(routines::add);
+        List<TriggerSymbol> triggers =
+                catalog.triggers().stream()
+                        .filter(t -> catalog.errors(t).isEmpty())
+                        .filter(t -> isSound(binder.bind(t).problems()))
+                        .toList();
+        ServerLanguage language = ServerLanguage.of(database.kind());
+        String mark = mark();
+        database.place(language.heads(catalog, binder, database, Optional.empty(), routines));
+        Translation translation = language.marked(catalog, binder, database, mark);
+        List<ServerPart> parts = new ArrayList<>();
+        translation.support().forEach(o -> parts.addAll(o.parts()));
+        translation.objects().stream()
+                .filter(o -> isWanted(o, catalog, routines, triggers))
+                .forEach(o -> parts.addAll(o.parts()));
+        List<Problem> refused = new ArrayList<>(language.unsupportedCalls(catalog, binder));
+        translation.refused().stream()
+                .filter(p -> isWanted(p, catalog, routines, triggers))
+                .forEach(refused::add);
+        return new Standing(new PlacedParts(mark, database.place(parts)), refused);
+    }
+
+    private static boolean isSound(RoutineSymbol routine, Catalog catalog, Binder binder) {
+        return catalog.errors(routine).isEmpty()
+                && (routine.tree().body().isEmpty() || isSound(binder.bind(routine).problems()));
     }
 
     private static Problem hidden(RoutineSymbol routine) {
