@@ -251,7 +251,8 @@ final class ShipCommand implements Command {
     }
 
     /** Routines in the server's own language, without errors on a private one. */
-    private static Translation own(Invocation call, Workspace workspace) throws UsageException {
+    private static Translation own(Invocation call, Workspace workspace)
+            throws UsageException, SQLException {
         mustBeSound(call, workspace.errors());
         return OwnTranslation.of(workspace);
     }

@@ -38,9 +38,14 @@ class DocsTest {
 
     /** Runs the examples of a page that want a server, in a project that knows one. */
     static void onServer(Cli cli, String page) throws IOException {
+        run(cli, page, "server");
+    }
+
+    /** Runs the examples of a kind in a project. */
+    static void run(Cli cli, String page, String kind) throws IOException {
         Path of = ROOT.resolve("docs").resolve(page);
         for (Block block : blocks(of)) {
-            if (block.kind().equals("server")) {
+            if (block.kind().equals(kind)) {
                 console(cli, of, block);
             }
         }

@@ -355,6 +355,29 @@ class ImportTest {
                 run(live, "SET sql_mode = @@GLOBAL.sql_mode", "CALL lax(@v)");
             }
 
+            // What is in the standard language goes along, translated.
+            Files.createDirectories(depot.resolve("standard"));
+            Files.writeString(
+                    depot.resolve("standard/twice.sql"),
+                    "CREATE FUNCTION sips_twice(glass_code VARCHAR(8)) RETURNS INTEGER\n"
+                            + "BEGIN\n  RETURN sips(glass_code) * 2;\nEND;\n");
+            Path settings = depot.resolve("cantina.yaml");
+            String said = Files.readString(settings);
+            Files.writeString(settings, said + "standard: standard/*.sql\n");
+            Cli.Result mixed = project.run("ship", "live");
+            assertEquals(0, mixed.code(), mixed.out() + mixed.err());
+            assertEquals(
+                    "6",
+                    one(
+                            live,
+                            postgres
+                                    ? "SELECT public.sips_twice('G7')"
+                                    : "SELECT sips_twice('G7')"));
+            Cli.Result again = project.run("ship", "live");
+            assertFalse(again.out().contains(" replaced"), again.out());
+            Files.writeString(settings, said);
+            assertEquals(0, project.run("ship", "live", "--remove").code());
+
             // What makes no routine is said, and what has an error is not shipped.
             Files.writeString(
                     depot.resolve("routines/z.sql"),

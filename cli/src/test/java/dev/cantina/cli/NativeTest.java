@@ -60,7 +60,7 @@ class NativeTest {
     @ValueSource(strings = {"postgresql", "mariadb"})
     void theDemoIsCheckedCalledAndTested(String kind) throws IOException {
         Cli cli = demo(kind);
-        inOrder(cli.run("check").out(), List.of("all well", "7 routines, 2 triggers"));
+        inOrder(cli.run("check").out(), List.of("all well", "9 routines, 2 triggers"));
         Cli.Result call = run(cli, "", "call move_wine " + move(kind));
         assertEquals(0, call.code());
         inOrder(
@@ -413,5 +413,186 @@ class NativeTest {
         assertEquals(2, cli.run("--project", "here", "agree", "--with", "nowhere").code());
         assertEquals(
                 2, cli.run("--project", "here", "agree", "--with", "there", "--more", "x").code());
+    }
+
+    private static final String EVENING_PG =
+            "CREATE PROCEDURE evening(vessel varchar, OUT total numeric) LANGUAGE plpgsql AS $$\n"
+                    + "DECLARE n integer;\nBEGIN\n  CALL rack_off(vessel, total, n);\n"
+                    + "  total := total + smaller(n, 7);\nEND $$;\n";
+    private static final String EVENING_MARIA =
+            "DELIMITER //\nCREATE PROCEDURE evening(vessel varchar(8), OUT total decimal(8, 1))\n"
+                    + "BEGIN\n  DECLARE n integer;\n  CALL rack_off(vessel, total, n);\n"
+                    + "  SET total = total + smaller(n, 7);\nEND //\nDELIMITER ;\n";
+
+    /** The demo with a routine of the server's own that calls those of the standard language. */
+    private Cli mixed(String kind) throws IOException {
+        Cli cli = demo(kind);
+        boolean postgres = kind.equals("postgresql");
+        cli.write(
+                postgres ? "db/functions/evening.sql" : "routines/evening.sql",
+                postgres ? EVENING_PG : EVENING_MARIA);
+        return cli;
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void bothLanguagesCallEachOther(String kind) throws IOException {
+        Cli cli = mixed(kind);
+        inOrder(cli.run("check").out(), List.of("all well"));
+        inOrder(
+                run(cli, "", "call evening vessel=T1").out(),
+                List.of("total = 151.0", "'T1'", "500.0 → 350.0", "'C7'", "100.0 → 250.0"));
+        Cli.Result raised = run(cli, "", "call evening vessel=X9");
+        assertEquals(ExitCode.RAISED, raised.code());
+        inOrder(raised.out() + raised.err(), List.of("45000", "there is no such vessel"));
+        if (kind.equals("postgresql")) {
+            inOrder(
+                    raised.out() + raised.err(),
+                    List.of(
+                            "in   rack_off  standard/rack_off.sql:11:5",
+                            "from evening   db/functions/evening.sql:4:3"));
+        }
+        inOrder(
+                run(cli, "", "trace evening vessel=T1").out(),
+                List.of(
+                        "evening(vessel 'T1')",
+                        "rack_off(emptied 'T1')",
+                        "smaller(a 500.0, b 150.0)",
+                        "smaller gives 150.0",
+                        "move_wine(",
+                        "trigger vessel_journal",
+                        "move_wine gives " + (kind.equals("postgresql") ? "150.0" : "moved 150.0"),
+                        "rack_off gives moved 150.0, moves 1",
+                        "smaller gives 1.0",
+                        "evening gives total 151.0"));
+        inOrder(
+                run(cli, "", "test rack_off --coverage").out(),
+                List.of("rack_off", "smaller", "2 passed"));
+        cli.write(
+                "cases/stood.yaml",
+                "routine: evening\ncases:\n"
+                        + "  - case: both stood in for\n    pass: { vessel: T1 }\n"
+                        + "    stand_in: { smaller: { returns: 5 } }\n"
+                        + "    returns: { total: 10 }\n"
+                        + "  - case: the move\n    pass: { vessel: T1 }\n"
+                        + "    stand_in: { move_wine: { returns: "
+                        + (kind.equals("postgresql") ? "5" : "{ moved: 5 }")
+                        + " } }\n    returns: { total: 6 }\n    data: untouched\n");
+        Cli.Result stood = run(cli, "", "test cases/stood.yaml");
+        assertEquals(0, stood.code(), stood.out());
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void bothLanguagesAreDebuggedInOneSession(String kind) throws IOException {
+        Cli cli = mixed(kind);
+        String words =
+                "pause at rack_off:20 when smaller(rest, 400) = 400\npause at smaller:end\ncontinue\n"
+                        + "stack\nvars\neval rest + cask.room\neval (SELECT COUNT(*) FROM movement)\n"
+                        + "eval move_wine('T1', 'C7', 1)\nset rest = 40\ncontinue\nvars\n"
+                        + "remove all\ninto\ninto\nstack\nback\nback\nvars\ncontinue\n";
+        inOrder(
+                run(cli, words, "debug --fresh evening vessel=T1").out(),
+                List.of(
+                        "rack_off stopped at line 20 of standard/rack_off.sql: breakpoint 1",
+                        "▸ 0  rack_off(emptied 'T1')",
+                        "1  evening(vessel 'T1')",
+                        "OUT DECIMAL(8, 1)  0.0",
+                        "650.0",
+                        "2",
+                        kind.equals("postgresql")
+                                ? "can be asked for move_wine by a query alone"
+                                : "move_wine",
+                        "rest is now 40",
+                        "smaller stopped at",
+                        "it is about to end",
+                        "gives 40.0",
+                        "a  IN DECIMAL(8, 1)  40.0",
+                        "move_wine stopped at",
+                        "▸ 0  move_wine(",
+                        "1  rack_off(emptied 'T1')",
+                        "2  evening(vessel 'T1')",
+                        "gone back",
+                        "the end"));
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void whatCannotStandBesideTheServersOwnIsSaid(String kind) throws IOException {
+        Cli cli = mixed(kind);
+        cli.write("standard/wrong.sql", "CREATE PROCEDURE wrong()\nBEGIN\n  SET x = 1;\nEND;\n");
+        Cli.Result check = cli.run("check");
+        assertEquals(ExitCode.FAILED, check.code(), check.out());
+        inOrder(check.out(), List.of("standard/wrong.sql:3:7", "x"));
+        inOrder(run(cli, "", "call evening vessel=T1").out(), List.of("total = 151.0"));
+        cli.write("standard/wrong.sql", "CREATE PROCEDURE Move_Wine()\nBEGIN\nEND;\n");
+        inOrder(
+                cli.run("check").out(),
+                List.of(
+                        "standard/wrong.sql:1:18",
+                        "is a routine in the server's own language too"));
+        cli.write(
+                "standard/wrong.sql",
+                "CREATE FUNCTION far(a INTEGER) RETURNS INTEGER\n"
+                        + "  LANGUAGE JAVA EXTERNAL NAME 'x.Y.z' PARAMETER STYLE JAVA;\n"
+                        + "CREATE PROCEDURE uses_far(OUT b INTEGER) SET b = far(1);\n");
+        Cli.Result java = cli.run("check");
+        assertEquals(ExitCode.FAILED, java.code(), java.out());
+        inOrder(
+                java.out(),
+                List.of(
+                        "standard/wrong.sql:1:17",
+                        "standard/wrong.sql:3:50",
+                        "which can't be taken"));
+    }
+
+    @Test
+    void theExamplesOfBothLanguagesDoWhatThePageSays() throws IOException {
+        DocsTest.run(demo("postgresql"), "native.md", "mixed");
+    }
+
+    /** The connection's own variables, and those of packages, are those of one case. */
+    @Test
+    void aCaseSeesNothingOfTheOneBefore() throws IOException {
+        Cli cli = new Cli(temporary);
+        cli.write("cantina.yaml", "project: counting\ndialect: mariadb\ndatabase: private\n");
+        cli.write("tables/t.sql", "CREATE TABLE t (a INT);\n");
+        cli.write(
+                "routines/bump.sql",
+                """
+                SET sql_mode=ORACLE;
+                DELIMITER //
+                CREATE PACKAGE counter AS
+                  FUNCTION next_one RETURN INT;
+                END//
+                CREATE PACKAGE BODY counter AS
+                  n INT := 0;
+                  FUNCTION next_one RETURN INT AS
+                  BEGIN
+                    n := n + 1;
+                    RETURN n;
+                  END;
+                END//
+                SET sql_mode=DEFAULT//
+                CREATE FUNCTION bump() RETURNS INT
+                BEGIN
+                  SET @calls = COALESCE(@calls, 0) + 1;
+                  RETURN counter.next_one() * 10 + @calls;
+                END//
+                """);
+        cli.write(
+                "cases/bump.yaml",
+                """
+                routine: bump
+                cases:
+                  - case: one
+                    returns: 11
+                  - case: two
+                    returns: 11
+                  - case: twice
+                    calls: [ { returns: 11 }, { returns: 22 } ]
+                """);
+        Cli.Result test = cli.run("test", "--jobs", "1");
+        assertEquals(0, test.code(), test.out());
     }
 }

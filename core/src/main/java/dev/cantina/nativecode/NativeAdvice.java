@@ -45,8 +45,8 @@ public final class NativeAdvice {
         outside.stream()
                 .filter(v -> v.kind() == NativeVariable.Kind.PARAMETER)
                 .forEach(v -> scope.put(key(v), v.span()));
-        walk(body, scope);
-        list(List.of(body));
+        walk(body, scope, false);
+        list(List.of(body), false);
         dynamic(body);
         return advice;
     }
@@ -61,8 +61,12 @@ public final class NativeAdvice {
         advice.add(Problem.advice(place, rule, message, hint));
     }
 
-    private void walk(NativeStatement s, Map<String, Span> outer) {
+    /**
+     * @param handled whether a handler may let what has failed go on
+     */
+    private void walk(NativeStatement s, Map<String, Span> outer, boolean handled) {
         Map<String, Span> scope = new LinkedHashMap<>(outer);
+        boolean goesOn = handled || s.parts().stream().anyMatch(this::letsGoOn);
         if (s.kind() == Kind.BLOCK) {
             List<Word> inside = words.apply(s.span());
             for (NativeVariable one : s.declared()) {
@@ -87,16 +91,23 @@ public final class NativeAdvice {
             if (part.role() == Role.HANDLER) {
                 handler(part);
             }
-            list(part.statements());
+            list(part.statements(), goesOn);
             committed(part.statements());
-            part.statements().forEach(i -> walk(i, scope));
+            part.statements().forEach(i -> walk(i, scope, goesOn));
         }
     }
 
+    /** Whether what has failed goes on behind the statement, when this has handled it. */
+    private boolean letsGoOn(Part part) {
+        return part.role() == Role.HANDLER
+                && words.apply(part.head()).stream().anyMatch(w -> w.text().equals("continue"));
+    }
+
     /** What stands behind a statement that never goes on. */
-    private void list(List<NativeStatement> statements) {
+    private void list(List<NativeStatement> statements, boolean goesOn) {
         for (int i = 0; i + 1 < statements.size(); i++) {
-            if (neverGoesOn(statements.get(i))) {
+            boolean jumps = Set.of("LEAVE", "ITERATE").contains(statements.get(i).what());
+            if (neverGoesOn(statements.get(i)) && (jumps || !goesOn)) {
                 add(
                         statements.get(i + 1).span(),
                         "unreachable",

@@ -151,7 +151,7 @@ public final class Placement {
      *
      * @param refused what can't be said in the server's language
      */
-    record Standing(PlacedParts parts, List<Problem> refused) {}
+    public record Standing(PlacedParts parts, List<Problem> refused) {}
 
     /**
      * Places all routines and triggers of the standard language that have no errors, in the form in
@@ -159,7 +159,7 @@ public final class Placement {
      *
      * @throws UnreachableException where the server refuses one
      */
-    static Standing beside(Catalog catalog, Binder binder, ServerDatabase database)
+    public static Standing beside(Catalog catalog, Binder binder, ServerDatabase database)
             throws SQLException {
         Set<RoutineSymbol> routines = Collections.newSetFromMap(new IdentityHashMap<>());
         catalog.routines().stream()

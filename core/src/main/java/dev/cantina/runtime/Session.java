@@ -268,17 +268,40 @@ public final class Session implements AutoCloseable {
 
     /** Has the server run a routine that is in its own language. */
     private Object[] onServer(RoutineSymbol symbol, Object[] values) {
+        if (isOnServer) {
+            throw new ConditionException(
+                    "55006",
+                    "the server stands in a routine, and can be asked for "
+                            + symbol.name()
+                            + " by a query alone: (SELECT "
+                            + symbol.name()
+                            + "(…))");
+        }
+        return hasServer(server -> server.call(symbol, values, serverRun).values());
+    }
+
+    /** What the server is to do with the project's routines. */
+    private interface OnServer<T> {
+        T by(ServerRoutines server) throws SQLException;
+    }
+
+    private <T> T hasServer(OnServer<T> done) {
         data.wrote();
+        isOnServer = true;
         try {
-            Object[] after =
-                    program.onServer().orElseThrow().call(symbol, values, serverRun).values();
+            T given = done.by(program.onServer().orElseThrow());
             // Not all that is cut off ends in an error: a sleep does not.
             meter.poll(top);
-            return after;
+            return given;
         } catch (SQLException e) {
             throw raised(top, e);
+        } finally {
+            isOnServer = false;
         }
     }
+
+    /** Whether the server runs a routine just now. */
+    private boolean isOnServer;
 
     private final ServerRoutines.ServerRun serverRun =
             new ServerRoutines.ServerRun() {
@@ -427,16 +450,12 @@ public final class Session implements AutoCloseable {
                 script.name(),
                 false,
                 Map.of(),
-                () -> {
-                    data.wrote();
-                    try {
-                        program.onServer().orElseThrow().script(script, serverRun);
-                        meter.poll(top);
-                    } catch (SQLException e) {
-                        throw raised(top, e);
-                    }
-                    return null;
-                });
+                () ->
+                        hasServer(
+                                server -> {
+                                    server.script(script, serverRun);
+                                    return null;
+                                }));
     }
 
     private Outcome finished(

@@ -70,13 +70,21 @@ class WatchedHostedTest {
     }
 
     /** Writes down what it hears. */
-    private static final class Record implements Probe {
+    static final class Record implements Probe {
         private final Probe.Detail detail;
         final List<String> heard = new ArrayList<>();
         final List<String> outcomes = new ArrayList<>();
 
+        /** How deep a frame is whose declarations are heard of. */
+        private final int declares;
+
         Record(Probe.Detail detail) {
+            this(detail, 1);
+        }
+
+        Record(Probe.Detail detail, int declares) {
             this.detail = detail;
+            this.declares = declares;
         }
 
         @Override
@@ -121,7 +129,7 @@ class WatchedHostedTest {
 
         @Override
         public void reached(Frame frame) {
-            if (frame.depth() > 1 && isDeclared(frame)) {
+            if (frame.depth() > declares && isDeclared(frame)) {
                 return;
             }
             StringBuilder values = new StringBuilder();
@@ -212,12 +220,12 @@ class WatchedHostedTest {
     }
 
     /** Whether a section is one of those that are taken of so many. */
-    private static boolean isAmong(String behaviour, int of) {
+    static boolean isAmong(String behaviour, int of) {
         return Boolean.getBoolean("cantina.all") || Math.floorMod(behaviour.hashCode(), of) == 0;
     }
 
     /** How often functions in a query are called, and in which order, is each database's affair. */
-    private static final Set<String> HEARD_OTHERWISE =
+    static final Set<String> HEARD_OTHERWISE =
             Set.of(
                     "functions in a query take arguments of other types than they were declared with",
                     "functions in every clause of a query",
@@ -312,7 +320,10 @@ class WatchedHostedTest {
     }
 
     private static Record embedded(String routines, List<String> lines) throws Exception {
-        Record record = new Record(Probe.Detail.HOLD);
+        return embedded(routines, lines, new Record(Probe.Detail.HOLD));
+    }
+
+    static Record embedded(String routines, List<String> lines, Record record) throws Exception {
         try (Lab lab = new Lab(ConformanceTest.tables(), routines)) {
             run(lab.program(), lab.database(), record, under(Optional.of(record)), lines);
         }
@@ -320,7 +331,7 @@ class WatchedHostedTest {
     }
 
     /** How a routine is run: by itself, heard, or debugged. */
-    private interface Way {
+    interface Way {
         Outcome run(
                 Program program,
                 ProjectDatabase database,
@@ -329,7 +340,7 @@ class WatchedHostedTest {
                 throws Exception;
     }
 
-    private static Way under(Optional<Probe> probe) {
+    static Way under(Optional<Probe> probe) {
         return (program, database, routine, arguments) -> {
             Session session =
                     new Session(program, database, Limits.DEFAULT, Clock.systemUTC(), probe);
@@ -342,7 +353,7 @@ class WatchedHostedTest {
     }
 
     /** Debugged back and forth, by steps that nobody has chosen. */
-    private static Way walked(Random random) {
+    static Way walked(Random random) {
         return (program, database, routine, arguments) -> {
             int[] stops = new int[1];
             Debugger[] debugger = new Debugger[1];
@@ -369,7 +380,7 @@ class WatchedHostedTest {
         };
     }
 
-    private static void run(
+    static void run(
             Program program, ProjectDatabase database, Record record, Way way, List<String> lines)
             throws Exception {
         for (String line : lines) {

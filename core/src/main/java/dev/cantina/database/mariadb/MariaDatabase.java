@@ -63,6 +63,10 @@ public final class MariaDatabase implements ServerDatabase {
     private boolean borrowed;
     private String real = "";
     private boolean altered;
+
+    /** Whether the connection keeps values from one run to the next: the variables of packages. */
+    private boolean remembers;
+
     private Map<String, Long> numbers = Map.of();
 
     /**
@@ -80,6 +84,7 @@ public final class MariaDatabase implements ServerDatabase {
 
     @Override
     public void install(Catalog catalog) throws SQLException {
+        remembers = speaksOwn && hasPackages();
         List<Table> tables = catalog.tables().stream().filter(t -> !t.view()).toList();
         changes =
                 own.isEmpty() || borrowed
@@ -586,11 +591,42 @@ public final class MariaDatabase implements ServerDatabase {
     }
 
     /** The server's clock is the session's for as long as that lasts. */
+    private boolean hasPackages() throws SQLException {
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT 1 FROM information_schema.ROUTINES WHERE ROUTINE_SCHEMA ="
+                                        + " DATABASE() AND ROUTINE_TYPE = 'PACKAGE BODY' LIMIT 1")) {
+            return row.next();
+        }
+    }
+
+    /** The variables of the connection, which no transaction brings back, are those of one run. */
+    private void forgetVariables() throws SQLException {
+        StringBuilder set = new StringBuilder();
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT VARIABLE_NAME FROM information_schema.USER_VARIABLES")) {
+            while (row.next()) {
+                set.append(set.length() == 0 ? "SET @" : ", @")
+                        .append(MariaSession.quoted(row.getString(1)))
+                        .append(" = NULL");
+            }
+        }
+        if (set.length() > 0) {
+            execute(set.toString());
+        }
+    }
+
     @Override
     public void attach(Session session) {
         touched();
         try {
             clock(session.now().toLocalDateTime());
+            if (speaksOwn) {
+                forgetVariables();
+            }
         } catch (SQLException e) {
             // The connection is gone; the first statement of the run will say so.
             return;
@@ -608,6 +644,8 @@ public final class MariaDatabase implements ServerDatabase {
     @Override
     public void detach(Session session) {
         touched();
+        // Only another connection begins with fresh ones.
+        altered |= remembers;
         try {
             execute("SET timestamp = DEFAULT");
         } catch (SQLException e) {

@@ -89,7 +89,9 @@ final class MariaAsked {
         if (conditions) {
             text.append(" DECLARE cantina_n, cantina_o INT DEFAULT 0;");
             for (int i = 0; i < items.size(); i++) {
-                text.append(" DECLARE cantina_q").append(i).append(" VARCHAR(2000);");
+                text.append(" DECLARE cantina_q")
+                        .append(i)
+                        .append(" VARCHAR(2000) CHARACTER SET utf8mb4;");
             }
         }
         return text.toString();

@@ -38,15 +38,19 @@ abstract class MariaFollower extends ProbeFollower {
      */
     static final long INSIDE = 1L << 52;
 
-    /** What stands in the database of the run. */
+    /**
+     * What stands in the database of the run. Its texts hold any letter, whatever the database's
+     * own do.
+     */
     static final List<String> HELPERS =
             List.of(
                     "CREATE TABLE cantina_at (sid BIGINT PRIMARY KEY, turn BIGINT, told LONGTEXT)"
-                            + " ENGINE=InnoDB",
+                            + " ENGINE=InnoDB CHARACTER SET utf8mb4",
                     "CREATE TABLE cantina_told (seq BIGINT AUTO_INCREMENT PRIMARY KEY, told LONGTEXT)"
-                            + " ENGINE=Aria TRANSACTIONAL=0",
+                            + " ENGINE=Aria TRANSACTIONAL=0 CHARACTER SET utf8mb4",
                     """
-                    CREATE PROCEDURE cantina_raise(IN state_ VARCHAR(5), IN message_ VARCHAR(512))
+                    CREATE PROCEDURE cantina_raise(IN state_ VARCHAR(5),
+                      IN message_ VARCHAR(512) CHARACTER SET utf8mb4)
                     BEGIN
                       CASE state_
                       %s
@@ -54,12 +58,14 @@ abstract class MariaFollower extends ProbeFollower {
                       END CASE;
                     END""",
                     """
-                    CREATE PROCEDURE cantina_at(IN a BIGINT, IN d INT, IN p BIGINT, IN v LONGTEXT)
+                    CREATE PROCEDURE cantina_at(IN a BIGINT, IN d INT, IN p BIGINT,
+                      IN v LONGTEXT CHARACTER SET utf8mb4)
                     MODIFIES SQL DATA
                     BEGIN
                       DECLARE g INT DEFAULT MOD(@cantina_turn, 2);
                       DECLARE most INT DEFAULT IF(p < 4503599627370496, 8000, 400000);
-                      DECLARE told LONGTEXT DEFAULT CONCAT('{"a":', a, ',"d":', d, ',"p":',
+                      DECLARE told LONGTEXT CHARACTER SET utf8mb4 DEFAULT
+                        CONCAT('{"a":', a, ',"d":', d, ',"p":',
                         MOD(p, 4503599627370496),
                         ',"w":', COALESCE(PREVIOUS VALUE FOR cantina_numbers, 0),
                         ',"t":', CAST(UNIX_TIMESTAMP(SYSDATE(6)) * 1000000 AS INTEGER),

@@ -209,7 +209,7 @@ final class MariaPlacedWeaver extends MariaWeaver {
         String pairs = held && !mark.variables().isEmpty() ? ", " + pairs(mark) : "";
         String sets = held ? sets(mark) : "";
         return "IF @cantina_mode THEN BEGIN DECLARE cantina_s VARCHAR(5); DECLARE cantina_m"
-                + " LONGTEXT; DECLARE cantina_e INT; GET DIAGNOSTICS CONDITION 1 cantina_s ="
+                + " LONGTEXT CHARACTER SET utf8mb4; DECLARE cantina_e INT; GET DIAGNOSTICS CONDITION 1 cantina_s ="
                 + " RETURNED_SQLSTATE, cantina_m = MESSAGE_TEXT, cantina_e = MYSQL_ERRNO; CALL"
                 + " cantina_at(cantina_a, cantina_d, "
                 + spot(ProbeFollower.CAUGHT)
@@ -224,10 +224,6 @@ final class MariaPlacedWeaver extends MariaWeaver {
     /** RETURN, whose value is told before it is given. */
     private void give(NativeStatement s) {
         String counts = detail == Probe.Detail.COUNTS ? told() + " " : "";
-        if (!isHeld()) {
-            insert(s.begins(), counts);
-            return;
-        }
         String told =
                 tellsValues()
                         ? "JSON_OBJECT('"
@@ -243,7 +239,7 @@ final class MariaPlacedWeaver extends MariaWeaver {
 
     @Override
     protected boolean tellsValue() {
-        return isHeld();
+        return routine.what().equals("function");
     }
 
     @Override

@@ -170,22 +170,19 @@ class MariaWeaver {
                         : tell(ProbeFollower.ENDED, "'null'");
     }
 
-    /**
-     * Whether a function's value is told before it is given. A handler that lets the function go on
-     * behind the statement would find another one there.
-     */
+    /** Whether a function's value is told before it is given. */
     protected boolean tellsValue() {
-        return values && isHeld();
+        return values && routine.what().equals("function");
     }
 
-    /** Whether the value of a function can be held before it is given. */
-    protected final boolean isHeld() {
+    /** Whether a handler may let the routine go on behind a statement that has failed. */
+    private boolean goesOn() {
         List<Token> tokens = routine.statement().tokens();
         boolean goesOn = false;
         for (int i = 0; i + 1 < tokens.size(); i++) {
             goesOn |= tokens.get(i).is("continue") && tokens.get(i + 1).is("handler");
         }
-        return routine.what().equals("function") && !goesOn;
+        return goesOn;
     }
 
     /** What a function returns, as its head says it. */
@@ -221,20 +218,26 @@ class MariaWeaver {
                     "comment");
 
     /**
-     * RETURN, whose value is told before it is given.
+     * RETURN, whose value is told before it is given. Where it fails and a handler lets the
+     * function go on, it has given nothing: a SELECT tells the two apart.
      *
      * @param telling tells it
      */
     protected final void give(NativeStatement s, String telling) {
         int start = s.span().start();
-        boolean closed = s.span().text().endsWith(";");
-        replace(start, start + "RETURN".length(), "SET " + GIVEN + " =");
+        String text = s.span().text();
+        int end = s.span().end() - (text.endsWith(";") ? 1 : 0);
+        boolean closed = text.endsWith(";");
+        boolean goesOn = goesOn();
+        String given = telling + " SET @cantina_depth = cantina_d - 1; RETURN " + GIVEN;
+        replace(start, start + "RETURN".length(), goesOn ? "SELECT" : "SET " + GIVEN + " =");
+        if (goesOn) {
+            insert(end, ", 1 INTO " + GIVEN + ", cantina_g");
+        }
         insert(
                 s.span().end(),
                 (closed ? " " : "; ")
-                        + telling
-                        + " SET @cantina_depth = cantina_d - 1; RETURN "
-                        + GIVEN
+                        + (goesOn ? "IF cantina_g THEN " + given + "; END IF" : given)
                         + (closed ? ";" : ""));
     }
 
@@ -358,7 +361,9 @@ class MariaWeaver {
 
     /** What else is declared. */
     protected String declarations() {
-        return tellsValue() ? " DECLARE " + GIVEN + " " + returnedType() + ";" : "";
+        return tellsValue()
+                ? " DECLARE cantina_g INT DEFAULT 0; DECLARE " + GIVEN + " " + returnedType() + ";"
+                : "";
     }
 
     /** Something is done before a statement and what is in it are gone through. */
