@@ -595,4 +595,93 @@ class NativeTest {
         Cli.Result test = cli.run("test", "--jobs", "1");
         assertEquals(0, test.code(), test.out());
     }
+
+    private static final String PACKAGE =
+            """
+            DELIMITER //
+            CREATE PACKAGE tally
+              PROCEDURE note(IN x INT, OUT y VARCHAR(20));
+              FUNCTION next_one() RETURNS INT;
+            END//
+            CREATE PACKAGE BODY tally COMMENT 'counts; and tells'
+              DECLARE n INT DEFAULT 5;
+              PROCEDURE hidden(IN x INT);
+              PROCEDURE note(IN x INT, OUT y VARCHAR(20))
+              BEGIN
+                DECLARE k INT DEFAULT 2;
+                SET n = n + x * k;
+                CALL hidden(n);
+                SET y = CONCAT('n is ', n);
+              END;
+              FUNCTION next_one() RETURNS INT
+              BEGIN
+                SET n = n + 1;
+                RETURN n;
+              END;
+              PROCEDURE hidden(IN x INT)
+                INSERT INTO t VALUES (x);
+              SET n = n + 1;
+            END//
+            CREATE PROCEDURE outside(OUT s VARCHAR(40))
+            BEGIN
+              CALL tally.note(3, s);
+              SET s = CONCAT(s, '/', tally.next_one());
+            END//
+            DELIMITER ;
+            """;
+
+    @Test
+    void packagesAreCalledTestedAndLookedInto() throws IOException {
+        Cli cli = new Cli(temporary);
+        cli.write("cantina.yaml", "project: tally\ndialect: mariadb\ndatabase: private\n");
+        cli.write("tables/t.sql", "CREATE TABLE t (a INT);\n");
+        cli.write("routines/tally.sql", PACKAGE);
+        inOrder(cli.run("check").out(), List.of("all well", "3 routines"));
+        inOrder(run(cli, "", "call tally.note x=1").out(), List.of("y = 'n is 8'", "a 8"));
+        inOrder(run(cli, "", "call tally.next_one").out(), List.of("7"));
+        Cli.Result hidden = run(cli, "", "call tally.hidden x=1");
+        assertEquals(ExitCode.USAGE, hidden.code());
+        inOrder(
+                run(cli, "", "trace outside").out(),
+                List.of(
+                        "outside()",
+                        "tally.note(x 3)",
+                        "12  SET n = n + x * k;",
+                        "n 6 → 12",
+                        "tally.hidden(x 12)",
+                        "22  INSERT INTO t VALUES (x)",
+                        "tally.note gives y 'n is 12'",
+                        "tally.next_one gives 13",
+                        "outside gives s 'n is 12/13'"));
+        inOrder(
+                run(
+                                cli,
+                                "pause at tally.note:13 when n > 11\npause at tally.next_one:end\ncontinue\n"
+                                        + "vars\nset n = 40\neval n + k\ninto\nstack\ncontinue\nvars\nback\n"
+                                        + "continue\ncontinue\n",
+                                "debug --fresh outside")
+                        .out(),
+                List.of(
+                        "tally.note stopped at line 13 of routines/tally.sql: breakpoint 1",
+                        "n",
+                        "12",
+                        "n is now 40",
+                        "42",
+                        "▸ 0  tally.hidden(x 40)",
+                        "1  tally.note(x 3)",
+                        "2  outside()",
+                        "tally.next_one stopped",
+                        "gives 41",
+                        "gone back",
+                        "the end"));
+        cli.write(
+                "cases/tally.yaml",
+                "routine: outside\ncases:\n  - case: itself\n    returns: { s: n is 12/13 }\n"
+                        + "  - case: again\n    returns: { s: n is 12/13 }\n"
+                        + "  - case: replaced\n    stand_in: { tally.next_one: { returns: 99 } }\n"
+                        + "    returns: { s: n is 12/99 }\n");
+        Cli.Result test = cli.run("test", "--coverage");
+        assertEquals(0, test.code(), test.out());
+        inOrder(test.out(), List.of("tally.note", "3 of 3", "tally.hidden", "1 of 1"));
+    }
 }

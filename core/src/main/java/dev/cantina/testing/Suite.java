@@ -1,5 +1,6 @@
 package dev.cantina.testing;
 
+import dev.cantina.project.OwnFiles;
 import dev.cantina.project.Project;
 import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Probe;
@@ -123,7 +124,8 @@ public final class Suite {
                     }
                 };
         List<Thread> threads = new ArrayList<>();
-        for (int i = 1; i < Math.min(order.jobs(), row.size()); i++) {
+        int jobs = OwnFiles.haveState(project) ? 1 : order.jobs();
+        for (int i = 1; i < Math.min(jobs, row.size()); i++) {
             Thread thread = new Thread(null, work, "cases-" + i, STACK);
             thread.setDaemon(true);
             thread.start();

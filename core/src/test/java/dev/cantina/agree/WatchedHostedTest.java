@@ -376,6 +376,7 @@ class WatchedHostedTest {
                 }
                 Assumptions.assumeFalse(database.isAltered());
                 database.restore();
+                Assumptions.assumeFalse(database.isAltered());
             }
         };
     }

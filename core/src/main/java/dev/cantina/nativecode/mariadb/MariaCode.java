@@ -39,6 +39,7 @@ import java.util.HexFormat;
 import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -103,7 +104,9 @@ public final class MariaCode implements ServerCode {
 
     @Override
     public List<Problem> advice() {
-        return inside.advice();
+        List<Problem> advice = new ArrayList<>(loader.unread());
+        advice.addAll(inside.advice());
+        return advice;
     }
 
     /** A copy of a routine in the standard language. */
@@ -306,7 +309,7 @@ public final class MariaCode implements ServerCode {
                 parameters
                         .computeIfAbsent(
                                 MariaLoader.key(
-                                        row.getString(1).toLowerCase(java.util.Locale.ROOT),
+                                        row.getString(1).toLowerCase(Locale.ROOT),
                                         row.getString(2)),
                                 k -> new ArrayList<>())
                         .add(
@@ -347,9 +350,37 @@ public final class MariaCode implements ServerCode {
                 known.put(symbol, routine);
                 symbols.add(symbol);
             }
-            inside.add(routine, declared(declared), symbol.returns());
+            inside.add(routine, declared(declared), symbol.returns(), Optional.empty());
+        }
+        for (MariaPackage one : loader.packages().values()) {
+            packaged(one);
         }
         return List.copyOf(symbols);
+    }
+
+    /** The routines of a package; those that its head promises are called from outside. */
+    private void packaged(MariaPackage one) throws SQLException {
+        if (one.speaksOtherwise()) {
+            if (one.body()) {
+                inside.unread(one);
+            }
+            return;
+        }
+        MariaPackage head = loader.packages().get(MariaLoader.key("package", one.name()));
+        for (MariaPackage.Member member : one.routines()) {
+            List<Parameter> declared = new ArrayList<>();
+            member.returns().ifPresent(r -> declared.add(new Parameter(0, "", "", r)));
+            for (MariaPackage.Parameter p : member.parameters()) {
+                declared.add(new Parameter(declared.size() + 1, p.mode(), p.name(), p.type()));
+            }
+            RoutineSymbol symbol = symbol(member.routine(), declared);
+            String name = member.routine().name().substring(one.name().length() + 1);
+            if (head != null && head.promised().contains(name.toLowerCase(Locale.ROOT))) {
+                known.put(symbol, member.routine());
+                symbols.add(symbol);
+            }
+            inside.add(member.routine(), declared(declared), symbol.returns(), Optional.of(one));
+        }
     }
 
     private static RoutineSymbol symbol(MariaRoutine routine, List<Parameter> declared) {
@@ -395,7 +426,7 @@ public final class MariaCode implements ServerCode {
 
     /** The type that a value is held as; what the standard has not is a text. */
     static SqlType held(String written) {
-        String lower = written.strip().toLowerCase(java.util.Locale.ROOT);
+        String lower = written.strip().toLowerCase(Locale.ROOT);
         String word = lower.replaceFirst("[^a-z0-9].*", "");
         if (word.equals("bit")) {
             return WIDEST;
@@ -448,7 +479,7 @@ public final class MariaCode implements ServerCode {
         boolean function = one.what().equals("function");
         String sql =
                 (function ? "SELECT " : "CALL ")
-                        + quoted(one.name())
+                        + one.callee()
                         + "("
                         + String.join(", ", texts)
                         + ")";

@@ -18,6 +18,7 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -40,7 +41,8 @@ final class MariaInside {
             List<Parameter> parameters,
             Map<String, List<Column>> rows,
             BoundNative bound,
-            RoutineCode code) {}
+            RoutineCode code,
+            Optional<MariaPackage> of) {}
 
     private static final Set<String> SHAPES =
             Set.of(
@@ -66,8 +68,13 @@ final class MariaInside {
      * Reads a routine or trigger.
      *
      * @param returns what a function gives
+     * @param of the package that it belongs to
      */
-    void add(MariaRoutine routine, List<Parameter> parameters, Optional<SqlType> returns)
+    void add(
+            MariaRoutine routine,
+            List<Parameter> parameters,
+            Optional<SqlType> returns,
+            Optional<MariaPackage> of)
             throws SQLException {
         NativeStatement body;
         if (routine.speaksOtherwise()) {
@@ -103,6 +110,12 @@ final class MariaInside {
                             NativeVariable.Kind.PARAMETER,
                             place));
         }
+        // A parameter hides what the package has of that name.
+        of.ifPresent(
+                p ->
+                        p.variables().stream()
+                                .filter(v -> outside.stream().noneMatch(o -> isSame(o, v)))
+                                .forEach(v -> outside.add(0, v)));
         rows.keySet()
                 .forEach(
                         r ->
@@ -133,7 +146,25 @@ final class MariaInside {
                         parameters,
                         rows,
                         bound,
-                        RoutineCode.onServer(bound.routine())));
+                        RoutineCode.onServer(bound.routine()),
+                        of));
+    }
+
+    private static boolean isSame(NativeVariable a, NativeVariable b) {
+        return MariaWeaver.key(a.name()).equalsIgnoreCase(MariaWeaver.key(b.name()));
+    }
+
+    /** A package that can't be looked into. */
+    void unread(MariaPackage one) {
+        unread.add(
+                Problem.advice(
+                        one.nameSpan(),
+                        "not-looked-into",
+                        one.name()
+                                + " runs, and can't be looked into or called by itself: it was made"
+                                + " under "
+                                + one.modes(),
+                        "its quotes, or its words, mean something else there"));
     }
 
     /**
@@ -190,8 +221,14 @@ final class MariaInside {
     List<String> woven(Map<MariaRoutine, Integer> standIns, Probe.Detail detail, int first)
             throws SQLException {
         List<String> woven = new ArrayList<>();
+        Map<MariaPackage, Map<MariaRoutine, String>> packages = new IdentityHashMap<>();
         for (int i = 0; i < all.size(); i++) {
             Inside one = all.get(i);
+            if (one.of.isPresent()) {
+                packages.computeIfAbsent(one.of.get(), p -> new IdentityHashMap<>())
+                        .put(one.routine, weave(i, first, standIns, detail, Optional.empty()));
+                continue;
+            }
             woven.add(
                     "DROP "
                             + one.routine.what().toUpperCase(Locale.ROOT)
@@ -202,23 +239,54 @@ final class MariaInside {
                             ? next(connection, one.routine.name())
                             : Optional.empty();
             woven.add("SET sql_mode = '" + one.routine.modes() + "'");
-            try {
-                woven.add(
-                        new MariaWeaver(
-                                        one.routine,
-                                        first + i,
-                                        one.rows,
-                                        Optional.ofNullable(standIns.get(one.routine)),
-                                        one.parameters,
-                                        one.bound.routine().returns(),
-                                        detail)
-                                .weave(one.body, one.outside, before));
-            } catch (NativeSyntaxException e) {
-                throw new IllegalStateException(e);
-            }
+            woven.add(weave(i, first, standIns, detail, before));
+        }
+        for (MariaPackage one : packages.keySet()) {
+            woven.add("SET sql_mode = '" + one.modes() + "'");
+            woven.add("DROP PACKAGE BODY IF EXISTS " + MariaCode.quoted(one.name()));
+            woven.add(woven(one, packages.get(one)));
         }
         woven.add("SET sql_mode = @@GLOBAL.sql_mode");
         return woven;
+    }
+
+    private String weave(
+            int number,
+            int first,
+            Map<MariaRoutine, Integer> standIns,
+            Probe.Detail detail,
+            Optional<String> before) {
+        Inside one = all.get(number);
+        try {
+            return new MariaWeaver(
+                            one.routine,
+                            first + number,
+                            one.rows,
+                            Optional.ofNullable(standIns.get(one.routine)),
+                            one.parameters,
+                            one.bound.routine().returns(),
+                            detail)
+                    .weave(one.body, one.outside, before);
+        } catch (NativeSyntaxException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    /** A package's body with woven routines in it. */
+    private static String woven(MariaPackage of, Map<MariaRoutine, String> routines) {
+        Span whole = of.statement().span();
+        String text = MariaLoader.withoutDefiner(of.statement());
+        StringBuilder woven = new StringBuilder();
+        int from = whole.start();
+        for (MariaPackage.Member one : of.routines()) {
+            Span span = one.routine().span();
+            if (routines.containsKey(one.routine())) {
+                woven.append(text, from - whole.start(), span.start() - whole.start());
+                woven.append(routines.get(one.routine()));
+                from = span.end();
+            }
+        }
+        return woven.append(text, from - whole.start(), text.length()).toString();
     }
 
     /** The trigger that runs behind one: its copy has to stand before that again. */

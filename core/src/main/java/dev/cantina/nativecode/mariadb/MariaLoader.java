@@ -9,6 +9,7 @@ import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -29,6 +30,8 @@ final class MariaLoader extends ScriptLoader<MariaScript.Statement> {
     private static final Pattern NEAR = Pattern.compile("(?s)near '(.*)' at line (\\d+)\\s*$");
 
     private final Map<String, MariaRoutine> routines = new LinkedHashMap<>();
+    private final Map<String, MariaPackage> packages = new LinkedHashMap<>();
+    private final List<Problem> unread = new ArrayList<>();
 
     /** The session's {@code sql_mode}; empty where it is not known. */
     private String modes = "";
@@ -40,6 +43,31 @@ final class MariaLoader extends ScriptLoader<MariaScript.Statement> {
     /** What was made, by kind and name; the last of a name. */
     Map<String, MariaRoutine> routines() {
         return routines;
+    }
+
+    /** Heads and bodies of packages, by kind and name; the last of a name. */
+    Map<String, MariaPackage> packages() {
+        return packages;
+    }
+
+    /** What could not be read of them, though the server has taken it. */
+    List<Problem> unread() {
+        return unread;
+    }
+
+    private void take(MariaScript.Statement statement) {
+        MariaRoutine.of(statement, modes).ifPresent(r -> routines.put(key(r.what(), r.name()), r));
+        try {
+            MariaPackage.of(statement, modes)
+                    .ifPresent(p -> packages.put(key(p.body() ? "body" : "package", p.name()), p));
+        } catch (NativeSyntaxException e) {
+            unread.add(
+                    Problem.advice(
+                            e.span(),
+                            "not-looked-into",
+                            "this package runs, and can't be looked into: " + e.getMessage(),
+                            "please report it, with this package"));
+        }
     }
 
     static String key(String what, String name) {
@@ -98,8 +126,7 @@ final class MariaLoader extends ScriptLoader<MariaScript.Statement> {
             if (modes.isEmpty() || statement.begins("set")) {
                 modes = modes(sent);
             }
-            MariaRoutine.of(statement, modes)
-                    .ifPresent(r -> routines.put(key(r.what(), r.name()), r));
+            take(statement);
             return Optional.empty();
         } catch (SQLException e) {
             if (connection.isClosed()) {

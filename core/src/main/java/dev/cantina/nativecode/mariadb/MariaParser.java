@@ -47,6 +47,18 @@ public final class MariaParser extends BodyParser<Token> {
         return body;
     }
 
+    /**
+     * Where a statement ends.
+     *
+     * @param at its first token
+     * @return the token behind it, and behind its semicolon
+     */
+    static int end(Source source, List<Token> tokens, int at) throws NativeSyntaxException {
+        MariaParser parser = new MariaParser(source, tokens, at);
+        parser.statement();
+        return parser.at;
+    }
+
     /** The last of a routine may have none. */
     @Override
     protected void semicolon() {

@@ -4,6 +4,7 @@ import dev.cantina.nativecode.mariadb.MariaLexer.Token;
 import dev.cantina.syntax.Span;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * The head of a CREATE PROCEDURE, FUNCTION or TRIGGER.
@@ -36,9 +37,41 @@ public record MariaRoutine(
     private static final List<String> OTHER =
             List.of("ANSI_QUOTES", "NO_BACKSLASH_ESCAPES", "ORACLE", "MSSQL", "DB2");
 
+    /** What may stand behind the type of a function (MariaDB, CREATE FUNCTION). */
+    static final Set<String> CHARACTERISTICS =
+            Set.of(
+                    "language",
+                    "not",
+                    "deterministic",
+                    "contains",
+                    "no",
+                    "reads",
+                    "modifies",
+                    "sql",
+                    "comment");
+
     /** Whether its text is read otherwise than usual. */
     boolean speaksOtherwise() {
+        return speaksOtherwise(modes);
+    }
+
+    static boolean speaksOtherwise(String modes) {
         return OTHER.stream().anyMatch(List.of(modes.split(","))::contains);
+    }
+
+    /** Whether it belongs to a package. */
+    boolean isInPackage() {
+        return !statement.begins("create");
+    }
+
+    /** As SQL calls it. */
+    String callee() {
+        int dot = isInPackage() ? name.indexOf('.') : -1;
+        return dot < 0
+                ? MariaCode.quoted(name)
+                : MariaCode.quoted(name.substring(0, dot))
+                        + "."
+                        + MariaCode.quoted(name.substring(dot + 1));
     }
 
     /**
@@ -102,7 +135,7 @@ public record MariaRoutine(
                 || token.kind() == MariaLexer.Kind.STRING && token.text().startsWith("\"");
     }
 
-    private static String text(Token name, String written) {
+    static String text(Token name, String written) {
         if (name.kind() == MariaLexer.Kind.STRING) {
             return name.text().substring(1, name.text().length() - 1).replace("\"\"", "\"");
         }
@@ -124,7 +157,7 @@ public record MariaRoutine(
     }
 
     /** Behind the parameters, what is returned, and the characteristics. */
-    private static int routineBody(List<Token> tokens, int from) {
+    static int routineBody(List<Token> tokens, int from) {
         int i = from;
         int depth = 0;
         do {

@@ -19,7 +19,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 
 /**
  * Writes a routine or trigger once more with a probe before each statement, on that statement's own
@@ -194,7 +193,7 @@ class MariaWeaver {
         }
         int last = at + 1;
         while (last + 1 < routine.body()
-                && !CHARACTERISTICS.contains(tokens.get(last + 1).text())) {
+                && !MariaRoutine.CHARACTERISTICS.contains(tokens.get(last + 1).text())) {
             last++;
         }
         return routine.span()
@@ -203,19 +202,6 @@ class MariaWeaver {
                 .substring(tokens.get(at).end(), tokens.get(last).end())
                 .strip();
     }
-
-    /** What may stand behind the type of a function (MariaDB, CREATE FUNCTION). */
-    private static final Set<String> CHARACTERISTICS =
-            Set.of(
-                    "language",
-                    "not",
-                    "deterministic",
-                    "contains",
-                    "no",
-                    "reads",
-                    "modifies",
-                    "sql",
-                    "comment");
 
     /**
      * RETURN, whose value is told before it is given. Where it fails and a handler lets the
