@@ -12,6 +12,7 @@ import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Outcome;
+import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Session;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Parser;
@@ -147,7 +148,12 @@ final class DebugCommand implements Command {
         String name = call.arguments().get(0);
         List<String> names = CallCommand.names(call);
         try (RunPlace place =
-                new RunPlace(desk.project(), call, Optional.empty(), Placement::place)) {
+                new RunPlace(
+                        desk.project(),
+                        call,
+                        Optional.empty(),
+                        Placement::place,
+                        Probe.Detail.HOLD)) {
             Workspace first = place.workspace();
             RoutineSymbol symbol = first.routine(name, names);
             List<Optional<Object>> arguments = CallCommand.arguments(call, symbol, first);
@@ -176,7 +182,8 @@ final class DebugCommand implements Command {
                         desk.project(),
                         call,
                         Optional.of(script),
-                        Placement.forScript(script.source().text()))) {
+                        Placement.forScript(script.source().text()),
+                        Probe.Detail.HOLD)) {
             Workspace first = place.workspace();
             BoundRoutine bound;
             try {
@@ -203,7 +210,12 @@ final class DebugCommand implements Command {
         Invocation call = desk.call();
         Source text = RunCommand.source(call, desk.project(), call.value("run").get());
         try (RunPlace place =
-                new RunPlace(desk.project(), call, Optional.empty(), Placement::place)) {
+                new RunPlace(
+                        desk.project(),
+                        call,
+                        Optional.empty(),
+                        Placement::place,
+                        Probe.Detail.HOLD)) {
             Workspace first = place.workspace();
             DebugRun run = new DebugRun(place::workspace, w -> Optional.empty(), place::undo);
             current[0] = desk.debugger(first, true, List.of(), Optional.empty());

@@ -32,6 +32,7 @@ final class ProfileJson {
         object.put("elapsed_ms", Json.millis(profile.flame().total() / 1e6));
         object.put("lines", profile.lines().stream().map(ProfileJson::line).toList());
         object.put("access", profile.accesses().stream().map(ProfileJson::access).toList());
+        object.put("cut_short", profile.cutShort());
         return object;
     }
 

@@ -38,6 +38,15 @@ final class ProfileView {
         }
         accesses(profile.accesses());
         sources(lines, whole);
+        for (String routine : profile.cutShort()) {
+            screen.line();
+            screen.line(
+                    screen.tone(
+                            Tone.CAREFUL,
+                            "  a condition ended "
+                                    + routine
+                                    + ": some of the last runs of its lines are not counted"));
+        }
     }
 
     private void hot(

@@ -14,20 +14,24 @@ final class RunPlace implements AutoCloseable {
     private final Invocation call;
     private final Optional<ParsedFile> script;
     private final Workspace.ServerCode code;
+    private final Probe.Detail detail;
     private Optional<Workspace> open = Optional.empty();
 
     /**
      * @param code what stands on the server of the runs, where they are on one
+     * @param detail what those who watch want of what a server runs
      */
     RunPlace(
             Project project,
             Invocation call,
             Optional<ParsedFile> script,
-            Workspace.ServerCode code) {
+            Workspace.ServerCode code,
+            Probe.Detail detail) {
         this.project = project;
         this.call = call;
         this.script = script;
         this.code = code;
+        this.detail = detail;
     }
 
     Workspace workspace() throws ProjectException, SQLException {
@@ -44,7 +48,7 @@ final class RunPlace implements AutoCloseable {
 
     /** All runs are watched. */
     void keepWatched() throws SQLException {
-        open.get().program().expectWatching(Probe.Detail.HOLD);
+        open.get().program().expectWatching(detail);
         keep();
     }
 

@@ -55,7 +55,8 @@ final class WatchedRun {
         if (call.has("run") && project.own().isPresent()) {
             Source text = RunCommand.source(call, project, call.value("run").get());
             Optional<ParsedFile> none = Optional.empty();
-            try (RunPlace place = new RunPlace(project, call, none, call.reached(none))) {
+            try (RunPlace place =
+                    new RunPlace(project, call, none, call.reached(none), probes.get(0).detail())) {
                 place.workspace();
                 return repeated(
                         call, place, probes, (workspace, session) -> session.runServerScript(text));
@@ -65,7 +66,8 @@ final class WatchedRun {
             ParsedFile script =
                     Parser.parse(RunCommand.source(call, project, call.value("run").get()));
             Optional<ParsedFile> run = Optional.of(script);
-            try (RunPlace place = new RunPlace(project, call, run, call.reached(run))) {
+            try (RunPlace place =
+                    new RunPlace(project, call, run, call.reached(run), probes.get(0).detail())) {
                 return repeated(
                         call,
                         place,
@@ -83,7 +85,8 @@ final class WatchedRun {
         String name = call.arguments().get(0);
         List<String> names = CallCommand.names(call);
         Optional<ParsedFile> none = Optional.empty();
-        try (RunPlace place = new RunPlace(project, call, none, call.reached(none))) {
+        try (RunPlace place =
+                new RunPlace(project, call, none, call.reached(none), probes.get(0).detail())) {
             Workspace first = place.workspace();
             List<Optional<Object>> arguments =
                     CallCommand.arguments(call, first.routine(name, names), first);

@@ -60,6 +60,9 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     /** Those that end by a condition, and tell nobody of it but in a parameter. */
     private final Map<Frame, Condition> failed = new HashMap<>();
 
+    /** How often the statements of a frame have run, as it was told last. */
+    private final Map<Frame, long[]> passed = new HashMap<>();
+
     private final Map<String, JsonNode> changed = new LinkedHashMap<>();
     private long written;
     private long offset;
@@ -357,8 +360,10 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         }
         wrote(told.path("w").asLong());
         if (statementNumber == COUNTED) {
-            if (known >= 0) {
+            if (known >= 0 && detail.equals(Optional.of(Probe.Detail.COUNTS))) {
                 counted(stack.get(known), told.get("v"));
+            } else if (known >= 0) {
+                passed(stack.get(known), told.get("v"), -1);
             }
             return null;
         }
@@ -383,10 +388,16 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
             return at;
         }
         Frame frame = known >= 0 ? stack.get(known) : followed().frame(routine);
-        followed().take(frame, routine, statementNumber, told.get("v"));
+        JsonNode values = told.path("v");
+        if (!values.isArray()) {
+            followed().take(frame, routine, statementNumber, values);
+        }
         if (known < 0) {
             frame.at = statementNumber;
             enter(frame, activation, depth);
+        }
+        if (values.isArray()) {
+            passed(frame, values, statementNumber);
         }
         if (followed().beginsHandler(routine, statementNumber)) {
             handled(told).ifPresent(c -> run.raised(frame, c));
@@ -433,6 +444,27 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         }
     }
 
+    /**
+     * Statements have run that were not told one by one.
+     *
+     * @param counts how often each has run so far
+     * @param told the one that is told now; -1 for none
+     */
+    private void passed(Frame frame, JsonNode counts, int told) {
+        long[] before = passed.computeIfAbsent(frame, f -> new long[counts.size()]);
+        long[] times = new long[before.length];
+        boolean any = false;
+        for (int i = 0; i < times.length; i++) {
+            long now = counts.get(i).asLong();
+            times[i] = now - before[i] - (i == told && now > before[i] ? 1 : 0);
+            before[i] = now;
+            any |= times[i] > 0;
+        }
+        if (any) {
+            run.passed(frame, times);
+        }
+    }
+
     /** How far the log of changes has got: what came since is the work of who is on the top. */
     private void wrote(long now) {
         if (now > written && !stack.isEmpty()) {
@@ -444,6 +476,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     private void leave(Condition condition) {
         Frame frame = stack.remove(stack.size() - 1);
         activations.remove(frame);
+        passed.remove(frame);
         run.left(frame, condition);
         if (stack.isEmpty() && followed().isSetOff()) {
             run.wroteOn(written);

@@ -25,7 +25,20 @@ public final class Profile implements Probe {
     /** A statement of a routine, by its number; -1 stands for the routine's own beginning. */
     private record Site(BoundRoutine routine, int at) {}
 
+    /**
+     * What a run of a statement is taken for at least, in nanoseconds: what servers tell is no
+     * finer.
+     */
+    private static final long SHORTEST = 1000;
+
+    private static final int SAMPLES = 16;
+
     private static final class Counted {
+        /** How long it has taken when it was told by itself, the first times. */
+        final long[] samples = new long[SAMPLES];
+
+        int sampled;
+
         long runs;
         long read;
         long written;
@@ -108,10 +121,85 @@ public final class Profile implements Probe {
     private void charge() {
         long now = now();
         if (here != root) {
+            Counted one = counted(here.site);
             here.nanos += now - since;
-            counted(here.site).own += now - since;
+            one.own += now - since;
+            if (here.site.at() >= 0 && !isShared) {
+                if (one.sampled < SAMPLES) {
+                    one.samples[one.sampled++] = now - since;
+                }
+            }
         }
+        isShared = false;
         since = now;
+    }
+
+    /** Whether the time up to now has been shared out already. */
+    private boolean isShared;
+
+    private static long median(Counted one) {
+        long[] sorted = java.util.Arrays.copyOf(one.samples, one.sampled);
+        java.util.Arrays.sort(sorted);
+        return sorted.length == 0 ? 0 : sorted[sorted.length / 2];
+    }
+
+    /**
+     * What one run of a statement costs, as far as that is known: what it takes to tell of it,
+     * which is what the shortest of all takes, is none of it.
+     */
+    private long cost(Site site, long telling) {
+        return Math.max(SHORTEST, median(counted(site)) - telling);
+    }
+
+    /**
+     * The time between two things that were told is shared among the statements that ran in it, by
+     * what each costs when it is told by itself, and how often it ran.
+     */
+    @Override
+    public void passed(Frame frame, long[] times) {
+        if (aside || here == root) {
+            return;
+        }
+        long now = now();
+        Branch routine = here.site.at() < 0 ? here : here.parent;
+        long telling =
+                counted.values().stream()
+                        .filter(c -> c.sampled > 0)
+                        .mapToLong(Profile::median)
+                        .min()
+                        .orElse(0);
+        Map<Branch, Long> weights = new LinkedHashMap<>();
+        weights.put(here, here.site.at() < 0 ? 0 : cost(here.site, telling));
+        for (int i = 0; i < times.length; i++) {
+            if (times[i] > 0) {
+                Site site = new Site(frame.routine(), i);
+                counted(site).runs += times[i];
+                weights.merge(routine.child(site), cost(site, telling) * times[i], Long::sum);
+            }
+        }
+        double all = weights.values().stream().mapToLong(w -> w).sum();
+        weights.forEach(
+                (branch, weight) -> {
+                    long share = Math.round((now - since) * (weight / all));
+                    branch.nanos += share;
+                    counted(branch.site).own += share;
+                });
+        since = now;
+        isShared = true;
+        shared.add(frame.routine());
+    }
+
+    /** Routines of whose statements not each was told. */
+    private final Set<BoundRoutine> shared = new HashSet<>();
+
+    private final Set<String> cutShort = new java.util.LinkedHashSet<>();
+
+    /**
+     * The routines that a condition has ended, and of whose last statements some runs may be
+     * missing, because they were not told yet.
+     */
+    public List<String> cutShort() {
+        return List.copyOf(cutShort);
     }
 
     private Counted counted(Site site) {
@@ -156,6 +244,9 @@ public final class Profile implements Probe {
     public void left(Frame frame, Condition condition) {
         if (aside || here == root) {
             return;
+        }
+        if (condition != null && shared.contains(frame.routine())) {
+            cutShort.add(frame.routine().name());
         }
         charge();
         Branch routine = here.site.at() < 0 ? here : here.parent;

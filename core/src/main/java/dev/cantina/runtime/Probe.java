@@ -13,7 +13,10 @@ public interface Probe {
         HOLD,
         /** It hears of each statement, with the variables. */
         VALUES,
-        /** It hears of each statement. */
+        /**
+         * It hears of each statement; of those that can set off no routine, when they have run some
+         * times already, only how often they did between others.
+         */
         ORDER,
         /** It hears how often each statement was reached. */
         COUNTS
@@ -26,6 +29,18 @@ public interface Probe {
 
     /** A statement was reached some more times, beside those that were told one by one. */
     default void counted(Frame frame, int statement, long times) {}
+
+    /**
+     * Statements of a frame have run since something was told last, before what is told next: how
+     * often each, by its number.
+     */
+    default void passed(Frame frame, long[] times) {
+        for (int i = 0; i < times.length; i++) {
+            if (times[i] > 0) {
+                counted(frame, i, times[i]);
+            }
+        }
+    }
 
     /** A frame is on the stack, its parameters filled, before its first statement. */
     default void entered(Frame frame) {}

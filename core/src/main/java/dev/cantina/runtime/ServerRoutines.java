@@ -113,6 +113,9 @@ public interface ServerRoutines {
         /** A statement was reached some more times. */
         void counted(Frame frame, int statement, long times);
 
+        /** Statements have run some times since something was told last. */
+        void passed(Frame frame, long[] times);
+
         /** A condition was raised in it. */
         void raised(Frame frame, Condition condition);
 

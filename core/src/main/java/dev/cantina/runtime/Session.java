@@ -411,6 +411,14 @@ public final class Session implements AutoCloseable {
                 }
 
                 @Override
+                public void passed(Frame frame, long[] times) {
+                    for (long one : times) {
+                        meter.statements += one;
+                    }
+                    probe.passed(frame, times);
+                }
+
+                @Override
                 public void raised(Frame frame, Condition condition) {
                     probe.raised(frame, condition);
                 }

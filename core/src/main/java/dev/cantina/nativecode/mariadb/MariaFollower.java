@@ -157,8 +157,34 @@ abstract class MariaFollower extends ProbeFollower {
         return "70100";
     }
 
+    /** Whether the run was cut off, however it has ended. */
+    private volatile boolean cut;
+
+    /**
+     * Gives back the locks of a run that has failed or was cut off: where a handler went on behind
+     * a stop that was, one was taken twice.
+     */
+    protected void release(boolean failed) throws SQLException {
+        if (!failed && !cut) {
+            return;
+        }
+        for (String name : List.of("R0", "R1", "G0", "G1")) {
+            try (Statement statement = connection.createStatement()) {
+                boolean held = true;
+                while (held) {
+                    try (ResultSet row =
+                            statement.executeQuery("SELECT RELEASE_LOCK(" + lock(name) + ")")) {
+                        row.next();
+                        held = row.getInt(1) == 1;
+                    }
+                }
+            }
+        }
+    }
+
     @Override
     protected void cancel() {
+        cut = true;
         try {
             while (!running.isDone()) {
                 statement.cancel();

@@ -7,6 +7,7 @@ import dev.cantina.nativecode.NativeAdvice;
 import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.nativecode.QuietStatements;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.syntax.Problem;
@@ -220,6 +221,7 @@ final class MariaInside {
      */
     List<String> woven(Map<MariaRoutine, Integer> standIns, Probe.Detail detail, int first)
             throws SQLException {
+        made = detail == Probe.Detail.ORDER ? made() : Set.of();
         List<String> woven = new ArrayList<>();
         Map<MariaPackage, Map<MariaRoutine, String>> packages = new IdentityHashMap<>();
         for (int i = 0; i < all.size(); i++) {
@@ -265,11 +267,33 @@ final class MariaInside {
                             Optional.ofNullable(standIns.get(one.routine)),
                             one.parameters,
                             one.bound.routine().returns(),
+                            new QuietStatements(MariaInside::words, made).of(one.body),
                             detail)
                     .weave(one.body, one.outside, before);
         } catch (NativeSyntaxException e) {
             throw new IllegalStateException(e);
         }
+    }
+
+    /** The names of all routines that somebody has made. */
+    private Set<String> made = Set.of();
+
+    private Set<String> made() throws SQLException {
+        Set<String> names = new HashSet<>();
+        try (PreparedStatement statement =
+                        connection.prepareStatement(
+                                "SELECT LOWER(ROUTINE_NAME) FROM information_schema.ROUTINES"
+                                        + " WHERE ROUTINE_SCHEMA = DATABASE()");
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                names.add(row.getString(1));
+            }
+        }
+        all.stream()
+                .filter(i -> i.of.isPresent())
+                .map(i -> i.routine.name().toLowerCase(Locale.ROOT))
+                .forEach(name -> names.add(name.substring(name.indexOf('.') + 1)));
+        return names;
     }
 
     /** A package's body with woven routines in it. */

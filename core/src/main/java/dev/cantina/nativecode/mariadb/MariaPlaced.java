@@ -187,6 +187,9 @@ public final class MariaPlaced implements PlacedCode {
         /** Nobody listens any longer; who waits for a stop hears that there is none. */
         @Override
         protected void done(boolean failed) throws SQLException {
+            if (holds) {
+                release(failed);
+            }
             StringBuilder all = new StringBuilder("SET @cantina_mode = NULL");
             for (String name : holds ? List.of("R0", "R1", "G0", "G1") : List.<String>of()) {
                 all.append(", @cantina_x = RELEASE_LOCK(").append(lock(name)).append(')');

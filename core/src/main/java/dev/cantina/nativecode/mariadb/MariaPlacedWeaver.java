@@ -49,6 +49,7 @@ final class MariaPlacedWeaver extends MariaWeaver {
                 standsIn,
                 parameters,
                 routines.routine(copy.routine()).returns(),
+                Set.of(),
                 detail);
         this.routine = routine;
         this.copy = copy;

@@ -89,6 +89,7 @@ final class MariaProbes extends MariaFollower {
 
     @Override
     protected void done(boolean failed) throws SQLException {
+        release(failed);
         execute(
                 connection,
                 "DO RELEASE_LOCK("

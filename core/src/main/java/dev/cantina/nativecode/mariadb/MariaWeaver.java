@@ -19,6 +19,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * Writes a routine or trigger once more with a probe before each statement, on that statement's own
@@ -47,6 +48,7 @@ class MariaWeaver {
     private final MariaAsked asked;
     private final boolean counters;
     private final boolean values;
+    private final Set<Integer> quiet;
     private Map<String, NativeVariable> outside = Map.of();
     private int places;
 
@@ -55,6 +57,7 @@ class MariaWeaver {
      * @param rows the columns of a trigger's rows, by {@code NEW} and {@code OLD}
      * @param standsIn its number where it can be replaced for a run
      * @param returns what a function gives
+     * @param quiet the statements that can set off no other routine
      * @param detail what is wanted of it
      */
     MariaWeaver(
@@ -64,7 +67,9 @@ class MariaWeaver {
             Optional<Integer> standsIn,
             List<MariaInside.Parameter> parameters,
             Optional<SqlType> returns,
+            Set<Integer> quiet,
             Probe.Detail detail) {
+        this.quiet = detail == Probe.Detail.ORDER ? quiet : Set.of();
         this.counters = detail == Probe.Detail.COUNTS;
         this.values = detail == Probe.Detail.HOLD || detail == Probe.Detail.VALUES;
         this.routine = routine;
@@ -166,7 +171,17 @@ class MariaWeaver {
                 ? told()
                 : values
                         ? stop(ProbeFollower.ENDED, outside, "", "")
-                        : tell(ProbeFollower.ENDED, "'null'");
+                        : (quiet.isEmpty() ? "" : tell(ProbeFollower.COUNTED, counts()) + " ")
+                                + tell(ProbeFollower.ENDED, "'null'");
+    }
+
+    /** How often each statement that can set off no other has run so far. */
+    private String counts() {
+        List<String> all = new ArrayList<>();
+        for (int i = 0; i < places; i++) {
+            all.add(quiet.contains(i) ? "cantina_k" + i : "0");
+        }
+        return "JSON_ARRAY(" + String.join(", ", all) + ")";
     }
 
     /** Whether a function's value is told before it is given. */
@@ -299,8 +314,10 @@ class MariaWeaver {
                                 + " COALESCE(@cantina_act, 0) + 1); DECLARE cantina_d INT DEFAULT"
                                 + " (@cantina_depth := COALESCE(@cantina_depth, 0) + 1);");
         head.append(asked.declarations()).append(declarations());
-        for (int i = 0; counters && i < places; i++) {
-            head.append(" DECLARE cantina_k").append(i).append(" BIGINT DEFAULT 0;");
+        for (int i = 0; i < places; i++) {
+            if (counters || quiet.contains(i)) {
+                head.append(" DECLARE cantina_k").append(i).append(" BIGINT DEFAULT 0;");
+            }
         }
         standsIn.ifPresent(
                 n -> {
@@ -430,6 +447,9 @@ class MariaWeaver {
                     + ", 'null'); END IF; "
                     + (s.what().equals("RETURN") ? told() + " " : "");
         }
+        if (!quiet.isEmpty()) {
+            return passing(s);
+        }
         if (tellsValue() && s.what().equals("RETURN")) {
             String value =
                     "'"
@@ -440,6 +460,26 @@ class MariaWeaver {
             return stop(s.at(), scope, "", "");
         }
         return stop(s.at(), scope, "", depth(s));
+    }
+
+    /** Tells of a statement, and how often others have run before it. */
+    private String passing(NativeStatement s) {
+        String told =
+                "CALL cantina_at(cantina_a, cantina_d, " + spot(s.at()) + ", " + counts() + ");";
+        String counter = "cantina_k" + s.at();
+        return quiet.contains(s.at())
+                ? " SET "
+                        + counter
+                        + " = "
+                        + counter
+                        + " + 1; IF @cantina_mode AND ("
+                        + counter
+                        + " <= 16 OR "
+                        + counter
+                        + " & 1023 = 0) THEN "
+                        + told
+                        + " END IF; "
+                : " IF @cantina_mode THEN " + told + depth(s) + " END IF; ";
     }
 
     /**

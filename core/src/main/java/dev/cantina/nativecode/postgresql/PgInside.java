@@ -8,6 +8,7 @@ import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeStatement.Part;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.nativecode.QuietStatements;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.syntax.Problem;
@@ -17,8 +18,10 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
@@ -163,12 +166,56 @@ final class PgInside {
                                         first + i,
                                         detail,
                                         one.known.value(),
+                                        quiet(one, detail),
                                         this::isComposite)
                                 .weave(one.block, one.outside));
             }
         }
         return woven;
     }
+
+    /** The statements that can set off no routine, where somebody wants the order alone. */
+    private Set<Integer> quiet(Inside one, Probe.Detail detail) {
+        if (detail != Probe.Detail.ORDER) {
+            return Set.of();
+        }
+        if (made == null) {
+            made = new HashSet<>();
+            try (Statement statement = connection.createStatement();
+                    ResultSet row = statement.executeQuery(MADE)) {
+                while (row.next()) {
+                    made.add(row.getString(1));
+                }
+            } catch (SQLException e) {
+                throw new IllegalStateException("the routines can't be read: " + e.getMessage(), e);
+            }
+        }
+        boolean doubled = one.known.written().doubled();
+        return made.contains("")
+                ? Set.of()
+                : new QuietStatements(s -> words(s, doubled), made).of(one.block);
+    }
+
+    private Set<String> made;
+
+    /**
+     * The names of all routines that somebody has made; an empty one where something else than a
+     * trigger may call one: an operator, a cast, a domain, a table's own expressions.
+     */
+    private static final String MADE =
+            """
+            SELECT DISTINCT lower(proname) FROM pg_proc
+             WHERE pronamespace NOT IN ('pg_catalog'::regnamespace, 'information_schema'::regnamespace)
+               AND pronamespace <> pg_my_temp_schema()
+            UNION ALL
+            SELECT '' WHERE EXISTS
+              (SELECT 1 FROM pg_depend d JOIN pg_proc p ON p.oid = d.refobjid
+                WHERE d.refclassid = 'pg_proc'::regclass AND p.oid >= 16384
+                  AND d.classid NOT IN ('pg_trigger'::regclass, 'pg_proc'::regclass,
+                    'pg_event_trigger'::regclass, 'pg_extension'::regclass)
+                  AND NOT EXISTS (SELECT 1 FROM pg_depend e WHERE e.classid = 'pg_proc'::regclass
+                    AND e.objid = p.oid AND e.deptype = 'e'))
+            """;
 
     private void look(List<PgCode.Known> known, List<NativeStatement> blocks) throws SQLException {
         List<List<NativeVariable>> outside = new ArrayList<>();

@@ -15,6 +15,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Predicate;
 
 /**
@@ -35,6 +36,7 @@ final class PgWeaver {
     private final PgRoutine routine;
     private final Probe.Detail detail;
     private final Optional<String> value;
+    private final Set<Integer> quiet;
     private final Predicate<NativeVariable> composite;
     private final int number;
     private final List<Insertion> insertions = new ArrayList<>();
@@ -43,6 +45,7 @@ final class PgWeaver {
      * @param number of the routine, for its places
      * @param detail what is wanted of it
      * @param value the type of the one value that it gives
+     * @param quiet the statements that can set off no other routine
      * @param composite whether a variable holds fields
      */
     PgWeaver(
@@ -50,8 +53,10 @@ final class PgWeaver {
             int number,
             Probe.Detail detail,
             Optional<String> value,
+            Set<Integer> quiet,
             Predicate<NativeVariable> composite) {
         this.value = value;
+        this.quiet = quiet;
         this.routine = routine;
         this.number = number;
         this.detail = detail;
@@ -81,7 +86,7 @@ final class PgWeaver {
         int at = block.span().start() + (declares ? 7 : 0);
         String own =
                 DECLARED
-                        + (detail == Probe.Detail.COUNTS ? counters(places(block)) : "")
+                        + (detail == Probe.Detail.COUNTS || passes() ? counters(places(block)) : "")
                         + (tellsValues() && value.isPresent()
                                 ? " cantina_v " + value.get() + ";"
                                 : "");
@@ -91,11 +96,15 @@ final class PgWeaver {
         walk(block, scope);
         for (Part part : block.parts()) {
             int count = part.statements().size();
-            if (count > 0 && detail != Probe.Detail.ORDER) {
+            if (count > 0) {
                 insertions.add(
                         new Insertion(
                                 part.statements().get(count - 1).span().end(),
-                                detail == Probe.Detail.COUNTS ? told() : ended));
+                                switch (detail) {
+                                    case COUNTS -> told();
+                                    case ORDER -> passes() ? passed() : "";
+                                    default -> ended;
+                                }));
             }
         }
         insertions.sort(Comparator.comparingInt(Insertion::at));
@@ -120,6 +129,29 @@ final class PgWeaver {
             }
         }
         return places;
+    }
+
+    /** Whether some statements are counted between those that are told. */
+    private boolean passes() {
+        return detail == Probe.Detail.ORDER && !quiet.isEmpty();
+    }
+
+    /** How often each has run so far. */
+    private String counts() {
+        List<String> all = new ArrayList<>();
+        for (int i = 0; i < counters.size(); i++) {
+            all.add(quiet.contains(i) ? counters.get(i) : "0");
+        }
+        return "pg_catalog.to_jsonb(ARRAY[" + String.join(", ", all) + "]::pg_catalog.int8[])";
+    }
+
+    /** Tells at the end what was not told yet. */
+    private String passed() {
+        return " cantina_ := pg_temp.cantina_tell(cantina_a, cantina_d, "
+                + place(number, ProbeFollower.COUNTED)
+                + ", "
+                + counts()
+                + ");";
     }
 
     private String counters(int places) {
@@ -251,6 +283,28 @@ final class PgWeaver {
                     + " = 1 THEN cantina_ := pg_temp.cantina_tell"
                     + call
                     + " END IF; ";
+        }
+        if (passes()) {
+            String tell =
+                    "cantina_ := pg_temp.cantina_tell(cantina_a, cantina_d, "
+                            + place(number, statement)
+                            + ", "
+                            + counts()
+                            + ");";
+            String counter = "cantina_k" + statement;
+            return quiet.contains(statement)
+                    ? " "
+                            + counter
+                            + " := "
+                            + counter
+                            + " + 1; IF "
+                            + counter
+                            + " <= 16 OR "
+                            + counter
+                            + " & 1023 = 0 THEN "
+                            + tell
+                            + " END IF; "
+                    : " " + tell + " ";
         }
         if (detail != Probe.Detail.HOLD) {
             return " cantina_ := pg_temp.cantina_tell" + call + " ";

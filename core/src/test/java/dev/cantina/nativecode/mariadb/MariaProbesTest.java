@@ -10,6 +10,7 @@ import dev.cantina.debugging.Resume;
 import dev.cantina.hosting.HostingException;
 import dev.cantina.hosting.PrivateServer;
 import dev.cantina.nativecode.WatchedRoutines;
+import dev.cantina.observe.Profile;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Frame;
@@ -392,6 +393,66 @@ class MariaProbesTest extends WatchedRoutines {
                 assertFalse(recorder.lines.isEmpty());
             }
         }
+    }
+
+    /** What can set off no other routine is counted, and told between others; nothing is lost. */
+    @Test
+    void aProfileCountsWhatIsNotToldOneByOne() throws Exception {
+        String routines =
+                """
+                DELIMITER //
+                CREATE FUNCTION inside(k INT) RETURNS INT DETERMINISTIC
+                BEGIN
+                  DECLARE s INT DEFAULT 0;
+                  WHILE s < k DO
+                    SET s = s + 1;
+                  END WHILE;
+                  RETURN s;
+                END //
+                CREATE PROCEDURE f(IN k INT, OUT n INT)
+                BEGIN
+                  DECLARE i INT DEFAULT 0;
+                  DECLARE CONTINUE HANDLER FOR SQLSTATE '45000' SET n = n + 1;
+                  SET n = 0;
+                  around: LOOP
+                    SET i = i + 1;
+                    IF MOD(i, 100) = 0 THEN
+                      SET n = n + inside(50) * 0;
+                    END IF;
+                    IF MOD(i, 50) = 0 THEN
+                      SIGNAL SQLSTATE '45000';
+                    END IF;
+                    IF i = k THEN
+                      LEAVE around;
+                    END IF;
+                    IF i >= 2000 THEN
+                      UPDATE item SET n = 7 WHERE id = 1;
+                    END IF;
+                  END LOOP;
+                END //
+                DELIMITER ;
+                """;
+        Profile profile = new Profile();
+        try (Workspace workspace = open(routines, false)) {
+            assertEquals(List.of(), workspace.errors());
+            workspace.program().expectWatching(profile.detail());
+            workspace.database().keep();
+            try (Session session = session(workspace, Optional.of(profile))) {
+                assertEquals(
+                        Outcome.Kind.COMPLETED, run(workspace, session, Map.of("k", 3000)).kind());
+            }
+        }
+        Map<Integer, Long> runs = new java.util.TreeMap<>();
+        profile.lines().forEach(l -> runs.put(l.line(), l.runs()));
+        assertEquals(3000, runs.get(16));
+        assertEquals(3000, runs.get(17));
+        assertEquals(30, runs.get(18));
+        assertEquals(60, runs.get(21));
+        assertEquals(60, runs.get(13));
+        assertEquals(1, runs.get(24));
+        assertEquals(1000, runs.get(27));
+        assertEquals(1500, runs.get(6));
+        assertEquals(30, runs.get(8));
     }
 
     /** The server keeps the modes of a session with what is made in it ("SQL_MODE"). */

@@ -10,6 +10,7 @@ import dev.cantina.debugging.Resume;
 import dev.cantina.hosting.HostingException;
 import dev.cantina.hosting.PrivateServer;
 import dev.cantina.nativecode.WatchedRoutines;
+import dev.cantina.observe.Profile;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Frame;
@@ -339,6 +340,104 @@ class PgProbesTest extends WatchedRoutines {
                 assertEquals(counts.get(0).keySet(), counts.get(1).keySet(), body);
             }
         }
+    }
+
+    /** What can set off no other routine is counted, and told between others; nothing is lost. */
+    @Test
+    void aProfileCountsWhatIsNotToldOneByOne() throws Exception {
+        String routines =
+                """
+                CREATE FUNCTION inside(k int) RETURNS int LANGUAGE plpgsql AS $$
+                DECLARE s int := 0;
+                BEGIN
+                  FOR i IN 1..k LOOP
+                    s := s + 1;
+                  END LOOP;
+                  RETURN s;
+                END $$;
+                CREATE FUNCTION f(k int) RETURNS int LANGUAGE plpgsql AS $$
+                DECLARE n int := 0;
+                BEGIN
+                  FOR i IN 1..k LOOP
+                    n := n + 1;
+                    IF i % 100 = 0 THEN
+                      n := n + inside(50) * 0;
+                    END IF;
+                    BEGIN
+                      n := n + 0 / (i % 50);
+                    EXCEPTION WHEN division_by_zero THEN
+                      n := n + 1;
+                    END;
+                    CONTINUE WHEN i < 2000;
+                    UPDATE item SET n = 7 WHERE id = 1;
+                  END LOOP;
+                  RETURN n;
+                END $$;
+                """;
+        Map<Integer, Long> runs = profiled(routines, 3000).runs();
+        assertEquals(3000, runs.get(13));
+        assertEquals(3000, runs.get(14));
+        assertEquals(30, runs.get(15));
+        assertEquals(3000, runs.get(18));
+        assertEquals(60, runs.get(20));
+        assertEquals(3000, runs.get(22));
+        assertEquals(1001, runs.get(23));
+        assertEquals(1, runs.get(25));
+        assertEquals(1500, runs.get(5));
+        assertEquals(30, runs.get(7));
+    }
+
+    /** What an operator, a domain or a cast may set off is told one by one. */
+    @Test
+    void aProfileTellsWhatMaySetOffAnother() throws Exception {
+        String routines =
+                """
+                CREATE FUNCTION sound(v int) RETURNS boolean LANGUAGE plpgsql AS $$
+                BEGIN
+                  RETURN v >= 0;
+                END $$;
+                CREATE DOMAIN level AS int CHECK (sound(VALUE));
+                CREATE FUNCTION f(k int) RETURNS int LANGUAGE plpgsql AS $$
+                DECLARE n level := 0;
+                BEGIN
+                  FOR i IN 1..k LOOP
+                    n := n + 1;
+                  END LOOP;
+                  RETURN n;
+                END $$;
+                """;
+        Profiled profiled = profiled(routines, 100);
+        assertEquals(100, profiled.runs().get(10));
+        assertTrue(profiled.runs().get(3) >= 100, profiled.runs().toString());
+        // What is called stands below what calls it.
+        assertEquals(
+                List.of("sound"),
+                profiled.below().getOrDefault("f:10", List.of()),
+                profiled.below().toString());
+    }
+
+    private record Profiled(Map<Integer, Long> runs, Map<String, List<String>> below) {}
+
+    private Profiled profiled(String routines, int k) throws Exception {
+        Profile profile = new Profile();
+        try (Workspace workspace = open(routines);
+                Session session = session(workspace, Optional.of(profile))) {
+            assertEquals(List.of(), workspace.errors());
+            assertEquals(Outcome.Kind.COMPLETED, run(workspace, session, Map.of("k", k)).kind());
+        }
+        Map<Integer, Long> runs = new java.util.TreeMap<>();
+        profile.lines().forEach(l -> runs.put(l.line(), l.runs()));
+        Map<String, List<String>> below = new java.util.TreeMap<>();
+        below(profile.flame(), below);
+        return new Profiled(runs, below);
+    }
+
+    private static void below(Profile.Flame flame, Map<String, List<String>> all) {
+        all.merge(
+                flame.name(),
+                flame.children().stream().map(Profile.Flame::name).toList(),
+                (a, b) -> a.isEmpty() ? b : a);
+        flame.children().forEach(c -> below(c, all));
     }
 
     private static final String LOOP =
