@@ -58,6 +58,13 @@ abstract class MariaFollower extends ProbeFollower {
                       END CASE;
                     END""",
                     """
+                    CREATE PROCEDURE cantina_flush() MODIFIES SQL DATA
+                    BEGIN
+                      INSERT INTO cantina_told (told) VALUES (@cantina_told);
+                      SET @cantina_n = COALESCE(@cantina_n, 0) + 1;
+                      SET @cantina_told = '';
+                    END""",
+                    """
                     CREATE PROCEDURE cantina_at(IN a BIGINT, IN d INT, IN p BIGINT,
                       IN v LONGTEXT CHARACTER SET utf8mb4)
                     MODIFIES SQL DATA
@@ -77,9 +84,7 @@ abstract class MariaFollower extends ProbeFollower {
                       ELSEIF p >= 0 AND @cantina_mode = 2 THEN
                         SET @cantina_told = CONCAT(@cantina_told, told, CHAR(10));
                         IF LENGTH(@cantina_told) > most THEN
-                          INSERT INTO cantina_told (told) VALUES (@cantina_told);
-                          SET @cantina_n = COALESCE(@cantina_n, 0) + 1;
-                          SET @cantina_told = '';
+                          CALL cantina_flush();
                         END IF;
                       ELSE
                         UPDATE cantina_at SET turn = @cantina_turn, cantina_at.told = told

@@ -49,6 +49,7 @@ class MariaWeaver {
     private final boolean counters;
     private final boolean values;
     private final Set<Integer> quiet;
+    private final boolean isShort;
     private Map<String, NativeVariable> outside = Map.of();
     private int places;
 
@@ -70,6 +71,7 @@ class MariaWeaver {
             Set<Integer> quiet,
             Probe.Detail detail) {
         this.quiet = detail == Probe.Detail.ORDER ? quiet : Set.of();
+        this.isShort = detail == Probe.Detail.ORDER;
         this.counters = detail == Probe.Detail.COUNTS;
         this.values = detail == Probe.Detail.HOLD || detail == Probe.Detail.VALUES;
         this.routine = routine;
@@ -244,11 +246,31 @@ class MariaWeaver {
 
     /** Tells something where somebody watches. */
     protected final String tell(int what, String values) {
-        return "IF @cantina_mode THEN CALL cantina_at(cantina_a, cantina_d, "
-                + spot(what)
-                + ", "
+        return "IF @cantina_mode THEN " + telling(what, values) + " END IF;";
+    }
+
+    /** How much is told at once; inside a statement no table is written if that can be helped. */
+    private static final int MUCH = 8000;
+
+    private static final int MUCH_INSIDE = 400_000;
+
+    /**
+     * Tells a place. Where nothing waits and no values are told it does so by itself, since a call
+     * takes longer than most statements.
+     */
+    private String telling(int what, String values) {
+        if (!isShort) {
+            return "CALL cantina_at(cantina_a, cantina_d, " + spot(what) + ", " + values + ");";
+        }
+        return "SET @cantina_depth = cantina_d, @cantina_told = CONCAT(@cantina_told, '{\"a\":',"
+                + " cantina_a, ',\"d\":', cantina_d, ',\"p\":"
+                + place(number, what)
+                + ",\"w\":', COALESCE(PREVIOUS VALUE FOR cantina_numbers, 0), ',\"t\":',"
+                + " CAST(UNIX_TIMESTAMP(SYSDATE(6)) * 1000000 AS INTEGER), ',\"v\":', "
                 + values
-                + "); END IF;";
+                + ", '}', CHAR(10 USING utf8mb4)); IF LENGTH(@cantina_told) > "
+                + (routine.what().equals("procedure") ? MUCH : MUCH_INSIDE)
+                + " THEN CALL cantina_flush(); END IF;";
     }
 
     /** How many places have a counter. */
@@ -464,8 +486,7 @@ class MariaWeaver {
 
     /** Tells of a statement, and how often others have run before it. */
     private String passing(NativeStatement s) {
-        String told =
-                "CALL cantina_at(cantina_a, cantina_d, " + spot(s.at()) + ", " + counts() + ");";
+        String told = telling(s.at(), counts());
         String counter = "cantina_k" + s.at();
         return quiet.contains(s.at())
                 ? " SET "
@@ -492,9 +513,9 @@ class MariaWeaver {
         StringBuilder text =
                 new StringBuilder(" IF @cantina_mode THEN CALL cantina_at(cantina_a, cantina_d, ")
                         .append(spot(at))
-                        .append(values ? ", JSON_OBJECT(" : ", 'null'");
+                        .append(", JSON_OBJECT(");
         if (!values) {
-            return text.append(");").append(behind).append(" END IF; ").toString();
+            return " IF @cantina_mode THEN " + telling(at, "'null'") + behind + " END IF; ";
         }
         List<String> pairs = new ArrayList<>();
         if (!more.isEmpty()) {
