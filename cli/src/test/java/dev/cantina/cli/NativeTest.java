@@ -684,4 +684,100 @@ class NativeTest {
         assertEquals(0, test.code(), test.out());
         inOrder(test.out(), List.of("tally.note", "3 of 3", "tally.hidden", "1 of 1"));
     }
+
+    private static final String STANDARD =
+            """
+            CREATE PROCEDURE report (IN lo INTEGER DEFAULT 5) DYNAMIC RESULT SETS 1
+            BEGIN
+              DECLARE c CURSOR WITH RETURN FOR SELECT id, name FROM item WHERE qty >= lo ORDER BY id;
+              OPEN c;
+            END;
+            CREATE FUNCTION label_of (k INTEGER) RETURNS VARCHAR(30)
+            BEGIN
+              DECLARE s CHAR(10);
+              SET s = (SELECT name FROM item WHERE id = k);
+              RETURN s || '|' || CAST(total() AS VARCHAR(10));
+            END;
+            CREATE TRIGGER log_it AFTER UPDATE ON item FOR EACH ROW
+            BEGIN ATOMIC
+              INSERT INTO log (line) VALUES (NEW.name || ' ' || CAST(NEW.qty AS VARCHAR(10)));
+              CALL noted('from trigger');
+            END;
+            CREATE PROCEDURE change (IN n INTEGER, OUT r VARCHAR(60))
+            BEGIN
+              DECLARE EXIT HANDLER FOR SQLSTATE '45001' GET DIAGNOSTICS CONDITION 1 r = MESSAGE_TEXT;
+              UPDATE item SET qty = n WHERE id = 1;
+              SET r = label_of(1);
+              CALL fails(n);
+            END;
+            CREATE PROCEDURE sums (OUT n INTEGER)
+              SELECT MAX(CHAR_LENGTH(label_of(id))) INTO n FROM item;
+            CREATE MODULE shelf
+              DECLARE seen INTEGER DEFAULT 0;
+              PROCEDURE look (OUT r INTEGER)
+              BEGIN
+                SET seen = seen + 1;
+                SET r = seen;
+              END;
+            END MODULE;
+            CREATE FUNCTION broken (a INTEGER) RETURNS INTEGER RETURN zz(a);
+            """;
+
+    /** What else routines of the standard language have, beside the server's own. */
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void triggersModulesRowsAndDefaultsStandBesideTheServersOwn(String kind) throws IOException {
+        boolean postgres = kind.equals("postgresql");
+        Cli cli = new Cli(temporary);
+        cli.write(
+                "cantina.yaml",
+                "project: beside\ndialect: " + kind + "\ndatabase: private\nstandard: s/*.sql\n");
+        cli.write(
+                "tables/t.sql",
+                "CREATE TABLE item (id INT PRIMARY KEY, name VARCHAR(20), qty INT);\n"
+                        + "INSERT INTO item VALUES (1, 'cork', 10), (2, 'label', 20);\n"
+                        + "CREATE TABLE log (line VARCHAR(100));\n");
+        cli.write(
+                "routines/n.sql",
+                postgres
+                        ? """
+                        CREATE PROCEDURE noted(t text) LANGUAGE plpgsql AS $$
+                        BEGIN INSERT INTO log VALUES (t); END $$;
+                        CREATE PROCEDURE fails(n int) LANGUAGE plpgsql AS $$
+                        BEGIN IF n > 11 THEN RAISE EXCEPTION 'too much' USING ERRCODE = '45001'; END IF; END $$;
+                        CREATE FUNCTION total() RETURNS bigint LANGUAGE sql AS $$ SELECT sum(qty) FROM item $$;
+                        CREATE PROCEDURE asks(OUT r int) LANGUAGE plpgsql AS $$ BEGIN r := broken(1); END $$;
+                        """
+                        : """
+                        DELIMITER //
+                        CREATE PROCEDURE noted(t TEXT) BEGIN INSERT INTO log VALUES (t); END //
+                        CREATE PROCEDURE fails(n INT)
+                        BEGIN IF n > 11 THEN SIGNAL SQLSTATE '45001' SET MESSAGE_TEXT = 'too much'; END IF; END //
+                        CREATE FUNCTION total() RETURNS BIGINT RETURN (SELECT SUM(qty) FROM item) //
+                        CREATE PROCEDURE asks(OUT r INT) BEGIN SET r = broken(1); END //
+                        """);
+        cli.write("s/s.sql", STANDARD);
+        inOrder(cli.run("check").out(), List.of("s/s.sql", "no function zz here", "1 error"));
+        inOrder(run(cli, "", "call report").out(), List.of("cork", "label"));
+        Cli.Result some = run(cli, "", "call report lo=15");
+        assertTrue(some.out().contains("label") && !some.out().contains("cork"), some.out());
+        inOrder(run(cli, "", "call label_of k=1").out(), List.of("'cork      |30'"));
+        inOrder(
+                run(cli, "", "call change n=11").out(),
+                List.of("r = 'cork      |31'", "10 → 11", "'cork 11'", "'from trigger'"));
+        inOrder(run(cli, "", "call change n=12").out(), List.of("r = 'too much'", "10 → 12"));
+        inOrder(run(cli, "", "call sums").out(), List.of("n = 13"));
+        inOrder(run(cli, "", "call shelf.look").out(), List.of("r = 1"));
+        inOrder(
+                run(cli, "", "trace change n=11").out(),
+                List.of(
+                        "trigger log_it",
+                        "noted(t 'from trigger')",
+                        "label_of gives",
+                        "fails(n 11)"));
+        // One that has errors does not answer with nothing.
+        Cli.Result asks = run(cli, "", "call asks");
+        assertEquals(ExitCode.RAISED, asks.code());
+        inOrder(asks.out() + asks.err(), List.of("broken"));
+    }
 }

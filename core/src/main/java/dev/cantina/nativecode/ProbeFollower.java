@@ -236,7 +236,18 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     }
 
     /** The routines that are replaced in this run. */
-    protected List<RoutineSymbol> replaced(List<RoutineSymbol> callable) {
+    protected List<RoutineSymbol> replaced(List<RoutineSymbol> callable) throws SQLException {
+        if (run.standIn().isPresent()) {
+            for (RoutineSymbol one : run.session().program().catalog().routines()) {
+                if (!callable.contains(one) && run.standIn().get().replaces(one)) {
+                    throw new SQLException(
+                            one.name()
+                                    + " can't be stood in for here: nobody looks into it on this"
+                                    + " server",
+                            "0A000");
+                }
+            }
+        }
         return run.standIn().isEmpty()
                 ? List.of()
                 : callable.stream()

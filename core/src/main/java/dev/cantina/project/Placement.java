@@ -20,6 +20,7 @@ import dev.cantina.translate.ServerLanguage;
 import dev.cantina.translate.ServerObject;
 import dev.cantina.translate.Translation;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.IdentityHashMap;
@@ -28,6 +29,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.function.Predicate;
+import java.util.stream.Collectors;
 
 /**
  * What of a project must stand on a server for as long as its routines run in Cantina: the
@@ -163,16 +165,20 @@ public final class Placement {
             throws SQLException {
         Set<RoutineSymbol> routines = Collections.newSetFromMap(new IdentityHashMap<>());
         catalog.routines().stream()
-                .filter(r -> r.tree().body().isPresent() && isSound(r, catalog, binder))
+                .filter(r -> r.tree().body().isPresent() && catalog.errors(r).isEmpty())
                 .forEach(routines::add);
+        ServerLanguage language = ServerLanguage.of(database.kind());
+        // Statements that call functions can be looked at only when these are there.
+        List<ServerPart> heads =
+                language.heads(catalog, binder, database, Optional.empty(), routines);
+        database.place(heads);
+        routines.removeIf(r -> !isSound(binder.bind(r).problems()));
         List<TriggerSymbol> triggers =
                 catalog.triggers().stream()
                         .filter(t -> catalog.errors(t).isEmpty())
                         .filter(t -> isSound(binder.bind(t).problems()))
                         .toList();
-        ServerLanguage language = ServerLanguage.of(database.kind());
         String mark = mark();
-        database.place(language.heads(catalog, binder, database, Optional.empty(), routines));
         Translation translation = language.marked(catalog, binder, database, mark);
         List<ServerPart> parts = new ArrayList<>();
         translation.support().forEach(o -> parts.addAll(o.parts()));
@@ -183,7 +189,23 @@ public final class Placement {
         translation.refused().stream()
                 .filter(p -> isWanted(p, catalog, routines, triggers))
                 .forEach(refused::add);
-        return new Standing(new PlacedParts(mark, database.place(parts)), refused);
+        PlacedParts placed = new PlacedParts(mark, database.place(parts));
+        takeAway(heads, parts, database);
+        return new Standing(placed, refused);
+    }
+
+    /** What can't stand there must not answer with nothing. */
+    private static void takeAway(
+            List<ServerPart> heads, List<ServerPart> parts, ServerDatabase database)
+            throws SQLException {
+        Set<String> stands = parts.stream().map(ServerPart::identity).collect(Collectors.toSet());
+        try (Statement statement = database.connection().createStatement()) {
+            for (ServerPart head : heads) {
+                if (!stands.contains(head.identity())) {
+                    statement.execute(head.drop());
+                }
+            }
+        }
     }
 
     private static boolean isSound(RoutineSymbol routine, Catalog catalog, Binder binder) {

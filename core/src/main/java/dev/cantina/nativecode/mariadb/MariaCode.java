@@ -7,6 +7,7 @@ import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.JsonRows;
+import dev.cantina.database.ServerPart;
 import dev.cantina.database.mariadb.MariaCatalog;
 import dev.cantina.database.mariadb.MariaSession;
 import dev.cantina.nativecode.NativeSyntaxException;
@@ -139,7 +140,22 @@ public final class MariaCode implements ServerCode {
                 symbols.add(symbol.get());
             }
         }
+        for (ServerPart part : placed.parts()) {
+            if (part.identity().startsWith("package body ")) {
+                MariaCopies.packaged(part.create()).ifPresent(p -> module(p, program));
+            }
+        }
         standard = Optional.of(taken);
+    }
+
+    /** The routines of a module, which are called, and not looked into. */
+    private void module(MariaPackage of, Program program) {
+        for (MariaPackage.Member one : of.routines()) {
+            program.catalog().routines().stream()
+                    .filter(r -> r.module().isPresent() && r.isPublic())
+                    .filter(r -> r.name().equalsIgnoreCase(one.routine().name()))
+                    .forEach(r -> known.put(r, one.routine()));
+        }
     }
 
     /** The statements that put woven copies in the places of those copies. */

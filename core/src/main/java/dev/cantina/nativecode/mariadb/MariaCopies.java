@@ -40,21 +40,31 @@ final class MariaCopies {
     /** The head of a copy; empty for what makes no routine or trigger. */
     static Optional<MariaRoutine> head(PlacedRoutines.Copy copy) {
         try {
-            Source source = new Source("copy", copy.create());
-            List<MariaLexer.Token> tokens = new ArrayList<>();
-            MariaLexer lexer = new MariaLexer(source, 0, copy.create().length());
-            lexer.modes(MODES);
-            for (MariaLexer.Token t = lexer.next(); t != null; t = lexer.next()) {
-                tokens.add(t);
-            }
-            MariaScript.Statement whole =
-                    new MariaScript.Statement(
-                            source.span(tokens.get(0).start(), tokens.get(tokens.size() - 1).end()),
-                            tokens);
-            return MariaRoutine.of(whole, "");
+            return MariaRoutine.of(statement(copy.create()), "");
         } catch (NativeSyntaxException e) {
-            throw unreadable(copy, e);
+            throw unreadable(copy.create(), e);
         }
+    }
+
+    /** What a module has become; empty for what makes no package. */
+    static Optional<MariaPackage> packaged(String create) {
+        try {
+            return MariaPackage.of(statement(create), "");
+        } catch (NativeSyntaxException e) {
+            throw unreadable(create, e);
+        }
+    }
+
+    private static MariaScript.Statement statement(String create) throws NativeSyntaxException {
+        Source source = new Source("copy", create);
+        List<MariaLexer.Token> tokens = new ArrayList<>();
+        MariaLexer lexer = new MariaLexer(source, 0, create.length());
+        lexer.modes(MODES);
+        for (MariaLexer.Token t = lexer.next(); t != null; t = lexer.next()) {
+            tokens.add(t);
+        }
+        return new MariaScript.Statement(
+                source.span(tokens.get(0).start(), tokens.get(tokens.size() - 1).end()), tokens);
     }
 
     /**
@@ -83,14 +93,13 @@ final class MariaCopies {
                             : Optional.empty();
             return weaver.weave(body, weaver.outside(), next);
         } catch (NativeSyntaxException e) {
-            throw unreadable(copy, e);
+            throw unreadable(copy.create(), e);
         }
     }
 
-    private static IllegalStateException unreadable(
-            PlacedRoutines.Copy copy, NativeSyntaxException e) {
+    private static IllegalStateException unreadable(String create, NativeSyntaxException e) {
         return new IllegalStateException(
-                "a copy can't be read: " + e.getMessage() + "\n" + copy.create(), e);
+                "a copy can't be read: " + e.getMessage() + "\n" + create, e);
     }
 
     private static Object decoded(JsonNode node, SqlType type) {

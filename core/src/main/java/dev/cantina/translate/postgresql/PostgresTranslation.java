@@ -90,6 +90,11 @@ public final class PostgresTranslation {
         objects.addAll(triggers);
         Translation translation =
                 new Translation(used(), List.copyOf(objects), unsupported.refused());
+        if (run.isEmpty() && marks.isPresent()) {
+            // A schema that is called like the user would be the first that names are looked for
+            // in.
+            return marked(translation, "cantina_support");
+        }
         return run.isEmpty() ? translation : marked(translation, "cantina" + run.get());
     }
 
