@@ -5,6 +5,7 @@ import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.types.SqlType;
+import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.BiFunction;
@@ -65,7 +66,11 @@ public record NativeFrames(
 
     @Override
     public void gives(Frame frame, int routine, JsonNode values) {
-        take(frame, bound.apply(routine).toldAtTheEnd(), values);
+        Map<String, BoundNative.Told> told =
+                new LinkedHashMap<>(bound.apply(routine).toldAtTheEnd());
+        // What a variable hides there has the value that was told last.
+        told.keySet().removeIf(name -> values == null || !values.has(name));
+        take(frame, told, values);
         Optional<SqlType> type = frame.routine().returns();
         boolean tells = values != null && values.isObject();
         if (type.isPresent() && tells && values.has(GIVEN)) {

@@ -478,7 +478,9 @@ class MariaWeaver {
                             + NativeFrames.GIVEN
                             + "', "
                             + MariaInside.told(GIVEN, returnedType().toLowerCase(Locale.ROOT));
-            give(s, stop(ProbeFollower.ENDED, outside, value, ""));
+            Map<String, NativeVariable> seen = new LinkedHashMap<>(outside);
+            seen.entrySet().removeIf(e -> scope.get(e.getKey()) != e.getValue());
+            give(s, stop(ProbeFollower.ENDED, seen, value, ""));
             return stop(s.at(), scope, "", "");
         }
         return stop(s.at(), scope, "", depth(s));

@@ -91,7 +91,9 @@ final class PgWeaver {
                                 ? " cantina_v " + value.get() + ";"
                                 : "");
         given = new LinkedHashMap<>(scope);
-        ended = ended("");
+        Map<String, NativeVariable> inside = new LinkedHashMap<>(scope);
+        block.declared().forEach(v -> inside.put(key(v.name()), v));
+        String ended = ended(inside, "");
         insertions.add(new Insertion(at, declares ? own : "DECLARE" + own + " "));
         walk(block, scope);
         for (Part part : block.parts()) {
@@ -184,7 +186,7 @@ final class PgWeaver {
             insertions.add(
                     new Insertion(s.begins(), probe(s.at(), outer) + (counts ? told() + " " : "")));
             if (leaves && tellsValues()) {
-                leave(s);
+                leave(s, outer);
             }
         }
         Map<String, NativeVariable> scope = new LinkedHashMap<>(outer);
@@ -217,27 +219,29 @@ final class PgWeaver {
     /** The parameters, or a trigger's rows. */
     private Map<String, NativeVariable> given = Map.of();
 
-    /** Tells that the routine has come to its end. */
-    private String ended = "";
-
     private boolean tellsValues() {
         return detail == Probe.Detail.HOLD || detail == Probe.Detail.VALUES;
     }
 
     /**
+     * Tells that the routine has come to its end, with the parameters that nothing hides.
+     *
+     * @param scope what is seen there
      * @param more what else is told than the parameters
      */
-    private String ended(String more) {
-        return probe(ProbeFollower.ENDED, given, more);
+    private String ended(Map<String, NativeVariable> scope, String more) {
+        Map<String, NativeVariable> seen = new LinkedHashMap<>(given);
+        seen.entrySet().removeIf(e -> scope.get(e.getKey()) != e.getValue());
+        return probe(ProbeFollower.ENDED, seen, more);
     }
 
     /**
      * RETURN, whose value is told before it is given: it becomes an assignment of what stands
      * behind it, which may be more than an expression ("PL/pgSQL", 43.6.1).
      */
-    private void leave(NativeStatement s) {
+    private void leave(NativeStatement s, Map<String, NativeVariable> scope) {
         if (value.isEmpty()) {
-            insertions.add(new Insertion(s.begins(), ended));
+            insertions.add(new Insertion(s.begins(), ended(scope, "")));
             return;
         }
         int start = s.span().start();
@@ -248,7 +252,7 @@ final class PgWeaver {
                 "pg_catalog.jsonb_build_object("
                         + literal(NativeFrames.GIVEN)
                         + ", cantina_v::pg_catalog.text)";
-        insertions.add(new Insertion(s.span().end(), ended(told) + "RETURN cantina_v;"));
+        insertions.add(new Insertion(s.span().end(), ended(scope, told) + "RETURN cantina_v;"));
     }
 
     private String probe(int statement, Map<String, NativeVariable> scope) {
