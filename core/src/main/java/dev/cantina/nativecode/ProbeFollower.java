@@ -25,6 +25,7 @@ import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.FutureTask;
+import java.util.stream.LongStream;
 
 /**
  * Makes frames of what the probes of woven routines tell, whatever server they run on.
@@ -46,6 +47,9 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
 
     /** What stands for a condition that ends a body, which completes all the same. */
     public static final int FAILED = CAUGHT - 1;
+
+    /** How often a statement that can set off no other is told before it is counted alone. */
+    public static final int TOLD = 16;
 
     /** How many bits of a place are the statement's number. */
     public static final int PLACES = 20;
@@ -487,7 +491,10 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     private void leave(Condition condition) {
         Frame frame = stack.remove(stack.size() - 1);
         activations.remove(frame);
-        passed.remove(frame);
+        long[] counts = passed.remove(frame);
+        if (condition != null && counts != null && LongStream.of(counts).anyMatch(c -> c >= TOLD)) {
+            run.cutShort(frame);
+        }
         run.left(frame, condition);
         if (stack.isEmpty() && followed().isSetOff()) {
             run.wroteOn(written);

@@ -186,11 +186,12 @@ public final class Profile implements Probe {
                 });
         since = now;
         isShared = true;
-        shared.add(frame.routine());
     }
 
-    /** Routines of whose statements not each was told. */
-    private final Set<BoundRoutine> shared = new HashSet<>();
+    @Override
+    public void cutShort(Frame frame) {
+        cutShort.add(frame.routine().name());
+    }
 
     private final Set<String> cutShort = new java.util.LinkedHashSet<>();
 
@@ -244,9 +245,6 @@ public final class Profile implements Probe {
     public void left(Frame frame, Condition condition) {
         if (aside || here == root) {
             return;
-        }
-        if (condition != null && shared.contains(frame.routine())) {
-            cutShort.add(frame.routine().name());
         }
         charge();
         Branch routine = here.site.at() < 0 ? here : here.parent;

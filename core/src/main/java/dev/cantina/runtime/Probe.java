@@ -42,6 +42,12 @@ public interface Probe {
         }
     }
 
+    /**
+     * A condition is about to end a frame, and some of the last runs of its statements were not
+     * told.
+     */
+    default void cutShort(Frame frame) {}
+
     /** A frame is on the stack, its parameters filled, before its first statement. */
     default void entered(Frame frame) {}
 

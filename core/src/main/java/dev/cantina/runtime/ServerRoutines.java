@@ -113,6 +113,9 @@ public interface ServerRoutines {
         /** A statement was reached some more times. */
         void counted(Frame frame, int statement, long times);
 
+        /** Some of the last runs of a frame's statements were not told. */
+        void cutShort(Frame frame);
+
         /** Statements have run some times since something was told last. */
         void passed(Frame frame, long[] times);
 

@@ -411,6 +411,11 @@ public final class Session implements AutoCloseable {
                 }
 
                 @Override
+                public void cutShort(Frame frame) {
+                    probe.cutShort(frame);
+                }
+
+                @Override
                 public void passed(Frame frame, long[] times) {
                     for (long one : times) {
                         meter.statements += one;

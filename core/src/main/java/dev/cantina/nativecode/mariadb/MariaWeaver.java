@@ -497,7 +497,9 @@ class MariaWeaver {
                         + counter
                         + " + 1; IF @cantina_mode AND ("
                         + counter
-                        + " <= 16 OR "
+                        + " <= "
+                        + ProbeFollower.TOLD
+                        + " OR "
                         + counter
                         + " & 1023 = 0) THEN "
                         + told

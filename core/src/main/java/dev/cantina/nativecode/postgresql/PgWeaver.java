@@ -303,7 +303,9 @@ final class PgWeaver {
                             + counter
                             + " + 1; IF "
                             + counter
-                            + " <= 16 OR "
+                            + " <= "
+                            + ProbeFollower.TOLD
+                            + " OR "
                             + counter
                             + " & 1023 = 0 THEN "
                             + tell

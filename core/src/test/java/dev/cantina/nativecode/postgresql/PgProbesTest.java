@@ -416,6 +416,30 @@ class PgProbesTest extends WatchedRoutines {
                 profiled.below().toString());
     }
 
+    /** What a condition keeps from being told is said to be missing. */
+    @Test
+    void aProfileSaysWhereRunsAreMissing() throws Exception {
+        String routines =
+                """
+                CREATE FUNCTION f(k int, d int) RETURNS int LANGUAGE plpgsql AS $$
+                DECLARE n int := 0;
+                BEGIN
+                  FOR i IN 1..k LOOP
+                    n := n + 10 / (d - i);
+                  END LOOP;
+                  RETURN n;
+                END $$;
+                """;
+        for (int d : List.of(5, 100, 1000)) {
+            Profile profile = new Profile();
+            try (Workspace workspace = open(routines);
+                    Session session = session(workspace, Optional.of(profile))) {
+                run(workspace, session, Map.of("k", 200, "d", d));
+            }
+            assertEquals(d == 100 ? List.of("f") : List.of(), profile.cutShort(), "" + d);
+        }
+    }
+
     private record Profiled(Map<Integer, Long> runs, Map<String, List<String>> below) {}
 
     private Profiled profiled(String routines, int k) throws Exception {
