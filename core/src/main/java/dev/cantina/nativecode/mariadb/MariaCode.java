@@ -151,10 +151,14 @@ public final class MariaCode implements ServerCode {
     /** The routines of a module, which are called, and not looked into. */
     private void module(MariaPackage of, Program program) {
         for (MariaPackage.Member one : of.routines()) {
-            program.catalog().routines().stream()
-                    .filter(r -> r.module().isPresent() && r.isPublic())
-                    .filter(r -> r.name().equalsIgnoreCase(one.routine().name()))
-                    .forEach(r -> known.put(r, one.routine()));
+            List<RoutineSymbol> named =
+                    program.catalog().routines().stream()
+                            .filter(r -> r.module().isPresent() && r.isPublic())
+                            .filter(r -> r.name().equalsIgnoreCase(one.routine().name()))
+                            .toList();
+            if (named.size() == 1) {
+                known.put(named.get(0), one.routine());
+            }
         }
     }
 
@@ -476,6 +480,14 @@ public final class MariaCode implements ServerCode {
     @Override
     public Called call(RoutineSymbol routine, Object[] values, ServerRun run) throws SQLException {
         MariaRoutine one = known.get(routine);
+        if (one == null
+                && run.session().program().catalog().routinesCalled(routine.name()).size() > 1) {
+            throw new SQLException(
+                    "there are several "
+                            + routine.name()
+                            + ", of which none can be called from outside a module on MariaDB",
+                    "0A000");
+        }
         if (one == null) {
             throw ServerCode.notThere(routine);
         }

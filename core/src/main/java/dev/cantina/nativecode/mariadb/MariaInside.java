@@ -26,6 +26,8 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /** The inside of stored routines and triggers: read, with the types of their variables. */
 final class MariaInside {
@@ -123,6 +125,15 @@ final class MariaInside {
                                 outside.add(
                                         new NativeVariable(
                                                 r, "row", NativeVariable.Kind.ROW, place)));
+        Set<String> types = new HashSet<>();
+        rowTypes(body, types);
+        of.ifPresent(p -> p.variables().forEach(v -> types.add(v.type().strip())));
+        for (String type : types) {
+            Optional<List<Column>> fields = fields(type);
+            if (fields.isPresent()) {
+                rows.put(type.toLowerCase(Locale.ROOT), fields.get());
+            }
+        }
         BoundRoutine.Kind kind =
                 switch (routine.what()) {
                     case "trigger" -> BoundRoutine.Kind.TRIGGER;
@@ -150,6 +161,54 @@ final class MariaInside {
                         RoutineCode.onServer(bound.routine()),
                         of));
     }
+
+    private static void rowTypes(NativeStatement s, Set<String> types) {
+        s.declared().forEach(v -> types.add(v.type().strip()));
+        s.parts().forEach(p -> p.statements().forEach(i -> rowTypes(i, types)));
+    }
+
+    /** The fields of a row of a type; empty where they are not known, or it is none. */
+    private Optional<List<Column>> fields(String type) throws SQLException {
+        Matcher table = ROW_OF_TABLE.matcher(type);
+        if (table.matches()) {
+            List<Column> columns = columns(MariaWeaver.key(table.group(1)));
+            return columns.isEmpty() ? Optional.empty() : Optional.of(columns);
+        }
+        Matcher row = ROW.matcher(type);
+        if (!row.matches()) {
+            return Optional.empty();
+        }
+        List<Column> fields = new ArrayList<>();
+        String inside = row.group(1);
+        int from = 0;
+        int depth = 0;
+        char quote = 0;
+        for (int i = 0; i <= inside.length(); i++) {
+            char c = i == inside.length() ? ',' : inside.charAt(i);
+            if (quote != 0) {
+                quote = c == quote ? 0 : quote;
+            } else if (c == '\'' || c == '"' || c == '`') {
+                quote = c;
+            } else if (c == '(') {
+                depth++;
+            } else if (c == ')') {
+                depth--;
+            } else if (c == ',' && depth == 0) {
+                Matcher field = FIELD.matcher(inside.substring(from, i));
+                if (!field.matches()) {
+                    return Optional.empty();
+                }
+                fields.add(new Column(MariaWeaver.key(field.group(1)), field.group(2)));
+                from = i + 1;
+            }
+        }
+        return Optional.of(fields);
+    }
+
+    private static final Pattern ROW_OF_TABLE =
+            Pattern.compile("(?i)row\\s+type\\s+of\\s+(`[^`]+`|[\\w$]+)");
+    private static final Pattern ROW = Pattern.compile("(?is)row\\s*\\((.*)\\)");
+    private static final Pattern FIELD = Pattern.compile("(?s)\\s*(`[^`]+`|[\\w$]+)\\s+(.+?)\\s*");
 
     private static boolean isSame(NativeVariable a, NativeVariable b) {
         return MariaWeaver.key(a.name()).equalsIgnoreCase(MariaWeaver.key(b.name()));
@@ -390,10 +449,18 @@ final class MariaInside {
                 : Variable.Kind.LOCAL;
     }
 
+    /** The columns of a variable that is a row; empty where they are not known, or it is none. */
+    static List<Column> columns(NativeVariable variable, Map<String, List<Column>> rows) {
+        return variable.kind() == NativeVariable.Kind.ROW
+                ? rows.getOrDefault(variable.name(), List.of())
+                : rows.getOrDefault(bare(variable), List.of());
+    }
+
     private static SqlType held(NativeVariable variable, Map<String, List<Column>> rows) {
-        if (variable.kind() == NativeVariable.Kind.ROW) {
+        List<Column> columns = columns(variable, rows);
+        if (!columns.isEmpty()) {
             return new SqlType.Row(
-                    rows.get(variable.name()).stream()
+                    columns.stream()
                             .map(c -> new SqlType.Field(c.name(), MariaCode.held(c.type())))
                             .toList());
         }

@@ -209,7 +209,7 @@ final class MariaProbes extends MariaFollower {
                     "0A000");
         }
         if (variable.type() instanceof SqlType.Row || !field.isEmpty()) {
-            throw new SQLException("the rows of a trigger are not changed from here", "0A000");
+            throw new SQLException("rows are not changed from here", "0A000");
         }
         int routine = code.routines().indexOf(frame.routine());
         String type = bound(routine).told(frame.at).get(variable.name()).declared().type();

@@ -55,7 +55,8 @@ class MariaWeaver {
 
     /**
      * @param number of the routine, for its places
-     * @param rows the columns of a trigger's rows, by {@code NEW} and {@code OLD}
+     * @param rows the columns of a trigger's rows, by {@code NEW} and {@code OLD}, and of rows of a
+     *     type by that
      * @param standsIn its number where it can be replaced for a run
      * @param returns what a function gives
      * @param quiet the statements that can set off no other routine
@@ -528,10 +529,15 @@ class MariaWeaver {
         StringBuilder sets = new StringBuilder();
         scope.forEach(
                 (key, variable) -> {
-                    if (variable.kind() == NativeVariable.Kind.ROW) {
+                    List<MariaInside.Column> columns = MariaInside.columns(variable, rows);
+                    if (!columns.isEmpty() || variable.kind() == NativeVariable.Kind.ROW) {
                         List<String> fields = new ArrayList<>();
-                        for (MariaInside.Column column : rows.getOrDefault(key, List.of())) {
-                            String field = key + "." + MariaCode.quoted(column.name());
+                        String name =
+                                variable.kind() == NativeVariable.Kind.ROW
+                                        ? key
+                                        : MariaCode.quoted(key);
+                        for (MariaInside.Column column : columns) {
+                            String field = name + "." + MariaCode.quoted(column.name());
                             fields.add(
                                     literal(column.name())
                                             + ", "

@@ -686,12 +686,70 @@ class MariaProbesTest extends WatchedRoutines {
             try (Session session = session(workspace, Optional.of(debugger))) {
                 Outcome outcome = run(workspace, session, Map.of("k", 3));
                 assertEquals(
-                        "[18446744073709551615, 10, 00FF27, 0.1, 0.1, TRUE, POINT(1 2), (not shown),"
+                        "[18446744073709551615, 10, 00FF27, 0.1, 0.1, TRUE, POINT(1 2), [NULL, NULL],"
                                 + " 18446744073709551614, 11, 1, 18446744073709551614,"
                                 + " 18446744073709551614, 3, 80FE, POINT(3 4)]",
                         found.stream().map(Values::text).toList().toString());
                 assertEquals(
                         "{s=18446744073709551614 3 80FE 0.1 0.1 1 3}", outcome.out().toString());
+            }
+        }
+    }
+
+    /** Rows that a routine declares are told field by field, and their fields can be asked for. */
+    @Test
+    void rowVariablesAreShown() throws Exception {
+        String routine =
+                """
+                CREATE PROCEDURE f(IN k INT, OUT s VARCHAR(60))
+                BEGIN
+                  DECLARE r ROW(a INT, Bee VARCHAR(10), `c d` ENUM('x,y', 'z)'), e DECIMAL(8, 2));
+                  DECLARE q ROW TYPE OF item;
+                  DECLARE `end` ROW (x BIT(4), y VARBINARY(3));
+                  SET r.a = k, r.bee = 'b', r.`c d` = 'x,y', `end`.x = b'101', `end`.y = x'00ff';
+                  SELECT * INTO q FROM item ORDER BY id LIMIT 1;
+                  SET s = CONCAT(r.bee, q.id);
+                END;
+                """;
+        Script script = new Script();
+        List<Object> found = new ArrayList<>();
+        script.act =
+                (stop, debugger) -> {
+                    Frame frame = stop.frame();
+                    try {
+                        for (String one : List.of("r", "q", "end")) {
+                            found.add(value(frame, one));
+                        }
+                        found.add(debugger.eval(frame, "r.a + q.id"));
+                        found.add(debugger.eval(frame, "R.`c d`"));
+                        found.add(debugger.set(frame, "r.a", "7"));
+                    } catch (DebugException e) {
+                        found.add(e.getMessage());
+                    }
+                    return Resume.of(Resume.Kind.CONTINUE);
+                };
+        try (Workspace workspace = open(routine, true)) {
+            Debugger debugger = debugger(workspace, script, false);
+            debugger.pauseAt("f", 8, Optional.empty(), 0, 1);
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                Outcome outcome = run(workspace, session, Map.of("k", 3));
+                String all =
+                        found.stream()
+                                .map(
+                                        v ->
+                                                v instanceof Object[] fields
+                                                        ? java.util.Arrays.stream(fields)
+                                                                .map(Values::text)
+                                                                .toList()
+                                                                .toString()
+                                                        : Values.text(v))
+                                .toList()
+                                .toString();
+                assertTrue(all.startsWith("[[3, b, x,y, NULL], [1, "), all);
+                assertTrue(all.contains("[5, 00FF], 4, x,y, "), all);
+                assertTrue(all.contains("rows are not changed from here"), all);
+                assertEquals("{s=b1}", outcome.out().toString());
             }
         }
     }
