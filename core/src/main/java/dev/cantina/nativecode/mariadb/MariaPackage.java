@@ -99,6 +99,7 @@ record MariaPackage(
                     at++;
                 } else {
                     // What is done when it is used first.
+                    noMoreRoutines();
                     break;
                 }
             }
@@ -111,6 +112,19 @@ record MariaPackage(
                     body ? Set.of() : promised,
                     variables,
                     modes);
+        }
+
+        /** Whatever stands before a routine that is not taken for one must not hide it. */
+        private void noMoreRoutines() throws NativeSyntaxException {
+            for (int i = at; i + 2 < tokens.size(); i++) {
+                boolean routine = tokens.get(i).is("procedure") || tokens.get(i).is("function");
+                if (routine && tokens.get(i + 1).isName() && tokens.get(i + 2).is("(")) {
+                    throw new NativeSyntaxException(
+                            source.span(tokens.get(at).start(), tokens.get(at).end()),
+                            tokens.get(at).text()
+                                    + " stands where a routine of the package should");
+                }
+            }
         }
 
         private boolean sees(String word) {

@@ -99,5 +99,11 @@ class MariaPackageTest {
                 NativeSyntaxException.class,
                 () -> read("CREATE PACKAGE BODY p PROCEDURE q(IN x INT"));
         assertThrows(NativeSyntaxException.class, () -> read("CREATE PACKAGE BODY p DECLARE n"));
+        assertThrows(
+                NativeSyntaxException.class,
+                () ->
+                        read(
+                                "CREATE PACKAGE BODY p PROCEDURE a() SELECT 1; AGGREGATE FUNCTION"
+                                        + " b(x INT) RETURNS INT RETURN 1; END"));
     }
 }
