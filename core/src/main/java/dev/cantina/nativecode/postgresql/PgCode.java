@@ -497,25 +497,13 @@ public final class PgCode implements ServerCode {
         if (one == null) {
             throw ServerCode.notThere(routine);
         }
-        List<String> texts = new ArrayList<>();
-        List<Object> sent = new ArrayList<>();
-        arguments(one, routine, values, texts, sent, run);
-        String call = one.callee + "(" + String.join(", ", texts) + ")";
-        String sql =
-                one.written.function()
-                        ? (one.returns == Returns.VALUE || one.returns == Returns.NOTHING
-                                        ? "SELECT "
-                                        : "SELECT * FROM ")
-                                + call
-                        : "CALL " + call;
+        PgCall call = new PgCall(connection, one, routine, values, run);
         Object[] after = java.util.Arrays.copyOf(values, values.length + 1);
         for (int i = 0; i < values.length; i++) {
             after[i] = values[i] == OMITTED ? null : values[i];
         }
-        try (PreparedStatement statement = connection.prepareStatement(sql)) {
-            for (int i = 0; i < sent.size(); i++) {
-                statement.setObject(i + 1, sent.get(i));
-            }
+        try (PreparedStatement statement = connection.prepareStatement(call.sql())) {
+            call.fill(statement);
             run.running(statement);
             execute(
                     statement,
@@ -526,7 +514,7 @@ public final class PgCode implements ServerCode {
                     after,
                     rows -> {
                         if (rows) {
-                            read(one, routine, statement.getResultSet(), after, run);
+                            call.read(statement.getResultSet(), after);
                         }
                     },
                     run);
@@ -647,107 +635,6 @@ public final class PgCode implements ServerCode {
 
     /** The statement of a script that runs. */
     private Span scripted;
-
-    private void arguments(
-            Known one,
-            RoutineSymbol routine,
-            Object[] values,
-            List<String> texts,
-            List<Object> sent,
-            ServerRun run)
-            throws SQLException {
-        boolean named = false;
-        int parameter = 0;
-        for (int i = 0; i < one.types.size(); i++) {
-            char mode = one.modes.get(i);
-            if (mode == 't') {
-                continue;
-            }
-            if (parameter == values.length) {
-                // One more gives rows.
-                texts.add("NULL");
-                continue;
-            }
-            Object value = values[parameter];
-            ParameterSymbol symbol = routine.parameters().get(parameter++);
-            if (mode == 'o') {
-                if (!one.written.function()) {
-                    // The server wants a place for what a procedure gives.
-                    texts.add((named ? quoted(one.names.get(i)) + " => " : "") + "NULL");
-                }
-                continue;
-            }
-            if (value == OMITTED) {
-                named = true;
-                continue;
-            }
-            String name = one.names.get(i);
-            String as = "CAST(? AS " + one.types.get(i) + ")";
-            texts.add(
-                    (mode == 'v' ? "VARIADIC " : "")
-                            + (named && !name.isEmpty() ? quoted(name) + " => " : "")
-                            + as);
-            if (value instanceof Object[] elements && symbol.type() instanceof SqlType.Array) {
-                String element = one.types.get(i).replaceFirst("\\[\\]$", "");
-                sent.add(connection.createArrayOf(element, elements));
-            } else {
-                sent.add(run.session().database().driverValue(value, symbol.type()));
-            }
-        }
-    }
-
-    private void read(
-            Known one, RoutineSymbol routine, ResultSet result, Object[] after, ServerRun run)
-            throws SQLException {
-        var database = run.session().database();
-        if (one.returns == Returns.ROWS) {
-            after[after.length - 1] = run.read(result);
-            return;
-        }
-        if (one.returns == Returns.NOTHING || !result.next()) {
-            return;
-        }
-        if (one.returns == Returns.VALUE) {
-            SqlType type =
-                    routine.isOnServer()
-                            ? database.typeOf(result.getMetaData(), 1)
-                            : routine.returns().orElseThrow();
-            after[after.length - 1] = database.read(result, 1, type);
-            if (one.returnType.equals("refcursor")) {
-                cursor(result.getString(1), run);
-            }
-            return;
-        }
-        int column = 0;
-        for (int i = 0; i < routine.parameters().size(); i++) {
-            if (routine.parameters().get(i).mode().isOutput()) {
-                column++;
-                SqlType type =
-                        routine.isOnServer()
-                                ? database.typeOf(result.getMetaData(), column)
-                                : routine.parameters().get(i).type();
-                after[i] = database.read(result, column, type);
-                if (result.getMetaData().getColumnTypeName(column).equals("refcursor")) {
-                    cursor(result.getString(column), run);
-                }
-            }
-        }
-        while (column < result.getMetaData().getColumnCount()) {
-            column++;
-            cursor(result.getString(column), run);
-        }
-    }
-
-    /** Reads what a cursor that was handed out still has. */
-    private void cursor(String name, ServerRun run) throws SQLException {
-        if (name == null) {
-            return;
-        }
-        try (Statement fetch = connection.createStatement();
-                ResultSet rows = fetch.executeQuery("FETCH ALL FROM " + quoted(name))) {
-            run.result(run.read(rows));
-        }
-    }
 
     /** A line of a routine's body. */
     private Optional<StackEntry> at(Known one, int line) {
