@@ -11,12 +11,14 @@ import java.util.regex.Pattern;
 /** Reads what stands after {@code pause}, and tells breakpoints in the same words. */
 final class PauseWords {
     private static final Pattern COUNTS =
-            Pattern.compile("^(.*?)(?:\\s+after\\s+(\\S+))?(?:\\s+every\\s+(\\S+))?$");
+            Pattern.compile(
+                    "^(.*?)(?:\\s+after\\s+(\\S+))?(?:\\s+every\\s+(\\S+))?(?:\\s+tell\\s+(.+))?$");
     private static final String AT = "pause at takes a line or end: pause at move_wine:24";
 
     private final Debugger debugger;
     private int after;
     private int every = 1;
+    private Optional<String> tells = Optional.empty();
 
     PauseWords(Debugger debugger) {
         this.debugger = debugger;
@@ -36,8 +38,13 @@ final class PauseWords {
         if (counts.group(3) != null) {
             every = number(counts.group(3), "every takes a number: every 10");
         }
+        tells = Optional.ofNullable(counts.group(4)).map(String::strip);
         String rest = counts.group(1).strip();
         if (startsWith(rest, "on ")) {
+            if (tells.isPresent()) {
+                throw new DebugException(
+                        "tell goes with a line: pause at move_wine:24 tell " + tells.get());
+            }
             return on(rest.substring(3).strip(), here);
         }
         return at(startsWith(rest, "at ") ? rest.substring(3).strip() : rest, here);
@@ -73,7 +80,7 @@ final class PauseWords {
                 throw new DebugException(
                         "'"
                                 + place[1]
-                                + "' is not understood; write when CONDITION, after N or every N");
+                                + "' is not understood; write when CONDITION, after N, every N or tell TEXT");
             }
             condition = Optional.of(place[1].substring(5).strip());
         }
@@ -83,7 +90,8 @@ final class PauseWords {
         if (line.equalsIgnoreCase("end")) {
             return debugger.pauseAtEnd(routine, after, every);
         }
-        return debugger.pauseAt(routine, DebugWord.number(line, AT), condition, after, every);
+        return debugger.pauseAt(
+                routine, DebugWord.number(line, AT), condition, after, every, tells);
     }
 
     /** A breakpoint in the words that set it. */
@@ -104,6 +112,7 @@ final class PauseWords {
                 + breakpoint.condition().map(c -> " when " + c).orElse("")
                 + (breakpoint.after() > 0 ? " after " + breakpoint.after() : "")
                 + (breakpoint.every() > 1 ? " every " + breakpoint.every() : "")
+                + breakpoint.tells().map(t -> " tell " + t).orElse("")
                 + (breakpoint.enabled() ? "" : " (disabled)");
     }
 }

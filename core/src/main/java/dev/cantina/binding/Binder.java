@@ -12,6 +12,7 @@ import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.Statement;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
@@ -357,6 +358,18 @@ public final class Binder {
         ExpressionBinder expressions = new ExpressionBinder(binding, new SqlBinder(binding));
         BoundExpression bound = expressions.bind(expression, scope);
         return new BoundProbe(bound, List.copyOf(binding.variables), List.copyOf(binding.problems));
+    }
+
+    /** A query bound as if it stood in a routine. */
+    public record BoundQuery(BoundSql sql, List<Problem> problems) {}
+
+    /** Binds a query that a debugger asks. */
+    public BoundQuery query(SqlText query, BoundRoutine routine, Scope scope) {
+        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        binding.variables.addAll(routine.variables());
+        binding.module = catalog.moduleOf(routine.span());
+        BoundSql bound = new SqlBinder(binding).bind(query, scope);
+        return new BoundQuery(bound, List.copyOf(binding.problems));
     }
 
     /** Binds an expression that stands in no routine, and sees no variable. */

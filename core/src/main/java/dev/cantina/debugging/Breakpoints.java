@@ -38,7 +38,7 @@ final class Breakpoints {
         Breakpoint breakpoint;
 
         /** From which statement of the run on it counts. */
-        final long since;
+        long since;
 
         /** What it stands in; null where that is not there, or it is about all routines. */
         BoundRoutine routine;
@@ -119,6 +119,13 @@ final class Breakpoints {
         }
     }
 
+    /** A person has gone back to a moment: what was set later counts from there. */
+    void wentBack(long moment) {
+        for (InstalledBreakpoint installed : all) {
+            installed.since = Math.min(installed.since, moment);
+        }
+    }
+
     List<InstalledBreakpoint> all() {
         return all;
     }
@@ -150,6 +157,18 @@ final class Breakpoints {
                 .forEach(installed -> kinds.add(installed.breakpoint.kind()));
         changes = kinds.contains(Breakpoint.Kind.CHANGE);
     }
+
+    /** Whether it is wanted to stop where a condition ended the run. */
+    boolean stopsForUnhandled() {
+        return all.stream()
+                .anyMatch(
+                        a ->
+                                a.is(Breakpoint.Kind.CONDITION)
+                                        && a.breakpoint.on().equals(UNHANDLED));
+    }
+
+    /** What stands for the conditions that nothing in the run handles. */
+    static final String UNHANDLED = "unhandled";
 
     private boolean changes;
 
@@ -284,20 +303,15 @@ final class Breakpoints {
     private void standAtLine(InstalledBreakpoint installed) throws DebugException {
         Breakpoint wanted = installed.breakpoint;
         BoundRoutine routine = installed.routine;
+        installed.statement = -1;
+        if (isBehindAll(routine, wanted.asked())) {
+            // The line of END, or what stands before it: it stops before the routine ends.
+            installed.breakpoint = wanted.atEnd(routine.name(), endLine(routine));
+            return;
+        }
         installed.statement = statementOf(routine, wanted.asked());
         BoundRoutine.Place place = routine.places().get(installed.statement);
-        installed.breakpoint =
-                new Breakpoint(
-                        wanted.number(),
-                        wanted.kind(),
-                        routine.name(),
-                        place.span().line(),
-                        wanted.asked(),
-                        wanted.on(),
-                        wanted.condition(),
-                        wanted.after(),
-                        wanted.every(),
-                        wanted.enabled());
+        installed.breakpoint = wanted.standing(routine.name(), place.span().line());
         if (wanted.condition().isPresent() && !program.serverRoutines().contains(routine)) {
             String condition = wanted.condition().get();
             SqlType type =
@@ -335,6 +349,32 @@ final class Breakpoints {
             }
         }
         return found >= 0 && isOfIt(routine, found, line) ? found : statementAt(routine, line);
+    }
+
+    /** Whether no statement begins at a line of a routine, or after it, nor goes on there. */
+    private static boolean isBehindAll(BoundRoutine routine, int line) {
+        List<Span> stops =
+                routine.places().stream()
+                        .filter(Breakpoints::isStop)
+                        .map(BoundRoutine.Place::span)
+                        .toList();
+        Span last = stops.isEmpty() ? null : stops.get(stops.size() - 1);
+        return last != null
+                && line <= routine.span().endLine()
+                && stops.stream().allMatch(s -> s.line() < line)
+                && last.endLine() < line;
+    }
+
+    /** The line with the last END of a routine's body; where it has none, its last line. */
+    static int endLine(BoundRoutine routine) {
+        Span whole = routine.span();
+        int last = routine.places().stream().mapToInt(p -> p.span().line()).max().orElse(0);
+        for (int line = whole.endLine(); line > last; line--) {
+            if (SqlWords.of(whole.source().line(line)).all().stream().anyMatch(w -> w.is("END"))) {
+                return line;
+            }
+        }
+        return whole.endLine();
     }
 
     private static boolean goesOn(Span span, int line) {
@@ -491,12 +531,24 @@ final class Breakpoints {
                                     .map(n -> "; did you mean " + n + "?")
                                     .orElse(""));
         }
+        BoundRoutine next = null;
         for (BoundRoutine routine : found) {
-            if (routine.span().line() <= line && line <= routine.span().endLine()) {
+            int first = routine.span().line();
+            if (first <= line && line <= routine.span().endLine()) {
                 return routine;
             }
+            boolean nearer = next == null || first < next.span().line();
+            next = first > line && nearer ? routine : next;
         }
-        return found.get(0);
+        return next != null ? next : found.get(0);
+    }
+
+    /** The names of all that has statements. */
+    List<String> routineNames() {
+        List<String> names = new ArrayList<>();
+        program.catalog().routines().forEach(r -> names.add(r.name()));
+        program.serverRoutines().forEach(r -> names.add(r.name()));
+        return names;
     }
 
     private static boolean isNamed(String wanted, String name, String file) {
@@ -545,6 +597,7 @@ final class Breakpoints {
         return switch (breakpoint.on()) {
             case "exception" -> condition.isException();
             case "not found" -> condition.isNotFound();
+            case UNHANDLED -> false;
             default -> condition.sqlstate().equals(breakpoint.on());
         };
     }

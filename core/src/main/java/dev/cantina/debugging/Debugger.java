@@ -8,6 +8,7 @@ import dev.cantina.runtime.Performed;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Program;
 import dev.cantina.runtime.RaisedException;
+import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.Session;
@@ -21,6 +22,8 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Queue;
+import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
 
@@ -43,11 +46,16 @@ public final class Debugger implements Probe {
     private Resume.Kind mode;
     private int modeDepth;
     private int modeLine;
+    private String modeInto = "";
+    private int modeTime;
+    private int entered;
     private BoundRoutine modeRoutine;
     private boolean started;
     private boolean working;
     private boolean again;
     private volatile boolean breakIn;
+    private final Queue<Runnable> meanwhile = new ConcurrentLinkedQueue<>();
+    private Optional<ExecutionPoint> shownEnd = Optional.empty();
     private Optional<ExecutionPoint> last = Optional.empty();
     private Optional<Stop> standing = Optional.empty();
 
@@ -84,6 +92,51 @@ public final class Debugger implements Probe {
         mode = stopAtStart && !again ? Resume.Kind.INTO : Resume.Kind.CONTINUE;
         started = again;
         again = false;
+        doMeanwhile();
+    }
+
+    /**
+     * Has something done at the next statement, or before the next run: breakpoints set and taken
+     * away while it goes on. May be called from any thread.
+     */
+    public void meanwhile(Runnable work) {
+        meanwhile.add(work);
+        Session running = session;
+        if (running != null) {
+            running.breakIn();
+        }
+    }
+
+    private void doMeanwhile() {
+        for (Runnable work = meanwhile.poll(); work != null; work = meanwhile.poll()) {
+            work.run();
+        }
+    }
+
+    /** At a statement that is told of although nobody waits for it: does what was asked for. */
+    private void listen() {
+        if (meanwhile.isEmpty()) {
+            return;
+        }
+        doMeanwhile();
+        session.stopAt(replay.isOn() ? replay.next() : Long.MAX_VALUE);
+    }
+
+    /** Ends what a person has asked a run that stands; may be called from any thread. */
+    public void callOff() {
+        Session running = session;
+        if (running != null) {
+            running.callOff();
+        }
+    }
+
+    /** Ends the run as soon as it can be ended; may be called from any thread. */
+    public void stopRun() {
+        Session running = session;
+        if (running != null) {
+            running.callOff();
+            running.interrupt();
+        }
     }
 
     /**
@@ -153,7 +206,12 @@ public final class Debugger implements Probe {
                 applyMode(mode, frame);
             }
         }
-        breakpoints.mark(frame, replay.isOn());
+        if (mode == Resume.Kind.INTO_CALL
+                && frame.depth() == modeDepth + 1
+                && frame.routine().name().equalsIgnoreCase(modeInto)) {
+            entered++;
+        }
+        breakpoints.mark(frame, replay.isOn() && !replay.seeksBreakpoint());
         if (replay.isOn()) {
             replay.mark(frame);
         }
@@ -163,6 +221,27 @@ public final class Debugger implements Probe {
     public void left(Frame frame, Condition condition) {
         watches.left(frame);
         sights.left(frame);
+        boolean unhandled =
+                frame.depth() == 1
+                        && condition != null
+                        && condition.isException()
+                        && !condition.isLimit();
+        if (unhandled
+                && !again
+                && !replay.isOn()
+                && breakpoints.stopsForUnhandled()
+                && last.filter(l -> l.phase() == ExecutionPoint.Phase.RAISED).isPresent()
+                && !last.equals(shownEnd)) {
+            shownEnd = last;
+            takeUp(last.get(), Stop.Reason.CONDITION);
+        }
+    }
+
+    @Override
+    public void said(String message) {
+        if (!working && !replay.isOn()) {
+            listener.said(message);
+        }
     }
 
     @Override
@@ -170,9 +249,11 @@ public final class Debugger implements Probe {
         if (working) {
             return;
         }
+        listen();
         if (replay.isOn()) {
-            breakpointAt(frame);
-            countChanges(frame);
+            InstalledBreakpoint passed = breakpointAt(frame);
+            countChanges(frame, ExecutionPoint.Phase.BEFORE);
+            passes(passed, frame, ExecutionPoint.Phase.BEFORE);
             replayed(frame, ExecutionPoint.Phase.BEFORE);
             return;
         }
@@ -198,7 +279,8 @@ public final class Debugger implements Probe {
         InstalledBreakpoint hit =
                 hit(Breakpoint.Kind.END, frame, installed -> installed.routine == frame.routine());
         if (replay.isOn()) {
-            countChanges(frame);
+            countChanges(frame, ExecutionPoint.Phase.END);
+            passes(hit, frame, ExecutionPoint.Phase.END);
             replayed(frame, ExecutionPoint.Phase.END);
             return;
         }
@@ -230,6 +312,7 @@ public final class Debugger implements Probe {
                         frame,
                         installed -> Breakpoints.concerns(installed.breakpoint, condition));
         if (replay.isOn()) {
+            passes(hit, frame, ExecutionPoint.Phase.RAISED);
             replayed(frame, ExecutionPoint.Phase.RAISED);
             return;
         }
@@ -269,6 +352,7 @@ public final class Debugger implements Probe {
                                                     && isOwn(performed, installed.breakpoint));
         }
         if (replay.isOn()) {
+            passes(hit, frame, ExecutionPoint.Phase.WRITTEN);
             replayed(frame, ExecutionPoint.Phase.WRITTEN);
         } else if (hit != null) {
             stop(Stop.Reason.WRITE, frame, ExecutionPoint.Phase.WRITTEN, null, hit.breakpoint);
@@ -279,11 +363,37 @@ public final class Debugger implements Probe {
     private InstalledBreakpoint hit(
             Breakpoint.Kind kind, Frame frame, Predicate<InstalledBreakpoint> fits) {
         for (InstalledBreakpoint installed : breakpoints.all()) {
-            if (installed.is(kind) && fits.test(installed) && installed.counts(frame.moment)) {
+            if (installed.is(kind)
+                    && fits.test(installed)
+                    && (installed.isUnconditional() || holds(installed, frame))
+                    && installed.counts(frame.moment)
+                    && !tells(installed, frame)) {
                 return installed;
             }
         }
         return null;
+    }
+
+    /** Whether a breakpoint only tells something, which is done, and does not stop. */
+    private boolean tells(InstalledBreakpoint installed, Frame frame) {
+        if (installed.breakpoint.tells().isEmpty()) {
+            return false;
+        }
+        if (!replay.isOn()) {
+            String text = installed.breakpoint.tells().get();
+            listener.told(
+                    installed.breakpoint,
+                    frame,
+                    looking(() -> session.aside(() -> ToldText.of(text, e -> eval(frame, e)))));
+        }
+        return true;
+    }
+
+    /** A breakpoint that is passed while the run is repeated may be the one that is looked for. */
+    private void passes(InstalledBreakpoint hit, Frame frame, ExecutionPoint.Phase phase) {
+        if (hit != null && replay.seeksBreakpoint()) {
+            replay.passes(moment(frame, phase), hit.breakpoint);
+        }
     }
 
     private static boolean isOf(RowEvent event, Breakpoint breakpoint) {
@@ -325,6 +435,11 @@ public final class Debugger implements Probe {
         return switch (mode) {
             case INTO -> true;
             case OVER -> frame.depth() <= modeDepth;
+            case INTO_CALL ->
+                    frame.depth() <= modeDepth
+                            || entered == modeTime
+                                    && frame.depth() == modeDepth + 1
+                                    && frame.routine().name().equalsIgnoreCase(modeInto);
             case OUT -> frame.depth() < modeDepth;
             case TO ->
                     frame.depth() < modeDepth
@@ -336,9 +451,9 @@ public final class Debugger implements Probe {
     }
 
     /** While a run is repeated changes are counted, where that matters, and stop nothing. */
-    private void countChanges(Frame frame) {
-        if (breakpoints.countsChanges()) {
-            changeIn(frame);
+    private void countChanges(Frame frame, ExecutionPoint.Phase phase) {
+        if (breakpoints.countsChanges() || replay.seeksBreakpoint()) {
+            changeIn(frame).ifPresent(c -> passes(c.installed(), frame, phase));
         }
     }
 
@@ -368,7 +483,8 @@ public final class Debugger implements Probe {
                     && installed.routine == frame.routine()
                     && installed.isLive()
                     && (installed.isUnconditional() || holds(installed, frame))
-                    && installed.counts(frame.moment)) {
+                    && installed.counts(frame.moment)
+                    && !tells(installed, frame)) {
                 return installed;
             }
         }
@@ -434,9 +550,11 @@ public final class Debugger implements Probe {
                     return null;
                 });
         Stop.Reason reason = replay.reason();
+        Breakpoint breakpoint = replay.breakpoint();
         List<String> notes = new ArrayList<>(replay.arrived());
+        breakpoints.wentBack(moment(frame, phase).begun());
         sights.arrive(frame, reason == Stop.Reason.BACK).ifPresent(notes::add);
-        stop(reason, frame, phase, null, null, sights.changes(frame), notes);
+        stop(reason, frame, phase, null, breakpoint, sights.changes(frame), notes);
     }
 
     private void perform(ReplayLog.Step step, Frame top) throws DebugException {
@@ -534,6 +652,12 @@ public final class Debugger implements Probe {
     private void goOn(Resume resume, Stop stop) {
         Frame frame = stop.frame();
         modeLine = resume.line();
+        modeInto = resume.into();
+        modeTime = resume.line();
+        entered = 0;
+        if (resume.kind().isBack()) {
+            shownEnd = Optional.empty();
+        }
         switch (resume.kind()) {
             case QUIT -> throw new ConditionException("UL000", "ended from the debugger");
             case BACK -> back(before(stop), frame);
@@ -541,6 +665,18 @@ public final class Debugger implements Probe {
                     back(Optional.of(ExecutionPoint.before(stop.moment().begun() - 1)), frame);
             case RESTART -> {
                 replay.restart();
+                again(frame);
+            }
+            case BACK_CONTINUE -> {
+                replay.findBreakpoint(stop);
+                again(frame);
+            }
+            case RESTART_FRAME -> {
+                Frame chosen = frame;
+                for (int i = 0; i < resume.line() && chosen.caller() != null; i++) {
+                    chosen = chosen.caller();
+                }
+                replay.findStart(stop, chosen);
                 again(frame);
             }
             case BACK_TO -> {
@@ -617,27 +753,39 @@ public final class Debugger implements Probe {
     public Breakpoint pauseAt(
             String routine, int line, Optional<String> condition, int after, int every)
             throws DebugException {
+        return pauseAt(routine, line, condition, after, every, Optional.empty());
+    }
+
+    /**
+     * The same for one that may only tell something.
+     *
+     * @param tells what is told there, where the run is not to stop: a text with expressions in
+     *     braces
+     */
+    public Breakpoint pauseAt(
+            String routine,
+            int line,
+            Optional<String> condition,
+            int after,
+            int every,
+            Optional<String> tells)
+            throws DebugException {
+        if (tells.isPresent()) {
+            ToldText.check(tells.get());
+        }
         if (condition.isPresent() && program.serverRoutines().isEmpty()) {
             FrameInspector.readable(condition.get());
         }
         return add(
-                new Breakpoint(
-                        0,
-                        Breakpoint.Kind.LINE,
-                        routine,
-                        line,
-                        line,
-                        "",
-                        condition,
-                        after,
-                        Math.max(1, every),
-                        true));
+                Breakpoint.of(Breakpoint.Kind.LINE, routine, line, "")
+                        .when(condition)
+                        .counted(after, every)
+                        .telling(tells));
     }
 
     private static Breakpoint other(
             Breakpoint.Kind kind, String routine, String on, int after, int every) {
-        return new Breakpoint(
-                0, kind, routine, 0, 0, on, Optional.empty(), after, Math.max(1, every), true);
+        return Breakpoint.of(kind, routine, 0, on).counted(after, every);
     }
 
     /** Stops before a routine ends, when what it gives can be changed still. */
@@ -646,14 +794,17 @@ public final class Debugger implements Probe {
         return add(other(Breakpoint.Kind.END, name, "", after, every));
     }
 
-    /** Stops when a condition is raised: {@code exception}, {@code not found}, or an SQLSTATE. */
+    /**
+     * Stops when a condition is raised: {@code exception}, {@code not found}, or an SQLSTATE; with
+     * {@code unhandled} where the one was raised that has ended the run.
+     */
     public Breakpoint pauseOn(String what, int after, int every) throws DebugException {
         String on = what.toLowerCase(Locale.ROOT);
-        if (!on.equals("exception") && !on.equals("not found")) {
+        if (!List.of("exception", "not found", Breakpoints.UNHANDLED).contains(on)) {
             on = what.toUpperCase(Locale.ROOT).replace("'", "");
             if (!on.matches("[0-9A-Z]{5}")) {
                 throw new DebugException(
-                        "pause on takes exception, not found, an SQLSTATE such as 45000,"
+                        "pause on takes exception, unhandled, not found, an SQLSTATE such as 45000,"
                                 + " change of VARIABLE or write to TABLE");
             }
         }
@@ -717,21 +868,54 @@ public final class Debugger implements Probe {
 
     // Looking and changing, while a stop is shown.
 
-    /** Works an expression out in a frame; see {@link FrameInspector#eval}. */
+    /** The value of an expression in a frame; see {@link #evaluate}. */
     public Object eval(Frame frame, String expression) throws DebugException {
+        return evaluate(frame, expression).value();
+    }
+
+    /**
+     * Works an expression out in a frame. It may take as long as a run may, and {@link #callOff}
+     * ends it.
+     *
+     * @throws DebugException where it can't be read, or raises a condition
+     */
+    public Evaluated evaluate(Frame frame, String expression) throws DebugException {
         long before = LastSeenState.position(session);
-        Object value =
-                session.aside(() -> FrameInspector.eval(program, session, frame, expression));
+        Evaluated value =
+                session.asked(() -> FrameInspector.eval(program, session, frame, expression));
         if (LastSeenState.position(session) != before) {
             tell(frame, ReplayLog.UserAction.EVAL, "", expression);
         }
         return value;
     }
 
+    /**
+     * What a text names in a frame: a variable, a field, an element. Nothing is set off by it;
+     * empty for any other expression.
+     */
+    public Optional<Evaluated> glance(Frame frame, String name) throws DebugException {
+        return session.asked(() -> FrameInspector.glance(program, session, frame, name));
+    }
+
+    /**
+     * The rows of a query as the running transaction sees them; it may use the frame's variables.
+     *
+     * @param most how many rows to read at most
+     * @throws DebugException where it can't be read, or the database refuses it
+     */
+    public ResultRows query(Frame frame, String query, int most) throws DebugException {
+        return session.asked(() -> FrameInspector.query(program, session, frame, query, most));
+    }
+
+    /** The routines that the statement of a frame calls, in the order in which it names them. */
+    public List<CallTarget> calls(Frame frame) {
+        return CallTarget.of(frame, breakpoints.routineNames());
+    }
+
     /** Changes a variable of a frame; see {@link FrameInspector#set}. */
     public Object set(Frame frame, String name, String expression) throws DebugException {
         Object value =
-                session.aside(() -> FrameInspector.set(program, session, frame, name, expression));
+                session.asked(() -> FrameInspector.set(program, session, frame, name, expression));
         tell(frame, ReplayLog.UserAction.SET, name, expression);
         return value;
     }
@@ -742,7 +926,7 @@ public final class Debugger implements Probe {
      * @throws DebugException where the database refuses it
      */
     public int change(Frame frame, String statement) throws DebugException {
-        int rows = session.aside(() -> FrameInspector.change(session, statement));
+        int rows = session.asked(() -> FrameInspector.change(session, statement));
         tell(frame, ReplayLog.UserAction.SQL, "", statement);
         return rows;
     }

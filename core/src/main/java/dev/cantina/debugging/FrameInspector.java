@@ -9,6 +9,7 @@ import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.ProbeCode;
 import dev.cantina.runtime.Program;
 import dev.cantina.runtime.RaisedException;
+import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.Session;
 import dev.cantina.runtime.Support;
@@ -16,6 +17,7 @@ import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
+import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
@@ -77,16 +79,101 @@ final class FrameInspector {
      *
      * @throws DebugException where it can't be read, or raises a condition
      */
-    static Object eval(Program program, Session session, Frame frame, String text)
+    static Evaluated eval(Program program, Session session, Frame frame, String text)
             throws DebugException {
         if (frame instanceof ServerFrame own) {
-            return ask(session, () -> own.value(text));
+            Optional<Evaluated> known = NamedValue.of(own, text);
+            if (known.isPresent() && known.get().type() instanceof SqlType.Row) {
+                return known.get();
+            }
+            ServerFrame.Value value = ask(session, () -> own.value(text));
+            return new Evaluated(value.type(), value.value());
         }
         try {
-            return compile(program, session, frame, text, Optional.empty()).value(frame);
+            Binder.BoundProbe probe =
+                    bind(program, frame.routine(), frame.place().scope(), text, Optional.empty());
+            Object value =
+                    session.compile(frame, probe.expression(), probe.variables()).value(frame);
+            return new Evaluated(probe.expression().type(), value);
         } catch (RaisedException e) {
             throw new DebugException(e.condition().sqlstate() + " " + e.condition().message());
         }
+    }
+
+    /**
+     * The value of a variable, a field or an element that a text names, which asks nobody and sets
+     * nothing off; empty for any other text.
+     */
+    static Optional<Evaluated> glance(Program program, Session session, Frame frame, String text) {
+        if (frame instanceof ServerFrame own) {
+            return NamedValue.of(own, text);
+        }
+        try {
+            BoundExpression bound =
+                    bind(program, frame.routine(), frame.place().scope(), text, Optional.empty())
+                            .expression();
+            return isNamed(bound)
+                    ? Optional.of(eval(program, session, frame, text))
+                    : Optional.empty();
+        } catch (DebugException e) {
+            return Optional.empty();
+        }
+    }
+
+    private static boolean isNamed(BoundExpression e) {
+        if (e instanceof BoundExpression.Field field) {
+            return isNamed(field.row());
+        }
+        if (e instanceof BoundExpression.Element element) {
+            return isNamed(element.array())
+                    && (element.index() instanceof BoundExpression.Constant
+                            || isNamed(element.index()));
+        }
+        return e instanceof BoundExpression.Read || e instanceof BoundExpression.ReadShared;
+    }
+
+    /**
+     * The rows of a query as the running transaction sees them, with the variables of a frame in
+     * it.
+     *
+     * @param most how many rows to read at most
+     * @throws DebugException where it can't be read, or the database refuses it
+     */
+    static ResultRows query(Program program, Session session, Frame frame, String text, int most)
+            throws DebugException {
+        String query = text.strip();
+        while (query.endsWith(";")) {
+            query = query.substring(0, query.length() - 1).strip();
+        }
+        String whole = query;
+        if (frame instanceof ServerFrame own) {
+            return ask(session, () -> own.query(whole, most));
+        }
+        if (!namesAny(frame.place().scope(), query)) {
+            return ask(session, () -> session.inspect(whole, most));
+        }
+        Parser.ParsedExpression parsed =
+                Parser.parseExpression(new Source("input", "EXISTS (" + query + "\n)"));
+        if (!(parsed instanceof Parser.ParsedExpression.Read read)
+                || !(read.expression() instanceof Expression.Exists exists)) {
+            throw new DebugException("'" + query + "' can't be read as a query");
+        }
+        Binder.BoundQuery bound =
+                program.binder().query(exists.query(), frame.routine(), frame.place().scope());
+        for (Problem problem : bound.problems()) {
+            if (problem.isError()) {
+                throw new DebugException(
+                        problem.message() + problem.hint().map(m -> "; " + m).orElse(""));
+            }
+        }
+        return ask(session, () -> session.inspect(frame, bound.sql(), most));
+    }
+
+    /** Whether a text has a word that is also the name of a variable. */
+    private static boolean namesAny(Scope scope, String text) {
+        List<String> names = scope.variables().stream().map(Variable::name).toList();
+        return SqlWords.of(text).all().stream()
+                .anyMatch(w -> names.stream().anyMatch(w.text()::equalsIgnoreCase));
     }
 
     /**
@@ -134,18 +221,28 @@ final class FrameInspector {
     }
 
     /** Asks the server, whose conditions are told as they are. */
-    private static Object ask(Session session, Question question) throws DebugException {
+    private static <T> T ask(Session session, Question<T> question) throws DebugException {
         try {
             return question.answer();
+        } catch (RaisedException e) {
+            throw new DebugException(e.condition().sqlstate() + " " + e.condition().message());
+        } catch (ConditionException e) {
+            throw new DebugException(e.condition().sqlstate() + " " + e.condition().message());
         } catch (SQLException e) {
+            for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+                if (cause instanceof RaisedException raised) {
+                    throw new DebugException(
+                            raised.condition().sqlstate() + " " + raised.condition().message());
+                }
+            }
             Condition condition = session.database().condition(e);
             throw new DebugException(condition.sqlstate() + " " + condition.message());
         }
     }
 
     /** Something that a server is asked. */
-    private interface Question {
-        Object answer() throws SQLException;
+    private interface Question<T> {
+        T answer() throws SQLException;
     }
 
     /** A variable of a routine that a server runs takes what that makes of an expression. */
@@ -263,19 +360,10 @@ final class FrameInspector {
                             + "; what would end the transaction can't be taken back");
         }
         try {
-            return session.change(statement);
+            return ask(session, () -> session.change(statement));
         } catch (Program.UnsoundException e) {
             throw new DebugException(
                     "that would set off what can't be read: " + first(e.problems()));
-        } catch (SQLException e) {
-            for (Throwable cause = e; cause != null; cause = cause.getCause()) {
-                if (cause instanceof RaisedException raised) {
-                    throw new DebugException(
-                            raised.condition().sqlstate() + " " + raised.condition().message());
-                }
-            }
-            Condition condition = session.database().condition(e);
-            throw new DebugException(condition.sqlstate() + " " + condition.message());
         }
     }
 

@@ -79,17 +79,11 @@ public final class KeptBreakpoints {
                 bestLikeness = likeness;
             }
         }
-        return new Breakpoint(
-                0,
-                kept.kind(),
-                kept.routine(),
-                best,
-                best,
-                kept.on(),
-                kept.condition(),
-                kept.after(),
-                kept.every(),
-                kept.enabled());
+        return Breakpoint.of(kept.kind(), kept.routine(), best, kept.on())
+                .when(kept.condition())
+                .counted(kept.after(), kept.every())
+                .telling(kept.tells())
+                .enabled(kept.enabled());
     }
 
     private static Optional<Breakpoint> read(JsonNode kept) {
@@ -100,19 +94,16 @@ public final class KeptBreakpoints {
         if (kind == null) {
             return Optional.empty();
         }
-        int line = kept.path("line").asInt();
         return Optional.of(
-                new Breakpoint(
-                        0,
-                        kind,
-                        kept.path("routine").asText(),
-                        line,
-                        line,
-                        kept.path("on").asText(),
-                        Optional.ofNullable(kept.get("when")).map(JsonNode::asText),
-                        kept.path("after").asInt(),
-                        Math.max(1, kept.path("every").asInt(1)),
-                        kept.path("enabled").asBoolean(true)));
+                Breakpoint.of(
+                                kind,
+                                kept.path("routine").asText(),
+                                kept.path("line").asInt(),
+                                kept.path("on").asText())
+                        .when(Optional.ofNullable(kept.get("when")).map(JsonNode::asText))
+                        .counted(kept.path("after").asInt(), kept.path("every").asInt(1))
+                        .telling(Optional.ofNullable(kept.get("tell")).map(JsonNode::asText))
+                        .enabled(kept.path("enabled").asBoolean(true)));
     }
 
     /**
@@ -132,6 +123,7 @@ public final class KeptBreakpoints {
                 text(debugger, breakpoint).forEach(kept.putArray("text")::add);
             }
             breakpoint.condition().ifPresent(c -> kept.put("when", c));
+            breakpoint.tells().ifPresent(t -> kept.put("tell", t));
             kept.put("after", breakpoint.after());
             kept.put("every", breakpoint.every());
             kept.put("enabled", breakpoint.enabled());

@@ -4,6 +4,7 @@ import dev.cantina.binding.BoundRoutine;
 import dev.cantina.runtime.Frame;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Deque;
 import java.util.List;
 
@@ -25,6 +26,14 @@ final class Replay {
     private List<Long> callers = List.of();
     private ExecutionPoint found;
 
+    /** Whether the first statement of a call is looked for, and not a line. */
+    private boolean start;
+
+    /** Whether the last breakpoint before the target is looked for. */
+    private boolean passing;
+
+    private Breakpoint passed;
+
     ReplayLog story() {
         return story;
     }
@@ -37,6 +46,8 @@ final class Replay {
     /** The next run goes to a moment. */
     void to(ExecutionPoint moment, Stop.Reason why) {
         line = 0;
+        start = false;
+        passing = false;
         found = null;
         target = moment;
         reason = why;
@@ -53,6 +64,7 @@ final class Replay {
     }
 
     void restart() {
+        passed = null;
         to(ExecutionPoint.before(1), Stop.Reason.START);
     }
 
@@ -66,6 +78,40 @@ final class Replay {
         wanted = routine.name() + ":" + wantedLine;
         found = null;
         todo = story.until(target);
+    }
+
+    /** The next run finds out when a frame that waits or stands began. */
+    void findStart(Stop stop, Frame frame) {
+        find(stop, 0);
+        start = true;
+        routine = frame.routine();
+        callers = callers(frame);
+        wanted = routine.name();
+    }
+
+    /** The next run finds out at which breakpoint it was last before a stop. */
+    void findBreakpoint(Stop stop) {
+        find(stop, 0);
+        passing = true;
+        passed = null;
+    }
+
+    /** Whether breakpoints on the way are looked at. */
+    boolean seeksBreakpoint() {
+        return passing;
+    }
+
+    /** A breakpoint is reached on the way. */
+    void passes(ExecutionPoint moment, Breakpoint breakpoint) {
+        if (target.isAfter(moment)) {
+            found = moment;
+            passed = breakpoint;
+        }
+    }
+
+    /** The breakpoint that the run was brought back to; null for none. */
+    Breakpoint breakpoint() {
+        return passed;
     }
 
     private static List<Long> callers(Frame frame) {
@@ -88,6 +134,9 @@ final class Replay {
 
     /** Marks the statements at the line that is looked for. */
     void mark(Frame frame) {
+        if (start && frame.routine().name().equals(routine.name())) {
+            Arrays.fill(frame.watch, (byte) 1);
+        }
         if (line > 0 && frame.routine().name().equals(routine.name())) {
             for (int i = 0; i < frame.routine().places().size(); i++) {
                 if (frame.routine().places().get(i).span().line() == line) {
@@ -111,6 +160,13 @@ final class Replay {
     /** Whether the moment is reached; looks for the line on the way. */
     boolean isThere(Frame frame, ExecutionPoint.Phase phase) {
         boolean there = frame.moment == target.statement() && phase == target.phase();
+        if (start
+                && phase == ExecutionPoint.Phase.BEFORE
+                && frame.earlier == 0
+                && frame.routine().name().equals(routine.name())
+                && callers(frame).equals(callers)) {
+            found = ExecutionPoint.before(frame.moment);
+        }
         if (line > 0
                 && !(there && phase == ExecutionPoint.Phase.BEFORE)
                 && phase == ExecutionPoint.Phase.BEFORE
@@ -124,7 +180,13 @@ final class Replay {
 
     /** Whether the run has shown when the line was last reached: the next one goes there. */
     boolean isFound() {
-        if (line == 0) {
+        if (passing && found == null) {
+            passing = false;
+            note("no breakpoint was reached before; this is the start");
+            to(ExecutionPoint.before(1), Stop.Reason.BACK);
+            return true;
+        }
+        if (line == 0 && !start && !passing) {
             return false;
         }
         if (found == null) {
@@ -145,6 +207,8 @@ final class Replay {
         notes.clear();
         target = null;
         line = 0;
+        start = false;
+        passed = null;
         return all;
     }
 }

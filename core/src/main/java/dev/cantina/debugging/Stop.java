@@ -26,6 +26,16 @@ public record Stop(
         Optional<Condition> condition,
         Optional<Breakpoint> breakpoint,
         List<String> notes) {
+    /**
+     * The line that it stands at: of its statement, or of the END of a routine that is about to
+     * end.
+     */
+    public int line() {
+        return moment.phase() == ExecutionPoint.Phase.END
+                ? Breakpoints.endLine(frame.routine())
+                : frame.place().span().line();
+    }
+
     /** Why a run stands still. */
     public enum Reason {
         START,

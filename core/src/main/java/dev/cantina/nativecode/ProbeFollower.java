@@ -8,6 +8,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.RaisedException;
+import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
 import dev.cantina.runtime.StandingServer;
@@ -120,7 +121,12 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     }
 
     @Override
-    public Object value(ServerFrame frame, String expression) throws SQLException {
+    public ServerFrame.Value value(ServerFrame frame, String expression) throws SQLException {
+        throw new UnsupportedOperationException("nothing here is in the server's language");
+    }
+
+    @Override
+    public ResultRows query(ServerFrame frame, String query, long most) throws SQLException {
         throw new UnsupportedOperationException("nothing here is in the server's language");
     }
 

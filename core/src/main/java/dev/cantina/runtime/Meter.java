@@ -23,6 +23,7 @@ public final class Meter {
     private volatile boolean interrupted;
     private volatile boolean breakIn;
     private volatile boolean expired;
+    private volatile boolean calledOff;
 
     Meter(Limits limits) {
         this.limits = limits;
@@ -38,6 +39,9 @@ public final class Meter {
         if (interrupted) {
             throw interruption(frame);
         }
+        if (calledOff) {
+            throw calledOff();
+        }
         if (statements > limits.statements()) {
             throw limit(
                     "UL001",
@@ -49,7 +53,7 @@ public final class Meter {
             throw expiry(frame);
         }
         next = Math.min(statements + STRIDE, limits.statements() + 1);
-        if (breakIn || interrupted) {
+        if (breakIn || interrupted || calledOff) {
             // Somebody has asked for it meanwhile.
             next = 0;
         }
@@ -84,6 +88,27 @@ public final class Meter {
     /** Notes that the time is up; may be called from any thread. */
     void expire() {
         expired = true;
+    }
+
+    /** Ends what a person has asked for, and not the run; may be called from any thread. */
+    void callOff() {
+        calledOff = true;
+        next = 0;
+    }
+
+    boolean isCalledOff() {
+        return calledOff;
+    }
+
+    /** What somebody who calls a question off gets for an answer. */
+    static ConditionException calledOff() {
+        return new ConditionException("UL000", "called off");
+    }
+
+    /** A question is over: what ended it does not end the run. */
+    void answered() {
+        calledOff = false;
+        expired = false;
     }
 
     boolean isExpired() {

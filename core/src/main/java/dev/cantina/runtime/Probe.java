@@ -71,6 +71,9 @@ public interface Probe {
      */
     default void performed(Frame frame, Performed performed) {}
 
+    /** A message has come, from REPORT, or from code of the server's own. */
+    default void said(String message) {}
+
     /** A body has run to its end; what it gives can be looked at and changed still. */
     default void ending(Frame frame) {}
 

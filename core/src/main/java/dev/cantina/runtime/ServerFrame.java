@@ -1,6 +1,7 @@
 package dev.cantina.runtime;
 
 import dev.cantina.binding.Variable;
+import dev.cantina.types.SqlType;
 import java.sql.SQLException;
 
 /**
@@ -8,6 +9,9 @@ import java.sql.SQLException;
  * they were when it was heard of last: nothing else runs in it meanwhile.
  */
 public final class ServerFrame extends Frame {
+    /** What an expression comes to, and the type that the server gives it. */
+    public record Value(SqlType type, Object value) {}
+
     /** What can be done in a routine that stands. */
     public interface Standing {
         /**
@@ -26,7 +30,15 @@ public final class ServerFrame extends Frame {
          *
          * @throws SQLException where the server refuses it
          */
-        Object value(ServerFrame frame, String expression) throws SQLException;
+        Value value(ServerFrame frame, String expression) throws SQLException;
+
+        /**
+         * The rows of a query in the server's language, which may name variables of a frame.
+         *
+         * @param most how many rows to read at most
+         * @throws SQLException where the server refuses it
+         */
+        ResultRows query(ServerFrame frame, String query, long most) throws SQLException;
     }
 
     private final Object[] values;
@@ -68,13 +80,23 @@ public final class ServerFrame extends Frame {
      *
      * @throws SQLException where the server refuses it
      */
-    public Object value(String expression) throws SQLException {
+    public Value value(String expression) throws SQLException {
         return standing.value(this, expression);
+    }
+
+    /**
+     * The rows of a query in the server's language, which may name variables of this frame.
+     *
+     * @param most how many rows to read at most
+     * @throws SQLException where the server refuses it
+     */
+    public ResultRows query(String query, long most) throws SQLException {
+        return standing.query(this, query, most);
     }
 
     /** Whether a condition in the server's language is true. */
     public boolean holds(String condition) throws SQLException {
-        Object value = value(condition);
+        Object value = value(condition).value();
         // To some servers what is true is a number.
         return Boolean.TRUE.equals(value)
                 || value instanceof Number number && number.doubleValue() != 0;

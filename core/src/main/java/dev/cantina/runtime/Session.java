@@ -3,6 +3,7 @@ package dev.cantina.runtime;
 import dev.cantina.binding.Binder;
 import dev.cantina.binding.BoundExpression;
 import dev.cantina.binding.BoundRoutine;
+import dev.cantina.binding.BoundSql;
 import dev.cantina.binding.DeclaredTable;
 import dev.cantina.binding.Variable;
 import dev.cantina.catalog.ModuleSymbol;
@@ -99,7 +100,7 @@ public final class Session implements AutoCloseable {
         this.probed = probe.isPresent();
         this.probe = probe.orElse(NOBODY);
         this.meter = new Meter(limits);
-        this.statements = new Statements(database, limits, messages::add);
+        this.statements = new Statements(database, limits, this::say);
         if (probed && program.placed().isPresent()) {
             // Before the first mark: no rollback may take back what it has set up.
             statements.follow(program.placed().get().follow(serverRun));
@@ -317,7 +318,7 @@ public final class Session implements AutoCloseable {
 
                 @Override
                 public void told(String message) {
-                    messages.add(message);
+                    say(message);
                 }
 
                 @Override
@@ -815,6 +816,53 @@ public final class Session implements AutoCloseable {
         }
     }
 
+    private volatile boolean asked;
+
+    /**
+     * {@link #aside} for what a person asks: it may take as long as a run may, counted afresh, and
+     * {@link #callOff} ends it.
+     */
+    public <T, E extends Exception> T asked(Aside<T, E> work) throws E {
+        boolean within = asked;
+        Future<?> end = program.watchdog().after(limits.seconds(), this::expireQuestion);
+        asked = true;
+        try {
+            return aside(
+                    () -> {
+                        meter.begin(System.nanoTime());
+                        meter.statements = 0;
+                        return work.run();
+                    });
+        } finally {
+            asked = within;
+            end.cancel(false);
+            meter.answered();
+        }
+    }
+
+    /** Ends what a person has asked, and not the run; may be called from any thread. */
+    public void callOff() {
+        if (asked) {
+            meter.callOff();
+            endQuestion();
+        }
+    }
+
+    private void expireQuestion() {
+        if (asked) {
+            meter.expire();
+            endQuestion();
+        }
+    }
+
+    private void endQuestion() {
+        if (database.standing().isPresent()) {
+            database.standing().get().callOff();
+        } else {
+            statements.cancel();
+        }
+    }
+
     /** {@link #aside} for an expression that is looked at often. */
     public Object glance(ProbeCode code, Frame frame) {
         long count = meter.statements;
@@ -914,6 +962,9 @@ public final class Session implements AutoCloseable {
         }
         if (meter.isExpired()) {
             return meter.expiry(frame).condition();
+        }
+        if (meter.isCalledOff()) {
+            return Meter.calledOff().condition();
         }
         for (Throwable cause = e; cause != null; cause = cause.getCause()) {
             if (cause instanceof StackOverflowError) {
@@ -1227,7 +1278,12 @@ public final class Session implements AutoCloseable {
         for (Object value : values) {
             line.append(Values.text(value));
         }
-        messages.add(line.toString());
+        say(line.toString());
+    }
+
+    private void say(String message) {
+        messages.add(message);
+        probe.said(message);
     }
 
     /** For compiled code: SIGNAL and RESIGNAL (ISO 9075-4, 22.1 and 22.2). */
@@ -1326,6 +1382,22 @@ public final class Session implements AutoCloseable {
     }
 
     /**
+     * Runs a query that a person asks, with the variables of a frame in it.
+     *
+     * @param most how many rows to read at most
+     * @throws SQLException where the database refuses
+     */
+    public ResultRows inspect(Frame frame, BoundSql query, long most) throws SQLException {
+        Object[] values = new Object[query.parameters().size()];
+        for (int i = 0; i < values.length; i++) {
+            values[i] =
+                    compile(frame, query.parameters().get(i), frame.routine().variables())
+                            .value(frame);
+        }
+        return statements.once(new DataSite(0, query, program.catalog()), values, most);
+    }
+
+    /**
      * Runs a query given as text, as the running transaction sees it.
      *
      * @param most how many rows to read at most
@@ -1335,10 +1407,14 @@ public final class Session implements AutoCloseable {
         if (database.standing().isPresent()) {
             return database.standing().get().query(sql, most);
         }
-        try (var statement = database.connection().createStatement();
-                var result = statement.executeQuery(database.words(sql))) {
+        Statement before = null;
+        try (var statement = database.connection().createStatement()) {
+            before = statements.running(statement);
+            ResultSet result = statement.executeQuery(database.words(sql));
             List<SqlType.Field> columns = statements.columns(result.getMetaData());
             return new ResultRows(columns, statements.rows(result, columns, most));
+        } finally {
+            statements.running(before);
         }
     }
 
@@ -1354,11 +1430,15 @@ public final class Session implements AutoCloseable {
         }
         program.admit(sql);
         transaction.written(null, true);
+        Statement before = null;
         try (var statement = database.connection().createStatement()) {
+            before = statements.running(statement);
             return statement.executeUpdate(database.words(sql));
         } catch (SQLException e) {
             transaction.failed();
             throw e;
+        } finally {
+            statements.running(before);
         }
     }
 }

@@ -21,6 +21,9 @@ public interface StandingServer {
         return null;
     }
 
+    /** Ends what it is asked just now; may be called from any thread. */
+    void callOff();
+
     /** A value as it stands in a statement's text. */
     String literal(Object value, SqlType type);
 

@@ -216,6 +216,23 @@ final class Statements {
         return new ResultRows(columns, told.rows());
     }
 
+    /** Runs a query that stands in no program. */
+    ResultRows once(DataSite site, Object[] values, long most) throws SQLException {
+        Optional<StandingServer> standing = database.standing();
+        if (standing.isPresent()) {
+            return typed(standing.get().query(whole(site, values, standing.get()), most), site);
+        }
+        Statement before = running.get();
+        try (PreparedStatement statement = database.connection().prepareStatement(text(site))) {
+            bind(site, statement, values);
+            ResultSet result = statement.executeQuery();
+            List<SqlType.Field> columns = named(columns(result.getMetaData()), site.sql());
+            return new ResultRows(columns, rows(result, columns, most));
+        } finally {
+            running.lazySet(before);
+        }
+    }
+
     /** While a routine stands in it, a database answers queries alone. */
     private static SQLException busy() {
         return new SQLException(
@@ -466,9 +483,13 @@ final class Statements {
         }
     }
 
-    /** What runs now, of what is not sent from here; null for nothing. */
-    void running(Statement statement) {
-        running.lazySet(statement);
+    /**
+     * What runs now, of what is not sent from here; null for nothing.
+     *
+     * @return what ran before
+     */
+    Statement running(Statement statement) {
+        return running.getAndSet(statement);
     }
 
     void close() {

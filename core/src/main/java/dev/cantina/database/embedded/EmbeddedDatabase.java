@@ -271,12 +271,14 @@ public final class EmbeddedDatabase implements ProjectDatabase {
                     + (months ? "YEAR(18) TO MONTH" : "DAY(18) TO SECOND(9)")
                     + ")";
         }
-        boolean unbounded =
-                type instanceof SqlType.Unknown
-                        || type instanceof SqlType.Exact exact && exact.precision() == 0
-                        || type instanceof SqlType.Row
-                        || type instanceof SqlType.Array;
-        return unbounded ? "?" : "CAST(? AS " + type.sql() + ")";
+        return isUnbounded(type) ? "?" : "CAST(? AS " + type.sql() + ")";
+    }
+
+    private static boolean isUnbounded(SqlType type) {
+        return type instanceof SqlType.Unknown
+                || type instanceof SqlType.Exact exact && exact.precision() == 0
+                || type instanceof SqlType.Row
+                || type instanceof SqlType.Array array && isUnbounded(array.element());
     }
 
     @Override

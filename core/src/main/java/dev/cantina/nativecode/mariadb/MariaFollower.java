@@ -322,9 +322,31 @@ abstract class MariaFollower extends ProbeFollower {
         return looking;
     }
 
+    private volatile Statement look;
+
+    /** A statement that looks, and can be called off. */
+    protected final Statement look() throws SQLException {
+        Statement made = looking.createStatement();
+        look = made;
+        return made;
+    }
+
+    @Override
+    public void callOff() {
+        Statement last = look;
+        try {
+            if (last != null && !last.isClosed()) {
+                last.cancel();
+            }
+        } catch (SQLException e) {
+            // It has ended, which is what was wanted.
+            return;
+        }
+    }
+
     @Override
     public ResultRows query(String sql, long most) throws SQLException {
-        try (Statement look = looking.createStatement()) {
+        try (Statement look = look()) {
             look.setMaxRows((int) Math.min(most, Integer.MAX_VALUE));
             try (ResultSet rows = look.executeQuery(sql)) {
                 return run.read(rows);
@@ -342,7 +364,7 @@ abstract class MariaFollower extends ProbeFollower {
 
     @Override
     public String text(String sql) throws SQLException {
-        try (Statement look = looking.createStatement();
+        try (Statement look = look();
                 ResultSet row = look.executeQuery(sql)) {
             return row.next() ? row.getString(1) : null;
         }

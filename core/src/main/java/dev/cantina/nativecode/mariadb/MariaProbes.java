@@ -8,9 +8,12 @@ import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.Followed;
 import dev.cantina.nativecode.MixedFrames;
 import dev.cantina.nativecode.NativeFrames;
+import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
+import dev.cantina.syntax.Source;
 import dev.cantina.types.SqlType;
 import java.sql.Connection;
 import java.sql.ResultSet;
@@ -19,6 +22,7 @@ import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.regex.MatchResult;
 import java.util.regex.Pattern;
@@ -190,14 +194,80 @@ final class MariaProbes extends MariaFollower {
     }
 
     @Override
-    public Object value(ServerFrame frame, String expression) throws SQLException {
-        try (Statement look = looking.createStatement();
+    public ServerFrame.Value value(ServerFrame frame, String expression) throws SQLException {
+        try (Statement look = look();
                 ResultSet row = over(look, frame, expression)) {
             row.next();
             var database = run.session().database();
-            return database.read(row, 1, database.typeOf(row.getMetaData(), 1));
+            SqlType type = database.typeOf(row.getMetaData(), 1);
+            return new ServerFrame.Value(type, database.read(row, 1, type));
         }
     }
+
+    /** In a routine's query a variable's name goes before a column's: each stands for its value. */
+    @Override
+    public ResultRows query(ServerFrame frame, String query, long most) throws SQLException {
+        Map<String, BoundNative.Told> known =
+                bound(code.routines().indexOf(frame.routine())).told(frame.at);
+        StringBuilder text = new StringBuilder();
+        MariaLexer lexer = new MariaLexer(new Source("input", query), 0, query.length());
+        List<MariaLexer.Token> tokens = new ArrayList<>();
+        try {
+            for (MariaLexer.Token t = lexer.next(); t != null; t = lexer.next()) {
+                tokens.add(t);
+            }
+        } catch (NativeSyntaxException e) {
+            throw new SQLException(e.getMessage(), "42000", e);
+        }
+        int from = 0;
+        for (int i = 0; i < tokens.size(); i++) {
+            MariaLexer.Token token = tokens.get(i);
+            Optional<Map.Entry<String, BoundNative.Told>> named =
+                    known.entrySet().stream()
+                            .filter(k -> k.getKey().equalsIgnoreCase(token.text()))
+                            .findFirst();
+            if (named.isEmpty() || !token.isName() || !standsForValue(tokens, i)) {
+                continue;
+            }
+            Variable variable = named.get().getValue().variable();
+            Object value = frame.get(variable);
+            int last = i;
+            SqlType type = variable.type();
+            if (variable.type() instanceof SqlType.Row row) {
+                if (i + 2 >= tokens.size() || !tokens.get(i + 1).is(".")) {
+                    continue;
+                }
+                last = i + 2;
+                String wanted = tokens.get(last).text();
+                int field = -1;
+                for (int f = 0; f < row.fields().size(); f++) {
+                    field = row.fields().get(f).name().equalsIgnoreCase(wanted) ? f : field;
+                }
+                if (field < 0) {
+                    throw new SQLException("there is no field " + wanted, "42S22");
+                }
+                type = row.fields().get(field).type();
+                value = value instanceof Object[] all ? all[field] : null;
+            } else if (!MariaInside.isShown(named.get().getValue().declared())) {
+                throw new SQLException(
+                        "the value of " + variable.name() + " is not known here", "0A000");
+            }
+            text.append(query, from, token.start()).append(cast(value, type));
+            from = tokens.get(last).end();
+            i = last;
+        }
+        return query(text.append(query.substring(from)).toString(), most);
+    }
+
+    /** Whether a name is one of a value: not of a table, a function, an alias or a column's own. */
+    private static boolean standsForValue(List<MariaLexer.Token> tokens, int at) {
+        if (at > 0 && NO_VALUE_AFTER.stream().anyMatch(tokens.get(at - 1)::is)) {
+            return false;
+        }
+        return at + 1 >= tokens.size() || !tokens.get(at + 1).is("(");
+    }
+
+    private static final List<String> NO_VALUE_AFTER = List.of(".", "as", "from", "join", "table");
 
     @Override
     public Object set(ServerFrame frame, Variable variable, String field, String expression)
@@ -213,7 +283,7 @@ final class MariaProbes extends MariaFollower {
         }
         int routine = code.routines().indexOf(frame.routine());
         String type = bound(routine).told(frame.at).get(variable.name()).declared().type();
-        try (Statement look = looking.createStatement();
+        try (Statement look = look();
                 ResultSet row = over(look, frame, told(expression, type))) {
             row.next();
             String text = row.getString(1);

@@ -138,7 +138,7 @@ abstract class PgFollower extends ProbeFollower {
                             rows := n::text;
                           END IF;
                           said := jsonb_build_object('answer', rows);
-                        EXCEPTION WHEN OTHERS THEN
+                        EXCEPTION WHEN OTHERS OR query_canceled THEN
                           GET STACKED DIAGNOSTICS sqlstate_ = RETURNED_SQLSTATE,
                             message_ = MESSAGE_TEXT;
                           said := jsonb_build_object('failed', sqlstate_, 'message', message_);
@@ -403,7 +403,30 @@ abstract class PgFollower extends ProbeFollower {
         }
     }
 
+    private volatile boolean asked;
+
+    @Override
+    public void callOff() {
+        if (asked) {
+            try {
+                statement.cancel();
+            } catch (SQLException e) {
+                // It has ended, which is what was wanted.
+                return;
+            }
+        }
+    }
+
     private JsonNode ask(String kind, String sql) throws SQLException {
+        asked = true;
+        try {
+            return answer(kind, sql);
+        } finally {
+            asked = false;
+        }
+    }
+
+    private JsonNode answer(String kind, String sql) throws SQLException {
         ObjectNode question = JsonNodeFactory.instance.objectNode();
         question.put("do", kind);
         question.put("sql", sql);

@@ -14,6 +14,7 @@ import dev.cantina.nativecode.Followed;
 import dev.cantina.nativecode.MixedFrames;
 import dev.cantina.nativecode.NativeFrames;
 import dev.cantina.nativecode.NativeVariable;
+import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
@@ -187,13 +188,14 @@ final class PgProbes extends PgFollower {
 
     /** An expression is worked out over a row that has the variables for its columns. */
     @Override
-    public Object value(ServerFrame frame, String expression) throws SQLException {
+    public ServerFrame.Value value(ServerFrame frame, String expression) throws SQLException {
         String answer =
                 text(over(frame, "json_build_array(pg_typeof(x), CAST(x AS text))", expression));
         try {
             JsonNode both = JSON.readTree(answer);
             SqlType type = PgCode.type(both.get(0).asText());
-            return both.get(1).isNull() ? null : JsonRows.text(both.get(1).asText(), type);
+            return new ServerFrame.Value(
+                    type, both.get(1).isNull() ? null : JsonRows.text(both.get(1).asText(), type));
         } catch (JsonProcessingException e) {
             throw new SQLException(e);
         }
@@ -205,6 +207,27 @@ final class PgProbes extends PgFollower {
      * @param what of {@code x}, the expression's value, and {@code t}, its type
      */
     private String over(ServerFrame frame, String what, String expression) {
+        return "SELECT (SELECT "
+                + what
+                + " FROM (SELECT ("
+                + expression
+                + "\n) AS x) cantina_x, LATERAL (SELECT typtype FROM pg_type WHERE oid = pg_typeof(x)) t)"
+                + variables(frame, expression);
+    }
+
+    @Override
+    public ResultRows query(ServerFrame frame, String query, long most) throws SQLException {
+        return query(
+                "SELECT cantina_q.*"
+                        + variables(frame, query)
+                        + ", LATERAL ("
+                        + query
+                        + "\n) cantina_q",
+                most);
+    }
+
+    /** A FROM clause of one row, which has the variables of a frame that a text may name. */
+    private String variables(ServerFrame frame, String expression) {
         int routine = code.routines().indexOf(frame.routine());
         StringBuilder from = new StringBuilder();
         StringBuilder columns = new StringBuilder();
@@ -241,12 +264,7 @@ final class PgProbes extends PgFollower {
                         .append(name);
             }
         }
-        return "SELECT (SELECT "
-                + what
-                + " FROM (SELECT ("
-                + expression
-                + "\n) AS x) cantina_x, LATERAL (SELECT typtype FROM pg_type WHERE oid = pg_typeof(x)) t)"
-                + " FROM (SELECT "
+        return " FROM (SELECT "
                 + (columns.length() == 0 ? "1 AS cantina_1" : columns)
                 + ") cantina_v"
                 + from;
