@@ -39,7 +39,8 @@ class ArchitectureTest {
                     "testing",
                     "ship",
                     "agree",
-                    "report");
+                    "report",
+                    "workbench");
 
     private static final JavaClasses CORE =
             new ClassFileImporter()

@@ -189,3 +189,19 @@ END;
 -- says: no element 9
 -- says: same
 -- says: 0
+-- behaviour: an element of an array stands in a query like any value
+CREATE FUNCTION f (at INTEGER) RETURNS INTEGER READS SQL DATA
+BEGIN
+  DECLARE marks INTEGER ARRAY[3] DEFAULT ARRAY[4, 6, NULL];
+  DECLARE found INTEGER DEFAULT -1;
+  SELECT id + marks[1] INTO found FROM (VALUES (1, 5), (2, 6)) AS spot (id, v) WHERE v = marks[at];
+  RETURN found;
+END;
+-- call: f at = 2
+-- returns: 6
+-- call: f at = 1
+-- returns: -1
+-- call: f at = 3
+-- returns: -1
+-- call: f at = 4
+-- raises: 2202E

@@ -47,7 +47,7 @@ final class CheckCommand implements Command {
     public int run(Invocation call) throws UsageException, ProjectException, SQLException {
         Project project = call.project();
         List<String> wanted = paths(call, project);
-        try (Workspace workspace = call.tables(project)) {
+        try (Workspace workspace = call.settings(project).tables()) {
             List<Problem> problems =
                     workspace.check().stream()
                             .filter(p -> wanted.isEmpty() || isWanted(p, wanted))

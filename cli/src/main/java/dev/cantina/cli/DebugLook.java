@@ -6,6 +6,7 @@ import dev.cantina.catalog.Table;
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.debugging.DebugException;
 import dev.cantina.debugging.Debugger;
+import dev.cantina.debugging.Evaluated;
 import dev.cantina.debugging.Stop;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.RaisedException;
@@ -45,12 +46,19 @@ final class DebugLook {
             case VARS -> view.variables(frame);
             case SHOW -> {
                 String wanted = DebugWord.need(rest, "show takes an expression: show note");
-                view.whole("  ", type(frame, wanted), debugger.eval(frame, wanted));
+                Evaluated value = debugger.evaluate(frame, wanted);
+                view.whole("  ", value.type(), value.value());
             }
             case SET -> set(rest, frame);
             case EVAL -> {
                 String wanted = DebugWord.need(rest, "eval takes an expression: eval litres * 2");
-                screen.line("  " + view.value(type(frame, wanted), debugger.eval(frame, wanted)));
+                Evaluated value = debugger.evaluate(frame, wanted);
+                screen.line(
+                        "  "
+                                + view.value(value.type(), value.value())
+                                + (value.type() instanceof SqlType.Unknown
+                                        ? ""
+                                        : screen.tone(Tone.FAINT, "  " + value.type().sql())));
             }
             case WATCH -> watch(rest, frame);
             case UNWATCH -> unwatch(rest);
@@ -98,7 +106,7 @@ final class DebugLook {
     private void watch(String text, Frame frame) throws DebugException {
         if (!text.isEmpty()) {
             if (isQuery(text)) {
-                query(text, frame, 1);
+                debugger.query(frame, text, 1);
             } else {
                 debugger.eval(frame, text);
             }
@@ -129,12 +137,12 @@ final class DebugLook {
             String head = "  " + screen.tone(Tone.NEW, "watch " + number++ + "  ") + text;
             try {
                 if (isQuery(text)) {
-                    ResultRows rows = query(text, frame, WATCHED_ROWS);
+                    ResultRows rows = debugger.query(frame, text, WATCHED_ROWS);
                     screen.line(head);
                     new TableView(screen).show("    ", rows.columns(), rows.rows());
                 } else {
-                    Object value = debugger.eval(frame, text);
-                    screen.line(head + " = " + view.value(SqlType.NULL, value));
+                    Evaluated value = debugger.evaluate(frame, text);
+                    screen.line(head + " = " + view.value(value.type(), value.value()));
                 }
             } catch (DebugException e) {
                 screen.line(head + screen.tone(Tone.FAINT, "  not here: " + e.getMessage()));
@@ -149,16 +157,8 @@ final class DebugLook {
         rows(text, frame, MOST_ROWS);
     }
 
-    private ResultRows query(String text, Frame frame, int most) throws DebugException {
-        try {
-            return frame.session.aside(() -> frame.session.inspect(text, most));
-        } catch (SQLException e) {
-            throw refused(frame, e);
-        }
-    }
-
     private void rows(String text, Frame frame, int most) throws DebugException {
-        ResultRows result = query(text, frame, most);
+        ResultRows result = debugger.query(frame, text, most);
         new TableView(screen).show("  ", result.columns(), result.rows());
         if (result.rows().size() == most) {
             screen.line("  … the first " + most + " rows");

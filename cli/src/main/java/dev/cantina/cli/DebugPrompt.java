@@ -2,14 +2,17 @@ package dev.cantina.cli;
 
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.debugging.Breakpoint;
+import dev.cantina.debugging.CallTarget;
 import dev.cantina.debugging.DebugException;
 import dev.cantina.debugging.Debugger;
 import dev.cantina.debugging.ExecutionPoint;
+import dev.cantina.debugging.KeptBreakpoints;
 import dev.cantina.debugging.Resume;
 import dev.cantina.debugging.Stop;
-import dev.cantina.debugging.StopListener;
 import dev.cantina.runtime.Frame;
+import dev.cantina.testing.CaseResult;
 import dev.cantina.types.SqlType;
+import dev.cantina.workbench.DebugSession;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -17,10 +20,11 @@ import java.util.Map;
 import java.util.Optional;
 
 /** Shows each stop, and does what is typed, until something goes on. */
-final class DebugPrompt implements StopListener {
+final class DebugPrompt implements DebugSession.Face {
+    private final Invocation call;
     private final Screen screen;
     private final Words words;
-    private final Runnable pausesChanged;
+    private final KeptBreakpoints kept;
     private final FrameView view;
     private Debugger debugger;
     private DebugLook look;
@@ -28,20 +32,33 @@ final class DebugPrompt implements StopListener {
     private Frame frame;
     private String last = "over";
     private boolean quit;
+    private boolean unkept;
 
-    /**
-     * @param pausesChanged told after each change of the breakpoints
-     */
-    DebugPrompt(Screen screen, Words words, Runnable pausesChanged) {
-        this.screen = screen;
+    DebugPrompt(Invocation call, Words words, KeptBreakpoints kept) {
+        this.call = call;
+        this.screen = call.screen();
         this.words = words;
-        this.pausesChanged = pausesChanged;
+        this.kept = kept;
         this.view = new FrameView(screen);
     }
 
+    /** The debugger is ready: it is given the breakpoints that are kept. */
     void attach(Debugger attached) {
         debugger = attached;
         look = new DebugLook(screen, debugger);
+        if (!call.has("fresh")) {
+            for (String note : kept.restore(debugger)) {
+                screen.line(screen.tone(Tone.CAREFUL, note));
+            }
+        }
+    }
+
+    /** The breakpoints have changed. */
+    private void pausesChanged() {
+        if (!call.has("fresh") && !kept.keep(debugger) && !unkept) {
+            unkept = true;
+            screen.note("breakpoints can't be kept: .cantina can't be written to");
+        }
     }
 
     /** Whether the person has ended the run. */
@@ -49,8 +66,22 @@ final class DebugPrompt implements StopListener {
         return quit;
     }
 
-    /** The run is over. */
-    void ended() {
+    @Override
+    public DebugSession.Next ended(DebugSession.Ending ending) {
+        showEnd();
+        if (quit) {
+            return DebugSession.Next.LEAVE;
+        }
+        ending.outcome().ifPresent(o -> new OutcomeView(screen).showButMessages(o, call.quiet()));
+        if (ending.result().isPresent()) {
+            CaseResult result = ending.result().get();
+            screen.line();
+            new TestView(screen).show(List.of(result), result.elapsedMillis(), false);
+        }
+        return ending.isTakenUp() ? next(ending.isRaised()) : DebugSession.Next.LEAVE;
+    }
+
+    private void showEnd() {
         screen.line();
         if (debugger.isStrayed()) {
             screen.line(
@@ -69,11 +100,7 @@ final class DebugPrompt implements StopListener {
      *
      * @param raised whether it ended in a condition
      */
-    boolean isTakenUp(boolean raised) {
-        Optional<ExecutionPoint> end = debugger.end();
-        if (quit || end.isEmpty()) {
-            return false;
-        }
+    private DebugSession.Next next(boolean raised) {
         if (screen.isTerminal()) {
             screen.line();
             screen.line(
@@ -93,21 +120,18 @@ final class DebugPrompt implements StopListener {
                 continue;
             }
             if (text.isEmpty()) {
-                return false;
+                return DebugSession.Next.LEAVE;
             }
             try {
                 switch (DebugWord.of(text.split("\\s+", 2)[0])) {
                     case BACK -> {
-                        debugger.takeUp(
-                                end.get(), raised ? Stop.Reason.CONDITION : Stop.Reason.END);
-                        return true;
+                        return DebugSession.Next.BACK;
                     }
                     case RESTART -> {
-                        debugger.restart();
-                        return true;
+                        return DebugSession.Next.RESTART;
                     }
                     case QUIT -> {
-                        return false;
+                        return DebugSession.Next.LEAVE;
                     }
                     case PAUSES -> pauses();
                     default ->
@@ -127,6 +151,20 @@ final class DebugPrompt implements StopListener {
                 screen.tone(Tone.CAREFUL, "breakpoint " + breakpoint.number() + ": ")
                         + "its condition can't be evaluated: "
                         + message);
+    }
+
+    @Override
+    public void told(Breakpoint breakpoint, Frame at, String text) {
+        screen.line(
+                "  "
+                        + screen.tone(
+                                Tone.FAINT, at.routine().name() + ":" + breakpoint.line() + " ")
+                        + TableView.printable(text));
+    }
+
+    @Override
+    public void said(String message) {
+        new OutcomeView(screen).said(message);
     }
 
     @Override
@@ -159,8 +197,11 @@ final class DebugPrompt implements StopListener {
     }
 
     private String prompt() {
-        return screen.tone(
-                Tone.NEW, frame.routine().name() + ":" + frame.place().span().line() + "> ");
+        return screen.tone(Tone.NEW, frame.routine().name() + ":" + line() + "> ");
+    }
+
+    private int line() {
+        return frame == stop.frame() ? stop.line() : frame.place().span().line();
     }
 
     private String why() {
@@ -189,7 +230,9 @@ final class DebugPrompt implements StopListener {
                             + stop.breakpoint().get().number()
                             + ")";
             case END -> "it is about to end";
-            case BACK -> "gone back";
+            case BACK ->
+                    "gone back"
+                            + stop.breakpoint().map(b -> " to breakpoint " + b.number()).orElse("");
             case ASKED ->
                     stop.moment().phase() == ExecutionPoint.Phase.END
                             ? "the end; no statement wrote what is not as expected"
@@ -202,7 +245,7 @@ final class DebugPrompt implements StopListener {
         screen.line(
                 screen.tone(Tone.STRONG, frame.routine().name())
                         + " stopped at line "
-                        + frame.place().span().line()
+                        + line()
                         + " of "
                         + frame.place().span().source().name()
                         + ": "
@@ -211,7 +254,7 @@ final class DebugPrompt implements StopListener {
                                 TableView.printable(why())));
         stop.notes().forEach(n -> screen.line("  " + screen.tone(Tone.CAREFUL, n)));
         debugger.trigger(frame).ifPresent(t -> view.firing(frame, t));
-        view.source(frame, 2, 2);
+        view.source(frame, line(), 2, 2);
         if (stop.moment().phase() == ExecutionPoint.Phase.END) {
             look.gives(frame);
         }
@@ -246,7 +289,11 @@ final class DebugPrompt implements StopListener {
         DebugWord word = DebugWord.of(parts[0]);
         String rest = parts.length > 1 ? parts[1].strip() : "";
         switch (word) {
-            case INTO, OVER, OUT, CONTINUE -> {
+            case INTO -> {
+                last = text;
+                return Optional.of(rest.isEmpty() ? Resume.of(Resume.Kind.INTO) : into(rest));
+            }
+            case OVER, OUT, CONTINUE -> {
                 last = text;
                 return Optional.of(Resume.of(Resume.Kind.valueOf(word.name())));
             }
@@ -260,7 +307,7 @@ final class DebugPrompt implements StopListener {
                 return Optional.of(back(rest));
             }
             case RESTART -> {
-                return Optional.of(Resume.of(Resume.Kind.RESTART));
+                return Optional.of(restart(rest));
             }
             case QUIT -> {
                 quit = true;
@@ -273,7 +320,7 @@ final class DebugPrompt implements StopListener {
             case REMOVE -> change(rest, Debugger.Change.REMOVE);
             case FRAME -> frame(rest);
             case STACK -> view.stack(stop.frame(), frame);
-            case SOURCE -> view.source(frame, 8, 8);
+            case SOURCE -> view.source(frame, line(), 8, 8);
             case HELP -> help();
             default -> look.perform(word, rest, frame);
         }
@@ -289,8 +336,52 @@ final class DebugPrompt implements StopListener {
         return found;
     }
 
+    /** Into one of the calls of this statement. */
+    private Resume into(String routine) throws DebugException {
+        String[] parts = routine.split("\\s+", 2);
+        int time =
+                parts.length < 2
+                        ? 1
+                        : DebugWord.number(
+                                parts[1], "into takes a routine, and which call of it: into f 2");
+        List<CallTarget> calls = debugger.calls(stop.frame());
+        for (CallTarget call : calls) {
+            if (call.routine().equalsIgnoreCase(parts[0]) && call.time() == time) {
+                return new Resume(Resume.Kind.INTO_CALL, time, call.routine());
+            }
+        }
+        throw new DebugException(
+                calls.isEmpty()
+                        ? "this statement names no routine; into alone goes where it leads"
+                        : "this statement has no such call; it names "
+                                + String.join(
+                                        ", ", calls.stream().map(DebugPrompt::named).toList()));
+    }
+
+    private static String named(CallTarget call) {
+        return call.routine() + (call.time() > 1 ? " " + call.time() : "");
+    }
+
+    private Resume restart(String what) throws DebugException {
+        if (what.isEmpty()) {
+            return Resume.of(Resume.Kind.RESTART);
+        }
+        if (!DebugWord.isCalled(what, "call")) {
+            throw new DebugException(
+                    "restart begins the run again, restart call the call that is looked at");
+        }
+        int number = 0;
+        for (Frame f = stop.frame(); f != frame; f = f.caller()) {
+            number++;
+        }
+        return new Resume(Resume.Kind.RESTART_FRAME, number);
+    }
+
     private Resume back(String where) throws DebugException {
         String[] parts = where.toLowerCase(Locale.ROOT).split("\\s+");
+        if (parts[0].equals("to") && parts.length > 1 && parts[1].equals("pause")) {
+            return Resume.of(Resume.Kind.BACK_CONTINUE);
+        }
         if (parts[0].equals("to")) {
             int line =
                     DebugWord.number(
@@ -299,7 +390,8 @@ final class DebugPrompt implements StopListener {
             return new Resume(Resume.Kind.BACK_TO, line(line));
         }
         if (!where.isEmpty() && !parts[0].equals("into")) {
-            throw new DebugException("back goes one statement back, back into or back to LINE");
+            throw new DebugException(
+                    "back goes one statement back, back into, back to LINE or back to pause");
         }
         boolean start = stop.moment().begun() <= 1 || where.isEmpty() && !debugger.hasBefore(stop);
         if (stop.moment().phase() == ExecutionPoint.Phase.BEFORE && start) {
@@ -313,12 +405,12 @@ final class DebugPrompt implements StopListener {
         screen.line(
                 "  "
                         + PauseWords.describe(added)
-                        + (!added.isMoved()
+                        + (!added.isMoved() || added.kind() == Breakpoint.Kind.END
                                 ? ""
                                 : added.line() < added.asked()
                                         ? ", whose statement goes on in line " + added.asked()
                                         : ", the next line with a statement"));
-        pausesChanged.run();
+        pausesChanged();
     }
 
     private void pauses() {
@@ -342,7 +434,7 @@ final class DebugPrompt implements StopListener {
                     case REMOVE -> " removed";
                 };
         screen.line("  " + (all ? counted(touched) : "breakpoint " + which) + word);
-        pausesChanged.run();
+        pausesChanged();
     }
 
     private static String counted(int breakpoints) {
@@ -359,7 +451,7 @@ final class DebugPrompt implements StopListener {
             throw new DebugException("there is no frame " + wanted + "; stack shows them");
         }
         frame = found;
-        screen.line("  " + frame.routine().name() + ", line " + frame.place().span().line());
+        screen.line("  " + frame.routine().name() + ", line " + line());
         view.variables(frame);
     }
 

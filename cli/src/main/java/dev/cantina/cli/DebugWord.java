@@ -8,15 +8,17 @@ import java.util.Locale;
 
 /** A word that the debugger understands, and what help says of it. */
 enum DebugWord {
-    INTO("into", "to the next statement, wherever it is"),
+    INTO("into [ROUTINE]", "to the next statement, wherever it is; or into one call"),
     OVER("over", "to the next statement here; Enter repeats the last step"),
     OUT("out", "to the statement after this routine"),
     CONTINUE("continue", "to the next breakpoint, or the end"),
     TO("to LINE", "run to a line of this routine"),
-    BACK("back [into|to LINE]", "to the statement before, data included"),
-    RESTART("restart", "back to the first statement"),
-    PAUSE("pause at [ROUTINE:]LINE|end", "a breakpoint; when CONDITION, after N, every N"),
-    PAUSES("pauses", "list them; pause on exception, not found, SQLSTATE,"),
+    BACK("back [into|to LINE|to pause]", "to the statement before, data included"),
+    RESTART("restart [call]", "back to the first statement, of the run or of this call"),
+    PAUSE(
+            "pause at [ROUTINE:]LINE|end",
+            "a breakpoint; when CONDITION, after N, every N, tell TEXT"),
+    PAUSES("pauses", "list them; pause on exception, unhandled, not found, SQLSTATE,"),
     DISABLE("disable N|all", "  change of VARIABLE or write to TABLE sets others"),
     ENABLE("enable N|all", "disable switches them off, enable on again"),
     REMOVE("remove N|all", "take them away"),
@@ -91,6 +93,11 @@ enum DebugWord {
                         : typed
                                 + " may be "
                                 + String.join(", ", meant.stream().map(DebugWord::word).toList()));
+    }
+
+    /** Whether a word that goes with another was typed, in full or in part. */
+    static boolean isCalled(String typed, String word) {
+        return word.startsWith(typed.toLowerCase(Locale.ROOT));
     }
 
     static String need(String text, String otherwise) throws DebugException {

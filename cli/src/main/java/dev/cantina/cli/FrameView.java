@@ -28,10 +28,9 @@ final class FrameView {
         this.screen = screen;
     }
 
-    /** The lines around the statement, which is marked. */
-    void source(Frame frame, int before, int after) {
+    /** The lines around one, which is marked. */
+    void source(Frame frame, int current, int before, int after) {
         Source source = frame.place().span().source();
-        int current = frame.place().span().line();
         int first = Math.max(1, current - before);
         int lastLine = Math.min(source.lines(), current + after);
         for (int line = first; line <= lastLine; line++) {

@@ -1,6 +1,5 @@
 package dev.cantina.cli;
 
-import dev.cantina.hosting.PrivateServer;
 import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -12,10 +11,10 @@ import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Session;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.ParsedFile;
-import dev.cantina.testing.CaseRunner;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
+import dev.cantina.workbench.RunSettings;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Clock;
@@ -105,78 +104,37 @@ final class Invocation {
         return Placement.reachedFrom(String.join(" ", arguments()) + " " + text);
     }
 
+    /** Where and how the runs of this command are made. */
+    RunSettings settings(Project project) throws UsageException {
+        return new RunSettings(project, value("on"), value("fixture"), limits(project), clock());
+    }
+
     /**
-     * The project made ready: on the embedded database with a fixture, or on the server that {@code
-     * --on} names, with what is there.
+     * The project made ready for a run.
      *
-     * @param code what stands on that server meanwhile
+     * @param code what stands on the server of {@code --on} meanwhile
      */
     Workspace workspace(Project project, Optional<ParsedFile> script, Workspace.ServerCode code)
             throws UsageException, ProjectException, SQLException {
-        Optional<String> server = server(project);
-        if (project.own().isPresent()) {
-            if (has("keep")) {
+        RunSettings settings = settings(project);
+        if (has("keep")) {
+            if (project.own().isPresent()) {
                 throw new UsageException(
                         "--keep has nothing to keep: a run in a server's own language has a database"
                                 + " of its own, which is gone afterwards");
             }
-            return Workspace.open(at(project), Optional.of(fixture(project)), script);
-        }
-        if (server.isEmpty()) {
-            if (has("keep")) {
+            if (settings.server().isEmpty()) {
                 throw new UsageException(
                         "--keep is for a server: the embedded database is in memory, and gone"
                                 + " afterwards");
             }
-            return Workspace.open(project, Optional.of(fixture(project)), script);
-        }
-        if (has("fixture")) {
-            if (has("keep")) {
+            if (has("fixture")) {
                 throw new UsageException(
                         "--keep has nothing to keep with --fixture: the fixture's rows are gone"
                                 + " afterwards");
             }
-            return Workspace.scratch(project, server.get(), fixture(project), script, code);
         }
-        return Workspace.on(project, server.get(), script, true, code);
-    }
-
-    /** How the cases of a test open their database: the embedded one, or the server of --on. */
-    CaseRunner.Opener opener(Project project) {
-        Optional<String> server = server(project);
-        return (p, fixture) ->
-                project.own().isPresent()
-                        ? Workspace.open(at(p), Optional.of(fixture))
-                        : server.isEmpty()
-                                ? Workspace.open(p, Optional.of(fixture))
-                                : Workspace.scratch(
-                                        p,
-                                        server.get(),
-                                        fixture,
-                                        Optional.empty(),
-                                        Placement::place);
-    }
-
-    /** A project in a server's own language on the server that {@code --on} names. */
-    private Project at(Project project) {
-        return value("on").map(project::on).orElse(project);
-    }
-
-    Optional<String> server(Project project) {
-        return value("on")
-                .or(() -> Optional.of(project.database()))
-                .filter(name -> !name.equals("embedded") && !name.equals(PrivateServer.NAME));
-    }
-
-    /** The project with tables alone: its own, or those of the server that was asked for. */
-    Workspace tables(Project project) throws ProjectException, SQLException {
-        if (project.own().isPresent()) {
-            return Workspace.open(at(project), Optional.empty());
-        }
-        return has("on") && !value("on").get().equals("embedded")
-                ? Workspace.on(
-                        project, value("on").get(), Optional.empty(), false, Placement::place)
-                : Workspace.open(project, Optional.empty());
+        return settings.workspace(script, code);
     }
 
     /** After a run on a server: makes it last where that was asked for. */
@@ -207,19 +165,13 @@ final class Invocation {
     /** A session on a workspace, which an interrupt of the process ends; the caller closes it. */
     Session session(Workspace workspace, Optional<Probe> probe)
             throws UsageException, SQLException {
-        return session(workspace, clock(), probe);
+        return session(settings(workspace.project()), workspace, probe);
     }
 
-    /** The same with another clock. */
-    Session session(Workspace workspace, Clock clock, Optional<Probe> probe)
-            throws UsageException, SQLException {
-        Session session =
-                new Session(
-                        workspace.program(),
-                        workspace.database(),
-                        limits(workspace.project()),
-                        clock,
-                        probe);
+    /** The same with settings that are used again. */
+    Session session(RunSettings settings, Workspace workspace, Optional<Probe> probe)
+            throws SQLException {
+        Session session = settings.session(workspace, probe);
         interrupts.during(session::interrupt);
         return session;
     }

@@ -26,13 +26,19 @@ final class OutcomeView {
 
     void show(Outcome outcome, boolean quiet) {
         if (!quiet) {
-            outcome.messages()
-                    .forEach(
-                            m ->
-                                    screen.line(
-                                            "  "
-                                                    + screen.tone(Tone.NEW, "says  ")
-                                                    + TableView.printable(m)));
+            outcome.messages().forEach(this::said);
+        }
+        showButMessages(outcome, quiet);
+    }
+
+    /** A message of the run. */
+    void said(String message) {
+        screen.line("  " + screen.tone(Tone.NEW, "says  ") + TableView.printable(message));
+    }
+
+    /** The same where the messages were shown as they came. */
+    void showButMessages(Outcome outcome, boolean quiet) {
+        if (!quiet) {
             outcome.warnings()
                     .forEach(
                             m ->

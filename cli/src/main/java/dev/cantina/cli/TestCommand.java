@@ -93,9 +93,9 @@ final class TestCommand implements Command {
         if (call.has("watch")) {
             return new TestWatch(call, project).run(() -> once(call, project, reports, least));
         }
-        if (call.server(project).isPresent()) {
+        if (call.settings(project).server().isPresent()) {
             // A server that can't be reached is one problem, and not one for each case.
-            call.opener(project).open(project, call.fixture(project)).close();
+            call.settings(project).opener().open(project, call.fixture(project)).close();
         }
         return once(call, project, reports, least);
     }
@@ -203,11 +203,11 @@ final class TestCommand implements Command {
                         call.limits(project),
                         call.clock(),
                         () -> coverage.map(Coverage::probe),
-                        call.opener(project));
+                        call.settings(project).opener());
         call.interrupts().during(suite::interrupt);
         Ran ran = ran(call, project, suite, cases, broken, coverage);
         // A part leaves the times alone: the other parts are cut by the same ones.
-        if (!call.has("shard") && call.server(project).isEmpty()) {
+        if (!call.has("shard") && call.settings(project).server().isEmpty()) {
             remember(project, ran.results());
         }
         show(call, ran);

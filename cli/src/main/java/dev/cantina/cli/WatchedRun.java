@@ -14,8 +14,9 @@ import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.CaseRunner;
 import dev.cantina.testing.Selector;
 import dev.cantina.testing.TestCase;
+import dev.cantina.workbench.RunPlace;
+import dev.cantina.workbench.RunSettings;
 import java.sql.SQLException;
-import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
 import org.apache.commons.cli.Options;
@@ -56,7 +57,11 @@ final class WatchedRun {
             Source text = RunCommand.source(call, project, call.value("run").get());
             Optional<ParsedFile> none = Optional.empty();
             try (RunPlace place =
-                    new RunPlace(project, call, none, call.reached(none), probes.get(0).detail())) {
+                    new RunPlace(
+                            call.settings(project),
+                            none,
+                            call.reached(none),
+                            probes.get(0).detail())) {
                 place.workspace();
                 return repeated(
                         call, place, probes, (workspace, session) -> session.runServerScript(text));
@@ -67,7 +72,11 @@ final class WatchedRun {
                     Parser.parse(RunCommand.source(call, project, call.value("run").get()));
             Optional<ParsedFile> run = Optional.of(script);
             try (RunPlace place =
-                    new RunPlace(project, call, run, call.reached(run), probes.get(0).detail())) {
+                    new RunPlace(
+                            call.settings(project),
+                            run,
+                            call.reached(run),
+                            probes.get(0).detail())) {
                 return repeated(
                         call,
                         place,
@@ -86,7 +95,8 @@ final class WatchedRun {
         List<String> names = CallCommand.names(call);
         Optional<ParsedFile> none = Optional.empty();
         try (RunPlace place =
-                new RunPlace(project, call, none, call.reached(none), probes.get(0).detail())) {
+                new RunPlace(
+                        call.settings(project), none, call.reached(none), probes.get(0).detail())) {
             Workspace first = place.workspace();
             List<Optional<Object>> arguments =
                     CallCommand.arguments(call, first.routine(name, names), first);
@@ -101,10 +111,10 @@ final class WatchedRun {
 
     private static Outcome repeated(Invocation call, RunPlace place, List<Probe> probes, Work work)
             throws UsageException, ProjectException, SQLException {
-        Clock clock = call.clock();
+        RunSettings settings = call.settings(call.project());
         for (int i = 0; ; i++) {
             Workspace workspace = place.workspace();
-            Session session = call.session(workspace, clock, Optional.of(probes.get(i)));
+            Session session = call.session(settings, workspace, Optional.of(probes.get(i)));
             try {
                 Outcome outcome = work.run(workspace, session);
                 boolean last = i == probes.size() - 1;
@@ -122,13 +132,7 @@ final class WatchedRun {
     private static Outcome testCase(Invocation call, Project project, List<Probe> probes)
             throws UsageException, ProjectException {
         TestCase testCase = found(call, project);
-        try (CaseRunner runner =
-                new CaseRunner(
-                        project,
-                        call.value("fixture"),
-                        call.limits(project),
-                        call.clock(),
-                        call.opener(project))) {
+        try (CaseRunner runner = call.settings(project).cases()) {
             call.interrupts().during(runner::interrupt);
             CaseResult result = null;
             for (Probe probe : probes) {

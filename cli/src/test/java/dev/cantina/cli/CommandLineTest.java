@@ -426,7 +426,7 @@ class CommandLineTest {
                 "pause at 1 | line 1 stands before move_wine, which begins at 2",
                 "pause at mov_wine:3 | there is no routine mov_wine; did you mean move_wine?",
                 "pause at 24 when litres | 'litres' is DECIMAL(8, 1), and has no truth value",
-                "pause on nothing | pause on takes exception, not found, an SQLSTATE",
+                "pause on nothing | pause on takes exception, unhandled, not found, an SQLSTATE",
                 "pause on write to vesel | there is no table vesel; did you mean vessel?",
                 "pause on change of litre | did you mean litres?",
                 "pause at nobody:end | there is no routine nobody",

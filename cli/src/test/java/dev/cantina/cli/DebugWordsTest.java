@@ -157,7 +157,7 @@ class DebugWordsTest {
     void afterTheEndTheRunCanBeTakenUp() {
         assertHas(
                 fill("continue\nback\nset total = 5\ncontinue\nrestart\nquit\n"),
-                "fill stopped at line 16 of routines/fill.sql: it is about to end",
+                "fill stopped at line 17 of routines/fill.sql: it is about to end",
                 "gives total = 5",
                 "fill stopped at line 3 of routines/fill.sql: the start");
     }

@@ -57,7 +57,7 @@ public final class Debugger implements Probe {
     private final Queue<Runnable> meanwhile = new ConcurrentLinkedQueue<>();
     private Optional<ExecutionPoint> shownEnd = Optional.empty();
     private Optional<ExecutionPoint> last = Optional.empty();
-    private Optional<Stop> standing = Optional.empty();
+    private volatile Optional<Stop> standing = Optional.empty();
 
     /**
      * @param stopAtStart whether the first statement is a stop
@@ -140,15 +140,18 @@ public final class Debugger implements Probe {
     }
 
     /**
-     * Stops at the next statement, wherever that is; asked for twice, ends the run. May be called
-     * from any thread.
+     * Stops at the next statement, wherever that is; asked for twice, ends the run. What a person
+     * asks of a run that stands is called off. May be called from any thread.
      */
     public void breakIn() {
         Session running = session;
         if (running == null) {
             return;
         }
-        if (breakIn) {
+        if (standing.isPresent()) {
+            // Nothing runs but what was asked.
+            running.callOff();
+        } else if (breakIn) {
             running.interrupt();
         } else {
             breakIn = true;

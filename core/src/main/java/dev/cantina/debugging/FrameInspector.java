@@ -235,7 +235,7 @@ final class FrameInspector {
                             raised.condition().sqlstate() + " " + raised.condition().message());
                 }
             }
-            Condition condition = session.database().condition(e);
+            Condition condition = session.condition(e);
             throw new DebugException(condition.sqlstate() + " " + condition.message());
         }
     }

@@ -955,6 +955,11 @@ public final class Session implements AutoCloseable {
                 "UL003", "the calls are nested too deep for this machine's stack " + cycle());
     }
 
+    /** What an error of the database is, that something asked has come to. */
+    public Condition condition(SQLException error) {
+        return fromDatabase(top, error);
+    }
+
     /** What an error of the database is: its own, or the end that was put to it. */
     private Condition fromDatabase(Frame frame, SQLException e) {
         if (meter.isInterrupted()) {

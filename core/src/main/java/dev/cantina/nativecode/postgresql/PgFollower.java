@@ -97,7 +97,8 @@ abstract class PgFollower extends ProbeFollower {
                     SET search_path FROM CURRENT AS $h$
                     DECLARE
                       key int := NULLIF(current_setting('cantina.key', TRUE), '')::int;
-                      turn bigint; g int; d int; answer text; said jsonb; n bigint; rows text;
+                      phase int := 0; turn bigint; g int; d int; answer text; said jsonb; n bigint;
+                      rows text;
                       sqlstate_ text; message_ text;
                     BEGIN
                       -- Where nobody listens nobody would say when to go on.
@@ -110,39 +111,66 @@ abstract class PgFollower extends ProbeFollower {
                       END IF;
                       said := jsonb_build_object('a', a, 'd', e, 'p', p, 'v', v, 'w',
                         pg_sequence_last_value('pg_temp.cantina_changes_seq_seq'));
+                      -- Step by step, so that one who calls a question off too late disturbs nothing.
                       LOOP
-                        turn := nextval('pg_temp.cantina_turn');
-                        g := turn % 2; d := 2 + g;
-                        PERFORM pg_advisory_lock(key, d);
-                        RAISE INFO USING MESSAGE =
-                          'CANTINA ' || (said || jsonb_build_object('turn', turn))::text;
-                        PERFORM pg_advisory_lock(key, g);
-                        PERFORM pg_stat_clear_snapshot();
-                        answer := pg_temp.cantina_said();
-                        PERFORM pg_advisory_unlock(key, g);
-                        PERFORM pg_advisory_unlock(key, d);
-                        answer := NULLIF(answer, '');
-                        IF answer IS NULL THEN
-                          RETURN NULL;
-                        END IF;
-                        IF NOT answer::jsonb ? 'do' THEN
-                          RETURN answer::jsonb;
-                        END IF;
                         BEGIN
-                          rows := NULL;
-                          IF answer::jsonb->>'do' = 'text' THEN
-                            EXECUTE answer::jsonb->>'sql' INTO rows;
-                          ELSE
-                            EXECUTE answer::jsonb->>'sql';
-                            GET DIAGNOSTICS n = ROW_COUNT;
-                            rows := n::text;
-                          END IF;
-                          said := jsonb_build_object('answer', rows);
+                          LOOP
+                            IF phase = 0 THEN
+                              turn := coalesce(turn, nextval('pg_temp.cantina_turn'));
+                              g := turn % 2; d := 2 + g;
+                              phase := 1;
+                            END IF;
+                            IF phase = 1 THEN
+                              phase := 2 + length(pg_advisory_lock(key, d)::text);
+                            END IF;
+                            IF phase = 2 THEN
+                              RAISE INFO USING MESSAGE =
+                                'CANTINA ' || (said || jsonb_build_object('turn', turn))::text;
+                              phase := 3;
+                            END IF;
+                            IF phase = 3 THEN
+                              phase := 4 + length(pg_advisory_lock(key, g)::text);
+                            END IF;
+                            IF phase = 4 THEN
+                              PERFORM pg_stat_clear_snapshot();
+                              answer := NULLIF(pg_temp.cantina_said(), '');
+                              phase := 5;
+                            END IF;
+                            IF phase = 5 THEN
+                              phase := 6 + 0 * length(pg_advisory_unlock(key, g)::text);
+                            END IF;
+                            IF phase = 6 THEN
+                              phase := 7 + 0 * length(pg_advisory_unlock(key, d)::text);
+                            END IF;
+                            IF answer IS NULL OR NOT answer::jsonb ? 'do' THEN
+                              RETURN answer::jsonb;
+                            END IF;
+                            rows := NULL;
+                            IF answer::jsonb->>'do' = 'text' THEN
+                              EXECUTE answer::jsonb->>'sql' INTO rows;
+                            ELSE
+                              EXECUTE answer::jsonb->>'sql';
+                              GET DIAGNOSTICS n = ROW_COUNT;
+                              rows := n::text;
+                            END IF;
+                            said := jsonb_build_object('answer', rows);
+                            phase := 8;
+                            EXIT;
+                          END LOOP;
                         EXCEPTION WHEN OTHERS OR query_canceled THEN
                           GET STACKED DIAGNOSTICS sqlstate_ = RETURNED_SQLSTATE,
                             message_ = MESSAGE_TEXT;
-                          said := jsonb_build_object('failed', sqlstate_, 'message', message_);
+                          IF phase >= 7 THEN
+                            said := jsonb_build_object('failed', sqlstate_, 'message', message_);
+                            phase := 8;
+                          ELSIF sqlstate_ <> '57014' OR pg_try_advisory_lock_shared(key, 4) THEN
+                            RAISE;
+                          END IF;
                         END;
+                        IF phase = 8 THEN
+                          turn := NULL;
+                          phase := 0;
+                        END IF;
                       END LOOP;
                     END $h$""",
                     """
@@ -286,6 +314,10 @@ abstract class PgFollower extends ProbeFollower {
     @Override
     protected void cancel() {
         try {
+            // Where nobody listens any more, what stands is not to go on.
+            try (Statement other = controller.createStatement()) {
+                other.execute("SELECT pg_advisory_unlock(" + key + ", " + LISTENING + ")");
+            }
             statement.cancel();
             running.get();
         } catch (SQLException | ExecutionException e) {
@@ -339,6 +371,10 @@ abstract class PgFollower extends ProbeFollower {
                 if (message != null && message.startsWith(MARK)) {
                     try {
                         JsonNode told = JSON.readTree(message.substring(MARK.length()));
+                        if (told.has("turn") && told.get("turn").asLong() == turn) {
+                            // Said again by one who was disturbed in saying it.
+                            continue;
+                        }
                         turn = told.has("turn") ? told.get("turn").asLong() : turn;
                         return told;
                     } catch (JsonProcessingException e) {

@@ -536,6 +536,71 @@ class PgProbesTest extends WatchedRoutines {
     }
 
     @Test
+    void whatIsAskedMayTakeAQueryWithVariablesAndIsCalledOff() throws Exception {
+        Script script = new Script();
+        List<Object> found = new ArrayList<>();
+        script.act =
+                (stop, debugger) -> {
+                    Frame frame = stop.frame();
+                    try {
+                        if (frame.routine().name().equals("logged")) {
+                            found.add(
+                                    debugger.query(
+                                                    frame,
+                                                    "SELECT id FROM item WHERE id = NEW.id",
+                                                    9)
+                                            .rows()
+                                            .size());
+                            return Resume.of(Resume.Kind.CONTINUE);
+                        }
+                        found.add(debugger.evaluate(frame, "i + 1").type().sql());
+                        found.add(
+                                debugger.query(
+                                                frame,
+                                                "SELECT id, s AS \"sum\" FROM item WHERE id < K -- k\n",
+                                                9)
+                                        .rows()
+                                        .size());
+                        found.add(debugger.glance(frame, "s").orElseThrow().value());
+                        found.add(debugger.glance(frame, "s + 1").isPresent());
+                        Thread other = new Thread(() -> callOff(debugger));
+                        other.start();
+                        try {
+                            debugger.eval(frame, "pg_sleep(40)");
+                        } catch (DebugException e) {
+                            found.add(e.getMessage());
+                        }
+                        found.add(debugger.eval(frame, "s"));
+                    } catch (DebugException e) {
+                        found.add(e.getMessage());
+                    }
+                    return Resume.of(Resume.Kind.CONTINUE);
+                };
+        try (Workspace workspace = open(LOOP)) {
+            Debugger debugger = debugger(workspace, script, false);
+            debugger.pauseAt("f", 11, Optional.of("i = 2"), 0, 1);
+            debugger.pauseAt("logged", 3, Optional.empty(), 0, 1);
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                Outcome outcome = run(workspace, session, Map.of("k", 3));
+                assertEquals(Outcome.Kind.COMPLETED, outcome.kind());
+                assertEquals(
+                        "[INTEGER, 2, 1, FALSE, UL000 called off, 1, 1]",
+                        found.stream().map(Values::text).toList().toString());
+            }
+        }
+    }
+
+    private static void callOff(Debugger debugger) {
+        try {
+            Thread.sleep(500);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+        debugger.callOff();
+    }
+
+    @Test
     void longValuesAreSeenAndTooLongOnesAreRefused() throws Exception {
         String routine =
                 """

@@ -1,6 +1,5 @@
-package dev.cantina.cli;
+package dev.cantina.workbench;
 
-import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Probe;
@@ -9,9 +8,8 @@ import java.sql.SQLException;
 import java.util.Optional;
 
 /** The workspace of several runs: opened once, and again where a run has altered its tables. */
-final class RunPlace implements AutoCloseable {
-    private final Project project;
-    private final Invocation call;
+public final class RunPlace implements AutoCloseable {
+    private final RunSettings settings;
     private final Optional<ParsedFile> script;
     private final Workspace.ServerCode code;
     private final Probe.Detail detail;
@@ -21,43 +19,32 @@ final class RunPlace implements AutoCloseable {
      * @param code what stands on the server of the runs, where they are on one
      * @param detail what those who watch want of what a server runs
      */
-    RunPlace(
-            Project project,
-            Invocation call,
+    public RunPlace(
+            RunSettings settings,
             Optional<ParsedFile> script,
             Workspace.ServerCode code,
             Probe.Detail detail) {
-        this.project = project;
-        this.call = call;
+        this.settings = settings;
         this.script = script;
         this.code = code;
         this.detail = detail;
     }
 
-    Workspace workspace() throws ProjectException, SQLException {
+    public Workspace workspace() throws ProjectException, SQLException {
         if (open.isEmpty()) {
-            try {
-                open = Optional.of(call.workspace(project, script, code));
-            } catch (UsageException e) {
-                throw new ProjectException(e.getMessage());
-            }
-            keepWatched();
+            open = Optional.of(settings.workspace(script, code));
+            open.get().program().expectWatching(detail);
+            keep();
         }
         return open.get();
     }
 
-    /** All runs are watched. */
-    void keepWatched() throws SQLException {
-        open.get().program().expectWatching(detail);
-        keep();
-    }
-
     /** All runs begin with the rows as they are now. */
-    void keep() throws SQLException {
+    public void keep() throws SQLException {
         open.get().database().keep();
     }
 
-    void undo(Workspace workspace) throws SQLException {
+    public void undo(Workspace workspace) throws SQLException {
         workspace.database().restore();
         if (workspace.database().isAltered()) {
             open = Optional.empty();

@@ -1,0 +1,101 @@
+package dev.cantina.workbench;
+
+import dev.cantina.hosting.PrivateServer;
+import dev.cantina.project.Placement;
+import dev.cantina.project.Project;
+import dev.cantina.project.ProjectException;
+import dev.cantina.project.Workspace;
+import dev.cantina.runtime.Limits;
+import dev.cantina.runtime.Probe;
+import dev.cantina.runtime.Session;
+import dev.cantina.syntax.ParsedFile;
+import dev.cantina.testing.CaseRunner;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.util.Optional;
+
+/**
+ * Where and how runs are made.
+ *
+ * @param on the database of cantina.yaml that was asked for; empty for the project's own
+ * @param fixture the fixture that was asked for; empty for the project's own
+ */
+public record RunSettings(
+        Project project,
+        Optional<String> on,
+        Optional<String> fixture,
+        Limits limits,
+        Clock clock) {
+
+    /** The same with a clock that stands still, so that each run is as the first. */
+    public RunSettings withClockStopped() {
+        Clock still = Clock.fixed(clock.instant(), clock.getZone());
+        return new RunSettings(project, on, fixture, limits, still);
+    }
+
+    /** The server that the runs are made on; empty for the embedded database or a private one. */
+    public Optional<String> server() {
+        return on.or(() -> Optional.of(project.database()))
+                .filter(name -> !name.equals("embedded") && !name.equals(PrivateServer.NAME));
+    }
+
+    /**
+     * The project made ready: on the embedded database with a fixture, or on a server, with what is
+     * there.
+     *
+     * @param code what stands on that server meanwhile
+     */
+    public Workspace workspace(Optional<ParsedFile> script, Workspace.ServerCode code)
+            throws ProjectException, SQLException {
+        String rows = fixture.orElse(project.fixture());
+        if (project.own().isPresent()) {
+            return Workspace.open(at(project), Optional.of(rows), script);
+        }
+        if (server().isEmpty()) {
+            return Workspace.open(project, Optional.of(rows), script);
+        }
+        return fixture.isPresent()
+                ? Workspace.scratch(project, server().get(), rows, script, code)
+                : Workspace.on(project, server().get(), script, true, code);
+    }
+
+    /** The project with tables alone: its own, or those of the server that was asked for. */
+    public Workspace tables() throws ProjectException, SQLException {
+        if (project.own().isPresent()) {
+            return Workspace.open(at(project), Optional.empty());
+        }
+        return on.isPresent() && !on.get().equals("embedded")
+                ? Workspace.on(project, on.get(), Optional.empty(), false, Placement::place)
+                : Workspace.open(project, Optional.empty());
+    }
+
+    /** How cases open their database. */
+    public CaseRunner.Opener opener() {
+        return (p, rows) ->
+                project.own().isPresent()
+                        ? Workspace.open(at(p), Optional.of(rows))
+                        : server().isEmpty()
+                                ? Workspace.open(p, Optional.of(rows))
+                                : Workspace.scratch(
+                                        p,
+                                        server().get(),
+                                        rows,
+                                        Optional.empty(),
+                                        Placement::place);
+    }
+
+    /** A project in a server's own language on the server that was asked for. */
+    private Project at(Project of) {
+        return on.map(of::on).orElse(of);
+    }
+
+    /** A session on a workspace; the caller closes it. */
+    public Session session(Workspace workspace, Optional<Probe> probe) throws SQLException {
+        return new Session(workspace.program(), workspace.database(), limits, clock, probe);
+    }
+
+    /** A runner of cases; the caller closes it. */
+    public CaseRunner cases() {
+        return new CaseRunner(project, fixture, limits, clock, opener());
+    }
+}
