@@ -2,6 +2,7 @@ package dev.cantina.cli;
 
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
+import dev.cantina.workbench.ValueText;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -30,7 +31,12 @@ record Altered(String name, SqlType type, Object before, Object after) {
         List<Altered> parts = new ArrayList<>();
         for (int i = 0; i < then.length; i++) {
             if (!Values.same(then[i], now[i])) {
-                parts.addAll(between(name + part(type, i), partType(type, i), then[i], now[i]));
+                parts.addAll(
+                        between(
+                                name + part(type, i),
+                                ValueText.partType(type, i),
+                                then[i],
+                                now[i]));
             }
         }
         return parts.isEmpty() || parts.size() > MOST_PARTS ? List.of(whole) : parts;
@@ -40,13 +46,6 @@ record Altered(String name, SqlType type, Object before, Object after) {
         return type instanceof SqlType.Row row
                 ? "." + row.fields().get(i).name()
                 : "[" + (i + 1) + "]";
-    }
-
-    private static SqlType partType(SqlType type, int i) {
-        if (type instanceof SqlType.Row row) {
-            return row.fields().get(i).type();
-        }
-        return type instanceof SqlType.Array array ? array.element() : SqlType.NULL;
     }
 
     /** The same, with two long texts that begin alike cut to where they differ. */

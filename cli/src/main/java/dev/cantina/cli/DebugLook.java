@@ -11,17 +11,17 @@ import dev.cantina.debugging.Stop;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.ResultRows;
+import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.Session;
 import dev.cantina.runtime.TableChanges;
 import dev.cantina.types.SqlType;
+import dev.cantina.workbench.ValueText;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 
 /** The words that look at a run that stands still, or change something in it. */
 final class DebugLook {
-    private static final List<String> QUERIES = List.of("SELECT", "WITH", "VALUES", "TABLE");
     private static final int MOST_ROWS = 50;
     private static final int WATCHED_ROWS = 8;
 
@@ -99,13 +99,9 @@ final class DebugLook {
         screen.line("  " + name + " is now " + view.value(type(frame, name), value));
     }
 
-    private static boolean isQuery(String text) {
-        return QUERIES.contains(text.split("[^A-Za-z]", 2)[0].toUpperCase(Locale.ROOT));
-    }
-
     private void watch(String text, Frame frame) throws DebugException {
         if (!text.isEmpty()) {
-            if (isQuery(text)) {
+            if (Debugger.isQuery(text)) {
                 debugger.query(frame, text, 1);
             } else {
                 debugger.eval(frame, text);
@@ -136,7 +132,7 @@ final class DebugLook {
         for (String text : watches) {
             String head = "  " + screen.tone(Tone.NEW, "watch " + number++ + "  ") + text;
             try {
-                if (isQuery(text)) {
+                if (Debugger.isQuery(text)) {
                     ResultRows rows = debugger.query(frame, text, WATCHED_ROWS);
                     screen.line(head);
                     new TableView(screen).show("    ", rows.columns(), rows.rows());
@@ -151,7 +147,8 @@ final class DebugLook {
     }
 
     private void sql(String text, Frame frame) throws DebugException {
-        if (!isQuery(DebugWord.need(text, "sql takes a query: sql SELECT * FROM vessel"))) {
+        if (!Debugger.isQuery(
+                DebugWord.need(text, "sql takes a query: sql SELECT * FROM vessel"))) {
             throw new DebugException("sql only looks; to change data, say sql! " + text);
         }
         rows(text, frame, MOST_ROWS);
@@ -189,7 +186,7 @@ final class DebugLook {
     }
 
     private void diagnostics(Frame frame) {
-        if (frame.isElsewhere()) {
+        if (frame.isElsewhere() || frame instanceof ServerFrame) {
             screen.line("  not known: the server has its own");
             return;
         }
@@ -205,7 +202,7 @@ final class DebugLook {
                             + "  "
                             + (area.condition().isSuccess()
                                     ? screen.tone(Tone.FAINT, "no condition")
-                                    : TableView.printable(area.condition().message())));
+                                    : ValueText.printable(area.condition().message())));
             List<String> more = new ArrayList<>();
             if (!area.command().isEmpty()) {
                 more.add("COMMAND_FUNCTION " + area.command());

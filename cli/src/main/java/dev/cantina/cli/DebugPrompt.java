@@ -13,6 +13,7 @@ import dev.cantina.runtime.Frame;
 import dev.cantina.testing.CaseResult;
 import dev.cantina.types.SqlType;
 import dev.cantina.workbench.DebugSession;
+import dev.cantina.workbench.ValueText;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -159,7 +160,7 @@ final class DebugPrompt implements DebugSession.Face {
                 "  "
                         + screen.tone(
                                 Tone.FAINT, at.routine().name() + ":" + breakpoint.line() + " ")
-                        + TableView.printable(text));
+                        + ValueText.printable(text));
     }
 
     @Override
@@ -251,7 +252,7 @@ final class DebugPrompt implements DebugSession.Face {
                         + ": "
                         + screen.tone(
                                 stop.reason() == Stop.Reason.CONDITION ? Tone.BAD : Tone.NEW,
-                                TableView.printable(why())));
+                                ValueText.printable(why())));
         stop.notes().forEach(n -> screen.line("  " + screen.tone(Tone.CAREFUL, n)));
         debugger.trigger(frame).ifPresent(t -> view.firing(frame, t));
         view.source(frame, line(), 2, 2);

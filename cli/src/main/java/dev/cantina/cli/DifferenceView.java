@@ -2,6 +2,7 @@ package dev.cantina.cli;
 
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.testing.Difference;
+import dev.cantina.workbench.ValueText;
 import java.util.List;
 
 /**
@@ -117,7 +118,7 @@ final class DifferenceView {
 
     private static String shown(Object value) {
         return value instanceof Difference.Words words
-                ? TableView.printable(words.text())
-                : TableView.value(value);
+                ? ValueText.printable(words.text())
+                : ValueText.of(value);
     }
 }

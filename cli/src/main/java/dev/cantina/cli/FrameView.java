@@ -13,6 +13,8 @@ import dev.cantina.runtime.Frame;
 import dev.cantina.syntax.Source;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
+import dev.cantina.workbench.FrameTree;
+import dev.cantina.workbench.ValueText;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -20,8 +22,6 @@ import java.util.Optional;
 
 /** Shows what there is to see in a frame: its lines, variables, cursors, and its callers. */
 final class FrameView {
-    private static final int MOST_PARTS = 8;
-
     private final Screen screen;
 
     FrameView(Screen screen) {
@@ -39,7 +39,7 @@ final class FrameView {
                             Locale.ROOT,
                             "%4d  %s",
                             line,
-                            TableView.printable(source.line(line).replace('\t', ' ')));
+                            ValueText.printable(source.line(line).replace('\t', ' ')));
             screen.line(
                     line == current
                             ? screen.tone(Tone.NEW, "▸") + screen.tone(Tone.STRONG, text)
@@ -86,11 +86,11 @@ final class FrameView {
                 parts.add(
                         table.columns().get(i).name()
                                 + " "
-                                + TableView.value(before[i])
+                                + ValueText.of(before[i])
                                 + " → "
-                                + screen.tone(Tone.STRONG, TableView.value(after[i])));
+                                + screen.tone(Tone.STRONG, ValueText.of(after[i])));
             } else if (key || before == null && known[i] != null) {
-                parts.add(table.columns().get(i).name() + " " + TableView.value(known[i]));
+                parts.add(table.columns().get(i).name() + " " + ValueText.of(known[i]));
             }
         }
         return String.join(", ", parts);
@@ -154,7 +154,7 @@ final class FrameView {
     /** A value as it was and as it is. */
     String change(Altered altered) {
         Altered cut = altered.cut();
-        return brief(cut.type(), cut.before())
+        return ValueText.brief(cut.type(), cut.before())
                 + " → "
                 + strong(cut.type(), cut.after())
                 + size(cut.type(), altered.after());
@@ -168,26 +168,9 @@ final class FrameView {
     private String strong(SqlType type, Object value) {
         boolean composite = value instanceof Object[];
         Tone tone = value == null ? Tone.FAINT : Tone.STRONG;
-        return composite ? brief(type, value) : screen.tone(tone, brief(type, value));
-    }
-
-    private static String brief(SqlType type, Object value) {
-        if (!(value instanceof Object[] parts)) {
-            return TableView.value(value);
-        }
-        List<String> shown = new ArrayList<>();
-        for (int i = 0; i < Math.min(MOST_PARTS, parts.length); i++) {
-            String text = TableView.value(parts[i]);
-            shown.add(
-                    type instanceof SqlType.Row row
-                            ? row.fields().get(i).name() + " " + text
-                            : text);
-        }
-        if (parts.length > MOST_PARTS) {
-            shown.add("… " + (parts.length - MOST_PARTS) + " more");
-        }
-        String joined = String.join(", ", shown);
-        return type instanceof SqlType.Row ? joined : "[" + joined + "]";
+        return composite
+                ? ValueText.brief(type, value)
+                : screen.tone(tone, ValueText.brief(type, value));
     }
 
     /** How much there is of an array, or of a text that is too long to be shown. */
@@ -206,17 +189,12 @@ final class FrameView {
     /** A value whole: an element or a field a line, a text with its line ends. */
     void whole(String indent, SqlType type, Object value) {
         if (value instanceof Object[] parts) {
-            for (int i = 0; i < parts.length; i++) {
-                String name =
-                        type instanceof SqlType.Row row
-                                ? row.fields().get(i).name()
-                                : "[" + (i + 1) + "]";
-                SqlType own = type instanceof SqlType.Array array ? array.element() : SqlType.NULL;
-                if (parts[i] instanceof Object[]) {
-                    screen.line(indent + name);
-                    whole(indent + "  ", own, parts[i]);
+            for (ValueText.Part part : ValueText.parts(type, value, 0, parts.length)) {
+                if (part.value() instanceof Object[]) {
+                    screen.line(indent + part.name());
+                    whole(indent + "  ", part.type(), part.value());
                 } else {
-                    screen.line(indent + name + "  " + text(parts[i]));
+                    screen.line(indent + part.name() + "  " + text(part.value()));
                 }
             }
             if (parts.length == 0) {
@@ -225,7 +203,7 @@ final class FrameView {
             return;
         }
         if (value instanceof String text && text.contains("\n")) {
-            text.lines().forEach(l -> screen.line(indent + "│ " + TableView.printable(l)));
+            text.lines().forEach(l -> screen.line(indent + "│ " + ValueText.printable(l)));
             return;
         }
         screen.line(indent + text(value));
@@ -233,7 +211,7 @@ final class FrameView {
 
     private static String text(Object value) {
         return value instanceof String text
-                ? "'" + TableView.printable(text) + "'"
+                ? "'" + ValueText.printable(text) + "'"
                 : Values.text(value);
     }
 
@@ -257,7 +235,7 @@ final class FrameView {
         List<String> shown = new ArrayList<>();
         for (Variable variable : frame.routine().variables()) {
             if (variable.kind().isParameter() && variable.kind() != Variable.Kind.OUT) {
-                shown.add(variable.name() + " " + TableView.value(frame.get(variable)));
+                shown.add(variable.name() + " " + ValueText.of(frame.get(variable)));
             }
         }
         return frame.routine().kind() == BoundRoutine.Kind.TRIGGER
@@ -277,7 +255,7 @@ final class FrameView {
                             + "  "
                             + (frame.isElsewhere()
                                     ? "not known: the server has it"
-                                    : cursor.map(FrameView::state).orElse("closed")));
+                                    : cursor.map(FrameTree::state).orElse("closed")));
             cursor.filter(c -> c.row() != null)
                     .ifPresent(
                             c ->
@@ -287,15 +265,5 @@ final class FrameView {
         if (cursors.isEmpty()) {
             screen.line("  no cursor is declared here");
         }
-    }
-
-    private static String state(Cursor cursor) {
-        String of = cursor.size() + (cursor.size() == 1 ? " row" : " rows");
-        if (cursor.position() == 0) {
-            return "open, before the first of " + of;
-        }
-        return cursor.row() == null
-                ? "open, after the last of " + of
-                : "open, on row " + cursor.position() + " of " + of;
     }
 }

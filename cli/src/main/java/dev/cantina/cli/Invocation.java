@@ -9,25 +9,18 @@ import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Session;
-import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.types.ConditionException;
-import dev.cantina.types.Conversion;
-import dev.cantina.types.SqlType;
 import dev.cantina.workbench.RunSettings;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Clock;
-import java.time.LocalDateTime;
-import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
 import org.apache.commons.cli.CommandLine;
 
 /** A command with what was said on its line. */
 final class Invocation {
-    private static final List<String> LIMITS = List.of("statements", "seconds", "depth", "rows");
-
     private final CommandLine line;
     private final Screen screen;
     private final Path folder;
@@ -147,15 +140,8 @@ final class Invocation {
 
     /** The session's clock: the machine's own, or the moment that was said. */
     Clock clock() throws UsageException {
-        Optional<String> said = value("clock");
-        ZoneId zone = ZoneId.systemDefault();
-        if (said.isEmpty()) {
-            return Clock.system(zone);
-        }
         try {
-            LocalDateTime moment =
-                    (LocalDateTime) Conversion.cast(said.get(), new SqlType.Timestamp(6, false));
-            return Clock.fixed(moment.atZone(zone).toInstant(), zone);
+            return RunSettings.clock(value("clock"));
         } catch (ConditionException e) {
             throw new UsageException(
                     "--clock " + e.condition().message() + ", as in --clock '2031-10-04 09:30:00'");
@@ -180,25 +166,11 @@ final class Invocation {
     Limits limits(Project project) throws UsageException {
         Limits limits = project.limits();
         for (String text : values("limit")) {
-            int sign = text.indexOf('=');
-            String name = sign < 0 ? text : text.substring(0, sign);
-            if (sign < 0 || !LIMITS.contains(name)) {
-                String hint =
-                        Nearest.to(name, LIMITS)
-                                .map(n -> "did you mean --limit " + n + "=N?")
-                                .orElse("there are " + String.join(", ", LIMITS));
-                throw new UsageException("--limit takes NAME=N; " + hint);
-            }
-            double value;
             try {
-                value = Double.parseDouble(text.substring(sign + 1));
-            } catch (NumberFormatException e) {
-                value = 0;
+                limits = RunSettings.limit(limits, text);
+            } catch (IllegalArgumentException e) {
+                throw new UsageException("--limit " + e.getMessage());
             }
-            if (value <= 0) {
-                throw new UsageException("--limit " + name + " takes a number greater than 0");
-            }
-            limits = ProjectReader.limit(limits, name, value);
         }
         return limits;
     }

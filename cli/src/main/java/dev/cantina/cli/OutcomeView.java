@@ -8,6 +8,7 @@ import dev.cantina.runtime.StackEntry;
 import dev.cantina.runtime.TableChanges;
 import dev.cantina.types.Condition;
 import dev.cantina.types.Values;
+import dev.cantina.workbench.ValueText;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -33,7 +34,7 @@ final class OutcomeView {
 
     /** A message of the run. */
     void said(String message) {
-        screen.line("  " + screen.tone(Tone.NEW, "says  ") + TableView.printable(message));
+        screen.line("  " + screen.tone(Tone.NEW, "says  ") + ValueText.printable(message));
     }
 
     /** The same where the messages were shown as they came. */
@@ -45,7 +46,7 @@ final class OutcomeView {
                                     screen.line(
                                             "  "
                                                     + screen.tone(Tone.CAREFUL, "warns ")
-                                                    + TableView.printable(m)));
+                                                    + ValueText.printable(m)));
             for (Map.Entry<String, Object> entry : outcome.out().entrySet()) {
                 screen.line("  gives " + entry.getKey() + " = " + whole(entry.getValue()));
             }
@@ -73,13 +74,13 @@ final class OutcomeView {
     private String whole(Object value) {
         String text =
                 value instanceof String string
-                        ? "'" + TableView.printable(string) + "'"
+                        ? "'" + ValueText.printable(string) + "'"
                         : Values.text(value);
         return screen.tone(Tone.STRONG, text);
     }
 
     private String strong(Object value) {
-        return screen.tone(Tone.STRONG, TableView.value(value));
+        return screen.tone(Tone.STRONG, ValueText.of(value));
     }
 
     private void rows(ResultRows result) {
@@ -131,7 +132,7 @@ final class OutcomeView {
     private void changed(Table table, TableChanges.Changed change, List<String> lines) {
         String key =
                 table.primaryKey().stream()
-                        .map(i -> TableView.value(change.after()[i]))
+                        .map(i -> ValueText.of(change.after()[i]))
                         .collect(Collectors.joining(", "));
         String what =
                 change.columns().stream()
@@ -139,7 +140,7 @@ final class OutcomeView {
                                 i ->
                                         table.columns().get(i).name()
                                                 + " "
-                                                + TableView.value(change.before()[i])
+                                                + ValueText.of(change.before()[i])
                                                 + " → "
                                                 + strong(change.after()[i]))
                         .collect(Collectors.joining(", "));
@@ -150,7 +151,7 @@ final class OutcomeView {
         List<String> fields = new ArrayList<>();
         for (int i = 0; i < row.length; i++) {
             if (row[i] != null) {
-                fields.add(table.columns().get(i).name() + " " + TableView.value(row[i]));
+                fields.add(table.columns().get(i).name() + " " + ValueText.of(row[i]));
             }
         }
         return "    " + screen.tone(tone, sign) + String.join(", ", fields);
@@ -162,7 +163,7 @@ final class OutcomeView {
                 "  "
                         + screen.tone(Tone.BAD, condition.sqlstate())
                         + "  "
-                        + screen.tone(Tone.STRONG, TableView.printable(condition.message())));
+                        + screen.tone(Tone.STRONG, ValueText.printable(condition.message())));
         stack(stack, "  ");
     }
 

@@ -3,6 +3,7 @@ package dev.cantina.cli;
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.observe.Profile;
 import dev.cantina.runtime.AccessPath;
+import dev.cantina.workbench.ValueText;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
@@ -177,7 +178,7 @@ final class ProfileView {
                     figures(line, whole)
                             + screen.tone(
                                     Tone.FAINT, String.format(Locale.ROOT, "%6d  ", line.line()))
-                            + TableView.printable(line.text().replace('\t', ' ')));
+                            + ValueText.printable(line.text().replace('\t', ' ')));
         }
     }
 }

@@ -3,7 +3,7 @@ package dev.cantina.cli;
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
-import java.math.BigDecimal;
+import dev.cantina.workbench.ValueText;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -52,37 +52,8 @@ final class TableView {
     }
 
     private static String cell(Object value) {
-        String text = value instanceof String string ? printable(string) : Values.text(value);
+        String text =
+                value instanceof String string ? ValueText.printable(string) : Values.text(value);
         return Screen.width(text) > WIDEST ? text.substring(0, WIDEST - 1) + "…" : text;
-    }
-
-    /** Control characters must not reach a terminal. */
-    static String printable(String text) {
-        StringBuilder safe = new StringBuilder(text.length());
-        text.codePoints()
-                .forEach(
-                        c -> {
-                            if (c == '\n') {
-                                safe.append('⏎');
-                            } else if (Character.isISOControl(c)) {
-                                safe.append('·');
-                            } else {
-                                safe.appendCodePoint(c);
-                            }
-                        });
-        return safe.toString();
-    }
-
-    /** A value in a sentence: texts in quotes, so that blanks and NULL can be told apart. */
-    static String value(Object value) {
-        if (value instanceof String text) {
-            String safe = printable(text);
-            return "'" + (safe.length() > 60 ? safe.substring(0, 59) + "…" : safe) + "'";
-        }
-        if (value instanceof BigDecimal || value instanceof Long || value == null) {
-            return Values.text(value);
-        }
-        String text = Values.text(value);
-        return text.length() > 200 ? text.substring(0, 199) + "…" : text;
     }
 }

@@ -6,6 +6,7 @@ import dev.cantina.observe.TraceEvent;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.Values;
+import dev.cantina.workbench.ValueText;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
@@ -64,8 +65,7 @@ final class TraceView implements Consumer<TraceEvent> {
 
     private static String values(List<TraceEvent.Value> values) {
         List<String> shown = new ArrayList<>();
-        values.forEach(
-                v -> shown.add((v.name() + " ").stripLeading() + TableView.value(v.value())));
+        values.forEach(v -> shown.add((v.name() + " ").stripLeading() + ValueText.of(v.value())));
         return String.join(", ", shown);
     }
 
@@ -82,7 +82,7 @@ final class TraceView implements Consumer<TraceEvent> {
         boolean compound =
                 text.strip().matches("(?is)(IF|CASE|WHILE|FOR|REPEAT|LOOP|\\w+\\s*:)\\b.*");
         String own = compound ? text.strip().lines().findFirst().orElse("") : text.strip();
-        String flat = TableView.printable(own.replaceAll("\\s+", " "));
+        String flat = ValueText.printable(own.replaceAll("\\s+", " "));
         return Screen.width(flat) > room
                 ? flat.substring(0, flat.offsetByCodePoints(0, room - 1)) + "…"
                 : flat;
@@ -143,7 +143,7 @@ final class TraceView implements Consumer<TraceEvent> {
             List<String> fields = new ArrayList<>();
             for (int i = 0; i < row.length; i++) {
                 if (row[i] != null) {
-                    fields.add(table.columns().get(i).name() + " " + TableView.value(row[i]));
+                    fields.add(table.columns().get(i).name() + " " + ValueText.of(row[i]));
                 }
             }
             Tone tone = event.before() == null ? Tone.GOOD : Tone.BAD;
@@ -151,16 +151,16 @@ final class TraceView implements Consumer<TraceEvent> {
             return screen.tone(tone, sign) + table.name() + "  " + String.join(", ", fields);
         }
         List<String> keys = new ArrayList<>();
-        table.primaryKey().forEach(i -> keys.add(TableView.value(event.after()[i])));
+        table.primaryKey().forEach(i -> keys.add(ValueText.of(event.after()[i])));
         List<String> fields = new ArrayList<>();
         for (int i = 0; i < event.after().length; i++) {
             if (!Values.same(event.before()[i], event.after()[i])) {
                 fields.add(
                         table.columns().get(i).name()
                                 + " "
-                                + TableView.value(event.before()[i])
+                                + ValueText.of(event.before()[i])
                                 + " → "
-                                + screen.tone(Tone.STRONG, TableView.value(event.after()[i])));
+                                + screen.tone(Tone.STRONG, ValueText.of(event.after()[i])));
             }
         }
         return table.name()
@@ -182,7 +182,7 @@ final class TraceView implements Consumer<TraceEvent> {
                                         raised.place().line(),
                                         raised.condition().sqlstate()))
                         + "  "
-                        + TableView.printable(raised.condition().message()));
+                        + ValueText.printable(raised.condition().message()));
         for (int i = 0; bad && i < raised.stack().size(); i++) {
             screen.line(
                     indent(raised.depth())

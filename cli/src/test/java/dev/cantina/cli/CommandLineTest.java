@@ -146,7 +146,7 @@ class CommandLineTest {
                 "call grade_for sugar=123456 | out of range for DECIMAL(4, 1)",
                 "call | call takes the name of a routine",
                 "call move_wine --fixture celar | there is no fixture celar; did you mean cellar?",
-                "call grade_for sugar=20 --limit statement=1 | did you mean --limit statements=N?",
+                "call grade_for sugar=20 --limit statement=1 | did you mean statements=N?",
                 "call move_wine --jsn | call has no option --jsn; did you mean --json?",
                 "chek | there is no command chek; did you mean check?",
                 "test nothing_like_it | no case fits nothing_like_it",

@@ -30,6 +30,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 
 /** The breakpoints of a debugger, and where they stand in the program that runs. */
 final class Breakpoints {
@@ -541,6 +542,41 @@ final class Breakpoints {
             next = first > line && nearer ? routine : next;
         }
         return next != null ? next : found.get(0);
+    }
+
+    /** The lines of a file at which a run can stop. */
+    List<Integer> stopLines(String file, int from, int to) {
+        Set<Integer> lines = new TreeSet<>();
+        for (BoundRoutine routine : written(file)) {
+            routine.places().stream()
+                    .filter(Breakpoints::isStop)
+                    .map(p -> p.span().line())
+                    .forEach(lines::add);
+            lines.add(endLine(routine));
+        }
+        return lines.stream().filter(l -> from <= l && l <= to).toList();
+    }
+
+    /** What a file has that can be stopped in. */
+    private List<BoundRoutine> written(String file) {
+        List<BoundRoutine> all = new ArrayList<>(program.serverRoutines());
+        script.ifPresent(all::add);
+        for (RoutineSymbol symbol : program.catalog().routines()) {
+            if (symbol.tree().body().isPresent() && isOf(symbol.tree().span(), file)) {
+                all.add(program.routine(symbol).bound());
+            }
+        }
+        for (TriggerSymbol symbol : program.catalog().triggers()) {
+            if (isOf(symbol.tree().span(), file)) {
+                all.add(program.routine(symbol).bound());
+            }
+        }
+        all.removeIf(r -> !isOf(r.span(), file));
+        return all;
+    }
+
+    private static boolean isOf(Span span, String file) {
+        return span.source().name().equals(file);
     }
 
     /** The names of all that has statements. */

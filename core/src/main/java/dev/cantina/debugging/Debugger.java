@@ -107,6 +107,11 @@ public final class Debugger implements Probe {
         }
     }
 
+    /** Does what was asked for meanwhile, where no statement comes that would do it. */
+    public void catchUp() {
+        doMeanwhile();
+    }
+
     private void doMeanwhile() {
         for (Runnable work = meanwhile.poll(); work != null; work = meanwhile.poll()) {
             work.run();
@@ -846,6 +851,18 @@ public final class Debugger implements Probe {
         return frame.routine().places().get(statement).span().line();
     }
 
+    /** The line of a routine's first statement. */
+    public int firstLine(String routine) throws DebugException {
+        BoundRoutine found = breakpoints.routine(routine, 0);
+        int statement = Breakpoints.statementAt(found, found.span().line());
+        return found.places().get(statement).span().line();
+    }
+
+    /** The lines of a file at which a run can stop, within some of its lines, in order. */
+    public List<Integer> stopLines(String file, int from, int to) {
+        return breakpoints.stopLines(file, from, to);
+    }
+
     /** Sets a breakpoint that was kept from an earlier run. */
     Breakpoint keep(Breakpoint kept) throws DebugException {
         return add(kept);
@@ -908,6 +925,18 @@ public final class Debugger implements Probe {
      */
     public ResultRows query(Frame frame, String query, int most) throws DebugException {
         return session.asked(() -> FrameInspector.query(program, session, frame, query, most));
+    }
+
+    private static final List<String> QUERIES = List.of("SELECT", "WITH", "VALUES", "TABLE");
+
+    /** Whether a text is a query, and not an expression. */
+    public static boolean isQuery(String text) {
+        return QUERIES.contains(text.strip().split("[^A-Za-z]", 2)[0].toUpperCase(Locale.ROOT));
+    }
+
+    /** Whether a text is a statement that changes rows. */
+    public static boolean isChange(String text) {
+        return FrameInspector.isChange(text);
     }
 
     /** The routines that the statement of a frame calls, in the order in which it names them. */

@@ -352,8 +352,7 @@ final class FrameInspector {
      * @throws DebugException where the database refuses, or the statement would end the transaction
      */
     static int change(Session session, String statement) throws DebugException {
-        String verb = statement.strip().split("[^A-Za-z]", 2)[0].toUpperCase(Locale.ROOT);
-        if (!CHANGES.contains(verb)) {
+        if (!isChange(statement)) {
             throw new DebugException(
                     "sql! takes "
                             + String.join(", ", CHANGES)
@@ -365,6 +364,10 @@ final class FrameInspector {
             throw new DebugException(
                     "that would set off what can't be read: " + first(e.problems()));
         }
+    }
+
+    static boolean isChange(String text) {
+        return CHANGES.contains(text.strip().split("[^A-Za-z]", 2)[0].toUpperCase(Locale.ROOT));
     }
 
     private static String first(List<Problem> problems) {

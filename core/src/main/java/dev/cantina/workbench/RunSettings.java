@@ -4,14 +4,21 @@ import dev.cantina.hosting.PrivateServer;
 import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
+import dev.cantina.project.ProjectReader;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Session;
+import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.testing.CaseRunner;
+import dev.cantina.types.Conversion;
+import dev.cantina.types.SqlType;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.time.LocalDateTime;
+import java.time.ZoneId;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -26,6 +33,50 @@ public record RunSettings(
         Optional<String> fixture,
         Limits limits,
         Clock clock) {
+
+    private static final List<String> LIMITS = List.of("statements", "seconds", "depth", "rows");
+
+    /**
+     * The clock that stands at a moment; empty for the machine's own.
+     *
+     * @throws ConditionException where that is no timestamp
+     */
+    public static Clock clock(Optional<String> said) {
+        ZoneId zone = ZoneId.systemDefault();
+        if (said.isEmpty()) {
+            return Clock.system(zone);
+        }
+        LocalDateTime moment =
+                (LocalDateTime) Conversion.cast(said.get(), new SqlType.Timestamp(6, false));
+        return Clock.fixed(moment.atZone(zone).toInstant(), zone);
+    }
+
+    /**
+     * Limits with one of them set by a text, {@code seconds=5}.
+     *
+     * @throws IllegalArgumentException where it is none; the message says what is wanted
+     */
+    public static Limits limit(Limits limits, String text) {
+        int sign = text.indexOf('=');
+        String name = sign < 0 ? text : text.substring(0, sign);
+        if (sign < 0 || !LIMITS.contains(name)) {
+            String hint =
+                    Nearest.to(name, LIMITS)
+                            .map(n -> "did you mean " + n + "=N?")
+                            .orElse("there are " + String.join(", ", LIMITS));
+            throw new IllegalArgumentException("takes NAME=N; " + hint);
+        }
+        double value;
+        try {
+            value = Double.parseDouble(text.substring(sign + 1));
+        } catch (NumberFormatException e) {
+            value = 0;
+        }
+        if (!(value > 0)) {
+            throw new IllegalArgumentException(name + " takes a number greater than 0");
+        }
+        return ProjectReader.limit(limits, name, value);
+    }
 
     /** The same with a clock that stands still, so that each run is as the first. */
     public RunSettings withClockStopped() {

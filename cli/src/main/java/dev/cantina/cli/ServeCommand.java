@@ -1,0 +1,107 @@
+package dev.cantina.cli;
+
+import dev.cantina.project.ProjectException;
+import dev.cantina.serve.Wire;
+import dev.cantina.serve.debug.DebugService;
+import dev.cantina.testing.CaseResult;
+import dev.cantina.workbench.DebugSession;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.io.PrintStream;
+import java.net.ServerSocket;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.List;
+import org.apache.commons.cli.Options;
+
+/** {@code serve debug}: the engine for an editor. */
+final class ServeCommand implements Command {
+    private static final int MOST_PORT = 65_535;
+
+    @Override
+    public String name() {
+        return "serve";
+    }
+
+    @Override
+    public String arguments() {
+        return "debug";
+    }
+
+    @Override
+    public String summary() {
+        return "answer an editor, by the Debug Adapter Protocol";
+    }
+
+    @Override
+    public String example() {
+        return "cantina serve debug --port 4711";
+    }
+
+    @Override
+    public Options options() {
+        Options options = new Options();
+        Main.option(
+                options,
+                "port",
+                "N",
+                "wait for one editor at a port of this machine, not on the standard streams; 0 for"
+                        + " any");
+        return options;
+    }
+
+    @Override
+    public boolean hasJson() {
+        return false;
+    }
+
+    @Override
+    public int run(Invocation call) throws UsageException, ProjectException {
+        if (!call.arguments().equals(List.of("debug"))) {
+            throw new UsageException("serve takes what to serve: cantina serve debug");
+        }
+        Path folder = call.value("project").map(call.folder()::resolve).orElse(call.folder());
+        if (!call.has("port")) {
+            try (Wire wire = Wire.standard()) {
+                DebugService.serve(wire, folder, ServeCommand::text);
+            }
+            return ExitCode.WELL;
+        }
+        try (ServerSocket socket = Wire.listening(port(call))) {
+            call.screen().note("waiting for an editor at port " + socket.getLocalPort());
+            try (Wire wire = Wire.accepted(socket)) {
+                DebugService.serve(wire, folder, ServeCommand::text);
+            }
+            return ExitCode.WELL;
+        } catch (IOException e) {
+            throw new ProjectException("the port can't be used: " + e.getMessage());
+        }
+    }
+
+    private static int port(Invocation call) throws UsageException {
+        String said = call.value("port").orElseThrow();
+        try {
+            int port = Integer.parseInt(said);
+            if (port >= 0 && port <= MOST_PORT) {
+                return port;
+            }
+        } catch (NumberFormatException e) {
+            // Said below.
+        }
+        throw new UsageException("--port takes a number up to " + MOST_PORT + ": --port 4711");
+    }
+
+    /** What a run came to, as a terminal shows it. */
+    private static String text(DebugSession.Ending ending) {
+        ByteArrayOutputStream bytes = new ByteArrayOutputStream();
+        PrintStream out = new PrintStream(bytes, false, StandardCharsets.UTF_8);
+        Screen screen = new Screen(out, out, false, false);
+        ending.outcome().ifPresent(o -> new OutcomeView(screen).showButMessages(o, false));
+        if (ending.result().isPresent()) {
+            CaseResult result = ending.result().get();
+            new TestView(screen).show(List.of(result), result.elapsedMillis(), false);
+        }
+        out.flush();
+        return bytes.toString(StandardCharsets.UTF_8);
+    }
+}

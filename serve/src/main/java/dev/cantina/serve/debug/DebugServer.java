@@ -1,0 +1,1123 @@
+package dev.cantina.serve.debug;
+
+import dev.cantina.binding.Variable;
+import dev.cantina.catalog.Table;
+import dev.cantina.debugging.Breakpoint;
+import dev.cantina.debugging.CallTarget;
+import dev.cantina.debugging.DebugException;
+import dev.cantina.debugging.Debugger;
+import dev.cantina.debugging.Evaluated;
+import dev.cantina.debugging.Resume;
+import dev.cantina.debugging.Stop;
+import dev.cantina.project.Project;
+import dev.cantina.runtime.Frame;
+import dev.cantina.runtime.ResultRows;
+import dev.cantina.types.SqlType;
+import dev.cantina.workbench.DebugSession;
+import dev.cantina.workbench.DebugTarget;
+import dev.cantina.workbench.Shown;
+import dev.cantina.workbench.ValueText;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.TimeUnit;
+import org.eclipse.lsp4j.debug.BreakpointLocation;
+import org.eclipse.lsp4j.debug.BreakpointLocationsArguments;
+import org.eclipse.lsp4j.debug.BreakpointLocationsResponse;
+import org.eclipse.lsp4j.debug.BreakpointNotVerifiedReason;
+import org.eclipse.lsp4j.debug.CancelArguments;
+import org.eclipse.lsp4j.debug.Capabilities;
+import org.eclipse.lsp4j.debug.CompletionItem;
+import org.eclipse.lsp4j.debug.CompletionItemType;
+import org.eclipse.lsp4j.debug.CompletionsArguments;
+import org.eclipse.lsp4j.debug.CompletionsResponse;
+import org.eclipse.lsp4j.debug.ConfigurationDoneArguments;
+import org.eclipse.lsp4j.debug.ContinueArguments;
+import org.eclipse.lsp4j.debug.ContinueResponse;
+import org.eclipse.lsp4j.debug.DataBreakpointAccessType;
+import org.eclipse.lsp4j.debug.DataBreakpointInfoArguments;
+import org.eclipse.lsp4j.debug.DataBreakpointInfoResponse;
+import org.eclipse.lsp4j.debug.DisconnectArguments;
+import org.eclipse.lsp4j.debug.EvaluateArguments;
+import org.eclipse.lsp4j.debug.EvaluateResponse;
+import org.eclipse.lsp4j.debug.ExceptionBreakMode;
+import org.eclipse.lsp4j.debug.ExceptionBreakpointsFilter;
+import org.eclipse.lsp4j.debug.ExceptionDetails;
+import org.eclipse.lsp4j.debug.ExceptionFilterOptions;
+import org.eclipse.lsp4j.debug.ExceptionInfoArguments;
+import org.eclipse.lsp4j.debug.ExceptionInfoResponse;
+import org.eclipse.lsp4j.debug.ExitedEventArguments;
+import org.eclipse.lsp4j.debug.FunctionBreakpoint;
+import org.eclipse.lsp4j.debug.InitializeRequestArguments;
+import org.eclipse.lsp4j.debug.NextArguments;
+import org.eclipse.lsp4j.debug.OutputEventArguments;
+import org.eclipse.lsp4j.debug.OutputEventArgumentsCategory;
+import org.eclipse.lsp4j.debug.PauseArguments;
+import org.eclipse.lsp4j.debug.RestartArguments;
+import org.eclipse.lsp4j.debug.RestartFrameArguments;
+import org.eclipse.lsp4j.debug.ReverseContinueArguments;
+import org.eclipse.lsp4j.debug.ScopesArguments;
+import org.eclipse.lsp4j.debug.ScopesResponse;
+import org.eclipse.lsp4j.debug.SetBreakpointsArguments;
+import org.eclipse.lsp4j.debug.SetBreakpointsResponse;
+import org.eclipse.lsp4j.debug.SetDataBreakpointsArguments;
+import org.eclipse.lsp4j.debug.SetDataBreakpointsResponse;
+import org.eclipse.lsp4j.debug.SetExceptionBreakpointsArguments;
+import org.eclipse.lsp4j.debug.SetExceptionBreakpointsResponse;
+import org.eclipse.lsp4j.debug.SetExpressionArguments;
+import org.eclipse.lsp4j.debug.SetExpressionResponse;
+import org.eclipse.lsp4j.debug.SetFunctionBreakpointsArguments;
+import org.eclipse.lsp4j.debug.SetFunctionBreakpointsResponse;
+import org.eclipse.lsp4j.debug.SetVariableArguments;
+import org.eclipse.lsp4j.debug.SetVariableResponse;
+import org.eclipse.lsp4j.debug.SourceBreakpoint;
+import org.eclipse.lsp4j.debug.StackFrame;
+import org.eclipse.lsp4j.debug.StackTraceArguments;
+import org.eclipse.lsp4j.debug.StackTraceResponse;
+import org.eclipse.lsp4j.debug.StepBackArguments;
+import org.eclipse.lsp4j.debug.StepInArguments;
+import org.eclipse.lsp4j.debug.StepInTarget;
+import org.eclipse.lsp4j.debug.StepInTargetsArguments;
+import org.eclipse.lsp4j.debug.StepInTargetsResponse;
+import org.eclipse.lsp4j.debug.StepOutArguments;
+import org.eclipse.lsp4j.debug.TerminateArguments;
+import org.eclipse.lsp4j.debug.TerminatedEventArguments;
+import org.eclipse.lsp4j.debug.Thread;
+import org.eclipse.lsp4j.debug.ThreadsResponse;
+import org.eclipse.lsp4j.debug.VariablesArguments;
+import org.eclipse.lsp4j.debug.VariablesResponse;
+import org.eclipse.lsp4j.debug.services.IDebugProtocolClient;
+import org.eclipse.lsp4j.debug.services.IDebugProtocolServer;
+
+/**
+ * One debugging for an editor: what it asks, by the Debug Adapter Protocol. Requests come on the
+ * wire's thread and are done on the worker's; events go out from there.
+ */
+final class DebugServer implements IDebugProtocolServer {
+    /** There is one thread: the run. */
+    static final int THREAD = 1;
+
+    private static final int MOST_ROWS = 200;
+    private static final String CHANGE = "change ";
+    private static final String WRITE = "write ";
+    private static final String STATE = "state";
+
+    /** How long a run that is ended is waited for. */
+    private static final int PATIENCE_SECONDS = 10;
+
+    private final Path folder;
+    private final EndingText endings;
+    private final DebugWorker worker = new DebugWorker();
+    private final Handles handles = new Handles();
+    private final CompletableFuture<Void> over = new CompletableFuture<>();
+    private IDebugProtocolClient client;
+    private int firstLine = 1;
+    private int firstColumn = 1;
+    private volatile DebugSession session;
+    private java.lang.Thread thread;
+    private SourcePaths paths;
+    private StopView view;
+    private BreakpointBook book;
+    private Stop stop;
+    private volatile boolean quit;
+    private volatile boolean restarts;
+
+    /**
+     * @param folder in which paths begin that are not absolute
+     * @param endings says what a run came to
+     */
+    DebugServer(Path folder, EndingText endings) {
+        this.folder = folder;
+        this.endings = endings;
+    }
+
+    void connect(IDebugProtocolClient editor) {
+        client = editor;
+    }
+
+    // ------------------------------------------------------------------ beginning
+
+    @Override
+    public CompletableFuture<Capabilities> initialize(InitializeRequestArguments arguments) {
+        firstLine = Boolean.FALSE.equals(arguments.getLinesStartAt1()) ? 0 : 1;
+        firstColumn = Boolean.FALSE.equals(arguments.getColumnsStartAt1()) ? 0 : 1;
+        Capabilities can = new Capabilities();
+        can.setSupportsConfigurationDoneRequest(true);
+        can.setSupportsFunctionBreakpoints(true);
+        can.setSupportsConditionalBreakpoints(true);
+        can.setSupportsHitConditionalBreakpoints(true);
+        can.setSupportsLogPoints(true);
+        can.setSupportsDataBreakpoints(true);
+        can.setSupportsBreakpointLocationsRequest(true);
+        can.setSupportsEvaluateForHovers(true);
+        can.setSupportsSetVariable(true);
+        can.setSupportsSetExpression(true);
+        can.setSupportsStepBack(true);
+        can.setSupportsRestartFrame(true);
+        can.setSupportsRestartRequest(true);
+        can.setSupportsStepInTargetsRequest(true);
+        can.setSupportsCompletionsRequest(true);
+        can.setSupportsExceptionInfoRequest(true);
+        can.setSupportsExceptionFilterOptions(true);
+        can.setSupportsDelayedStackTraceLoading(true);
+        can.setSupportsTerminateRequest(true);
+        can.setSupportsCancelRequest(true);
+        can.setSupportsClipboardContext(true);
+        can.setExceptionBreakpointFilters(
+                new ExceptionBreakpointsFilter[] {
+                    filter("unhandled", "Conditions that nothing handles", true),
+                    filter("exception", "Every exception, handled or not", false),
+                    filter("not found", "NOT FOUND", false),
+                    state()
+                });
+        return CompletableFuture.completedFuture(can);
+    }
+
+    private static ExceptionBreakpointsFilter filter(String id, String label, boolean set) {
+        ExceptionBreakpointsFilter filter = new ExceptionBreakpointsFilter();
+        filter.setFilter(id);
+        filter.setLabel(label);
+        filter.setDefault_(set);
+        return filter;
+    }
+
+    private static ExceptionBreakpointsFilter state() {
+        ExceptionBreakpointsFilter filter = filter(STATE, "One SQLSTATE", false);
+        filter.setSupportsCondition(true);
+        filter.setConditionDescription("an SQLSTATE, such as 45000");
+        return filter;
+    }
+
+    @Override
+    public CompletableFuture<Void> attach(Map<String, Object> arguments) {
+        return CompletableFuture.failedFuture(
+                Refusal.of(
+                        new DebugException(
+                                "there is nothing to attach to: a run is launched, on a server with"
+                                        + " \"on\"")));
+    }
+
+    @Override
+    public CompletableFuture<Void> launch(Map<String, Object> arguments) {
+        CompletableFuture<Void> answer = new CompletableFuture<>();
+        if (thread != null) {
+            answer.completeExceptionally(
+                    Refusal.of(new DebugException("a run is launched already")));
+            return answer;
+        }
+        thread = new java.lang.Thread(null, () -> work(arguments, answer), "run", STACK);
+        thread.setDaemon(true);
+        thread.start();
+        return answer;
+    }
+
+    /** Routines may call each other 200 deep, and more where the limit says so. */
+    private static final long STACK = 64L << 20;
+
+    private void work(Map<String, Object> arguments, CompletableFuture<Void> answer) {
+        int code = 1;
+        try (DebugSession made = prepared(arguments)) {
+            if (made.isPointless()) {
+                answer.complete(null);
+                say(
+                        OutputEventArgumentsCategory.CONSOLE,
+                        "the case has no difference to stop at\n");
+            } else {
+                client.initialized();
+                answer.complete(null);
+                worker.untilBegun(made.debugger());
+                DebugSession.Ending ending = quit ? null : made.run();
+                code = ending == null || ending.isRaised() ? 1 : 0;
+            }
+        } catch (Exception e) {
+            tell(answer, Refusal.text(e));
+            answer.completeExceptionally(Refusal.of(e));
+        } finally {
+            worker.ended();
+            end(code);
+            over.complete(null);
+        }
+    }
+
+    /** Why a run could not be made, or not to its end. */
+    private void tell(CompletableFuture<Void> answer, String text) {
+        if (answer.isDone()) {
+            say(OutputEventArgumentsCategory.STDERR, text + "\n");
+        }
+    }
+
+    private DebugSession prepared(Map<String, Object> arguments) throws Exception {
+        LaunchArguments launch = new LaunchArguments(arguments, folder);
+        Project project = launch.project();
+        DebugTarget target = launch.target(project);
+        paths = new SourcePaths(project);
+        view = new StopView(paths, handles, firstLine, firstColumn);
+        boolean stops = launch.stopsAtStart() && !launch.isWithoutStops();
+        DebugSession made = new DebugSession(launch.settings(project), target, face(), stops);
+        session = made;
+        if (quit) {
+            made.interrupt();
+        }
+        try {
+            made.prepare();
+        } catch (Exception | Error e) {
+            made.close();
+            throw e;
+        }
+        if (!made.isPointless()) {
+            book = new BreakpointBook(made.debugger());
+            withoutStops = launch.isWithoutStops();
+        }
+        return made;
+    }
+
+    private boolean withoutStops;
+
+    @Override
+    public CompletableFuture<Void> configurationDone(ConfigurationDoneArguments arguments) {
+        return worker.ask(
+                () -> {
+                    worker.begin();
+                    return null;
+                });
+    }
+
+    // ------------------------------------------------------------------ what is told
+
+    private DebugSession.Face face() {
+        return new DebugSession.Face() {
+            @Override
+            public Resume stopped(Stop now) {
+                return DebugServer.this.stopped(now);
+            }
+
+            @Override
+            public void troubled(Breakpoint breakpoint, String message) {
+                say(
+                        OutputEventArgumentsCategory.IMPORTANT,
+                        "breakpoint at line "
+                                + breakpoint.line()
+                                + " of "
+                                + breakpoint.routine()
+                                + ": its condition can't be evaluated: "
+                                + message
+                                + "\n");
+            }
+
+            @Override
+            public void told(Breakpoint breakpoint, Frame frame, String text) {
+                OutputEventArguments output =
+                        output(OutputEventArgumentsCategory.CONSOLE, text + "\n");
+                output.setSource(view.source(frame.place().span().source().name()));
+                output.setLine(view.shown(breakpoint.line()));
+                client.output(output);
+            }
+
+            @Override
+            public void said(String message) {
+                say(OutputEventArgumentsCategory.STDOUT, message + "\n");
+            }
+
+            @Override
+            public DebugSession.Next ended(DebugSession.Ending ending) {
+                return DebugServer.this.ended(ending);
+            }
+        };
+    }
+
+    private static OutputEventArguments output(String category, String text) {
+        OutputEventArguments output = new OutputEventArguments();
+        output.setCategory(category);
+        output.setOutput(text);
+        return output;
+    }
+
+    private void say(String category, String text) {
+        client.output(output(category, text));
+    }
+
+    private Resume stopped(Stop now) {
+        if (quit) {
+            return Resume.of(Resume.Kind.QUIT);
+        }
+        if (restarts) {
+            restarts = false;
+            return Resume.of(Resume.Kind.RESTART);
+        }
+        stop = now;
+        for (String note : now.notes()) {
+            say(OutputEventArgumentsCategory.CONSOLE, note + "\n");
+        }
+        Resume resume = worker.stand(() -> client.stopped(StopView.event(now)));
+        handles.clear();
+        stop = null;
+        return resume;
+    }
+
+    private DebugSession.Next ended(DebugSession.Ending ending) {
+        if (restarts && !quit) {
+            restarts = false;
+            return DebugSession.Next.RESTART;
+        }
+        if (ending.isStrayed()) {
+            say(
+                    OutputEventArgumentsCategory.CONSOLE,
+                    "the run went another way this time, and ended before it came to where you"
+                            + " wanted to go\n");
+        }
+        if (!quit) {
+            say(OutputEventArgumentsCategory.CONSOLE, endings.of(ending));
+        }
+        return DebugSession.Next.LEAVE;
+    }
+
+    private void end(int code) {
+        ExitedEventArguments exited = new ExitedEventArguments();
+        exited.setExitCode(code);
+        client.exited(exited);
+        client.terminated(new TerminatedEventArguments());
+    }
+
+    // ------------------------------------------------------------------ breakpoints
+
+    @Override
+    public CompletableFuture<SetBreakpointsResponse> setBreakpoints(
+            SetBreakpointsArguments arguments) {
+        return soonSet(
+                () -> {
+                    String name = paths.name(path(arguments.getSource()));
+                    List<BreakpointBook.Wanted> wanted = new ArrayList<>();
+                    SourceBreakpoint[] asked = arguments.getBreakpoints();
+                    for (SourceBreakpoint one : asked == null ? new SourceBreakpoint[0] : asked) {
+                        wanted.add(
+                                new BreakpointBook.Wanted(
+                                        name,
+                                        view.counted(one.getLine()),
+                                        one.getCondition(),
+                                        one.getHitCondition(),
+                                        one.getLogMessage()));
+                    }
+                    SetBreakpointsResponse response = new SetBreakpointsResponse();
+                    response.setBreakpoints(
+                            shown(book.replace("file " + name, wanted, this::atLine)));
+                    return response;
+                });
+    }
+
+    private static String path(org.eclipse.lsp4j.debug.Source source) throws DebugException {
+        if (source.getPath() == null) {
+            throw new DebugException("a breakpoint stands in a file, and no path is given");
+        }
+        return source.getPath();
+    }
+
+    private <T> CompletableFuture<T> soonSet(Callable<T> work) {
+        return worker.soon(
+                () -> {
+                    if (book == null) {
+                        throw new DebugException("launch comes first: there is no run to stop");
+                    }
+                    return work.call();
+                });
+    }
+
+    private Debugger debugger() {
+        return session.debugger();
+    }
+
+    private static Optional<String> given(String text) {
+        return Optional.ofNullable(text).filter(t -> !t.isBlank());
+    }
+
+    private Breakpoint atLine(BreakpointBook.Wanted wanted, BreakpointBook.Hits hits)
+            throws DebugException {
+        return debugger()
+                .pauseAt(
+                        wanted.what(),
+                        wanted.line(),
+                        given(wanted.condition()),
+                        hits.after(),
+                        hits.every(),
+                        given(wanted.tells()));
+    }
+
+    private org.eclipse.lsp4j.debug.Breakpoint[] shown(List<BreakpointBook.Set> sets) {
+        if (withoutStops) {
+            debuggerWithout();
+        }
+        return sets.stream().map(this::shown).toArray(org.eclipse.lsp4j.debug.Breakpoint[]::new);
+    }
+
+    /** A run that is to stop nowhere has its breakpoints, and they are off. */
+    private void debuggerWithout() {
+        try {
+            debugger().change(0, Debugger.Change.DISABLE);
+        } catch (DebugException e) {
+            // There is none.
+            return;
+        }
+    }
+
+    private org.eclipse.lsp4j.debug.Breakpoint shown(BreakpointBook.Set set) {
+        org.eclipse.lsp4j.debug.Breakpoint shown = new org.eclipse.lsp4j.debug.Breakpoint();
+        shown.setVerified(set.breakpoint().isPresent());
+        if (set.breakpoint().isEmpty()) {
+            shown.setMessage(set.why());
+            shown.setReason(BreakpointNotVerifiedReason.FAILED);
+            if (set.wanted().line() > 0) {
+                shown.setLine(view.shown(set.wanted().line()));
+            }
+            return shown;
+        }
+        Breakpoint breakpoint = set.breakpoint().get();
+        shown.setId(breakpoint.number());
+        if (breakpoint.line() > 0) {
+            shown.setLine(view.shown(breakpoint.line()));
+        }
+        return shown;
+    }
+
+    @Override
+    public CompletableFuture<SetFunctionBreakpointsResponse> setFunctionBreakpoints(
+            SetFunctionBreakpointsArguments arguments) {
+        return soonSet(
+                () -> {
+                    List<BreakpointBook.Wanted> wanted = new ArrayList<>();
+                    for (FunctionBreakpoint one : arguments.getBreakpoints()) {
+                        wanted.add(
+                                new BreakpointBook.Wanted(
+                                        one.getName(),
+                                        0,
+                                        one.getCondition(),
+                                        one.getHitCondition(),
+                                        null));
+                    }
+                    SetFunctionBreakpointsResponse response = new SetFunctionBreakpointsResponse();
+                    response.setBreakpoints(shown(book.replace("routines", wanted, this::atStart)));
+                    return response;
+                });
+    }
+
+    private Breakpoint atStart(BreakpointBook.Wanted wanted, BreakpointBook.Hits hits)
+            throws DebugException {
+        return debugger()
+                .pauseAt(
+                        wanted.what(),
+                        debugger().firstLine(wanted.what()),
+                        given(wanted.condition()),
+                        hits.after(),
+                        hits.every());
+    }
+
+    @Override
+    public CompletableFuture<SetExceptionBreakpointsResponse> setExceptionBreakpoints(
+            SetExceptionBreakpointsArguments arguments) {
+        return soonSet(
+                () -> {
+                    List<BreakpointBook.Wanted> wanted = new ArrayList<>();
+                    for (String one : arguments.getFilters()) {
+                        wanted.add(new BreakpointBook.Wanted(one, 0, "", "", null));
+                    }
+                    ExceptionFilterOptions[] options = arguments.getFilterOptions();
+                    if (options != null) {
+                        for (ExceptionFilterOptions one : options) {
+                            wanted.add(
+                                    new BreakpointBook.Wanted(
+                                            one.getFilterId(), 0, one.getCondition(), "", null));
+                        }
+                    }
+                    SetExceptionBreakpointsResponse response =
+                            new SetExceptionBreakpointsResponse();
+                    response.setBreakpoints(
+                            shown(book.replace("conditions", wanted, this::onCondition)));
+                    return response;
+                });
+    }
+
+    private Breakpoint onCondition(BreakpointBook.Wanted wanted, BreakpointBook.Hits hits)
+            throws DebugException {
+        Optional<String> state = given(wanted.condition());
+        if (wanted.what().equals(STATE)) {
+            if (state.isEmpty()) {
+                throw new DebugException("say which SQLSTATE, such as 45000, as its condition");
+            }
+            return debugger().pauseOn(state.get().strip(), 0, 1);
+        }
+        if (state.isPresent()) {
+            throw new DebugException(wanted.what() + " takes no condition");
+        }
+        return debugger().pauseOn(wanted.what(), 0, 1);
+    }
+
+    @Override
+    public CompletableFuture<DataBreakpointInfoResponse> dataBreakpointInfo(
+            DataBreakpointInfoArguments arguments) {
+        return worker.ask(
+                () -> {
+                    DataBreakpointInfoResponse response = new DataBreakpointInfoResponse();
+                    response.setAccessTypes(
+                            new DataBreakpointAccessType[] {DataBreakpointAccessType.WRITE});
+                    Optional<String> id = dataId(arguments);
+                    response.setDataId(id.orElse(null));
+                    response.setDescription(
+                            id.map(DebugServer::described)
+                                    .orElse(arguments.getName() + " can't be watched"));
+                    response.setCanPersist(true);
+                    return response;
+                });
+    }
+
+    private static String described(String id) {
+        if (id.startsWith(WRITE)) {
+            return "when " + id.substring(WRITE.length()) + " is written to";
+        }
+        String[] parts = id.substring(CHANGE.length()).split(" ", 2);
+        return "when " + parts[1] + " of " + parts[0] + " changes";
+    }
+
+    /** What a name stands for: a variable of the frame that it is shown in, or a table. */
+    private Optional<String> dataId(DataBreakpointInfoArguments arguments) throws DebugException {
+        Integer reference = arguments.getVariablesReference();
+        String name = arguments.getName();
+        Frame frame = null;
+        if (reference != null && reference > 0) {
+            Handles.Held held = handles.held(reference);
+            frame = held.frame();
+            if (held.isOfVariables()) {
+                Optional<String> path =
+                        held.parts().some(0, Integer.MAX_VALUE).stream()
+                                .filter(s -> s.name().equals(name))
+                                .flatMap(s -> s.path().stream())
+                                .findFirst();
+                if (path.isPresent()) {
+                    return Optional.of(CHANGE + frame.routine().name() + " " + path.get());
+                }
+            }
+        } else if (arguments.getFrameId() != null) {
+            frame = handles.frame(arguments.getFrameId());
+            if (debugger().glance(frame, name).isPresent()) {
+                return Optional.of(CHANGE + frame.routine().name() + " " + name);
+            }
+        }
+        Frame any = frame != null ? frame : stop == null ? null : stop.frame();
+        if (any == null) {
+            return Optional.empty();
+        }
+        return any.session.program().catalog().tables().stream()
+                .map(Table::name)
+                .filter(name::equalsIgnoreCase)
+                .findFirst()
+                .map(t -> WRITE + t);
+    }
+
+    @Override
+    public CompletableFuture<SetDataBreakpointsResponse> setDataBreakpoints(
+            SetDataBreakpointsArguments arguments) {
+        return soonSet(
+                () -> {
+                    List<BreakpointBook.Wanted> wanted = new ArrayList<>();
+                    for (var one : arguments.getBreakpoints()) {
+                        wanted.add(
+                                new BreakpointBook.Wanted(
+                                        one.getDataId(),
+                                        0,
+                                        one.getCondition(),
+                                        one.getHitCondition(),
+                                        null));
+                    }
+                    SetDataBreakpointsResponse response = new SetDataBreakpointsResponse();
+                    response.setBreakpoints(shown(book.replace("data", wanted, this::onData)));
+                    return response;
+                });
+    }
+
+    private Breakpoint onData(BreakpointBook.Wanted wanted, BreakpointBook.Hits hits)
+            throws DebugException {
+        if (given(wanted.condition()).isPresent()) {
+            throw new DebugException("one on data takes no condition");
+        }
+        if (wanted.what().startsWith(WRITE)) {
+            return debugger()
+                    .pauseOnWrite(
+                            "",
+                            wanted.what().substring(WRITE.length()),
+                            hits.after(),
+                            hits.every());
+        }
+        String[] parts = wanted.what().split(" ", 3);
+        if (!wanted.what().startsWith(CHANGE) || parts.length < 3) {
+            throw new DebugException("'" + wanted.what() + "' is no data that can be watched");
+        }
+        return debugger().pauseOnChange(parts[1], parts[2], hits.after(), hits.every());
+    }
+
+    @Override
+    public CompletableFuture<BreakpointLocationsResponse> breakpointLocations(
+            BreakpointLocationsArguments arguments) {
+        return soonSet(
+                () -> {
+                    int first = view.counted(arguments.getLine());
+                    Integer end = arguments.getEndLine();
+                    List<BreakpointLocation> locations = new ArrayList<>();
+                    for (int line :
+                            debugger()
+                                    .stopLines(
+                                            paths.name(path(arguments.getSource())),
+                                            first,
+                                            end == null ? first : view.counted(end))) {
+                        BreakpointLocation location = new BreakpointLocation();
+                        location.setLine(view.shown(line));
+                        locations.add(location);
+                    }
+                    BreakpointLocationsResponse response = new BreakpointLocationsResponse();
+                    response.setBreakpoints(locations.toArray(BreakpointLocation[]::new));
+                    return response;
+                });
+    }
+
+    // ------------------------------------------------------------------ going on
+
+    private CompletableFuture<Void> goOn(Resume resume) {
+        return standing(
+                () -> {
+                    if (resume.kind().isBack() && isAtStart(resume)) {
+                        throw new DebugException("this is the start; there is nothing before it");
+                    }
+                    worker.goOn(resume);
+                    return null;
+                });
+    }
+
+    private boolean isAtStart(Resume resume) {
+        boolean step = resume.kind() == Resume.Kind.BACK;
+        return (step || resume.kind() == Resume.Kind.BACK_CONTINUE) && stop.moment().begun() <= 1;
+    }
+
+    /** Has something done that needs a stop. */
+    private <T> CompletableFuture<T> standing(Callable<T> work) {
+        return worker.ask(
+                () -> {
+                    if (stop == null) {
+                        throw new DebugException("the run has not begun");
+                    }
+                    return work.call();
+                });
+    }
+
+    @Override
+    public CompletableFuture<ContinueResponse> continue_(ContinueArguments arguments) {
+        return goOn(Resume.of(Resume.Kind.CONTINUE))
+                .thenApply(
+                        v -> {
+                            ContinueResponse response = new ContinueResponse();
+                            response.setAllThreadsContinued(true);
+                            return response;
+                        });
+    }
+
+    @Override
+    public CompletableFuture<Void> next(NextArguments arguments) {
+        return goOn(Resume.of(Resume.Kind.OVER));
+    }
+
+    @Override
+    public CompletableFuture<Void> stepIn(StepInArguments arguments) {
+        if (arguments.getTargetId() == null) {
+            return goOn(Resume.of(Resume.Kind.INTO));
+        }
+        return standing(
+                () -> {
+                    List<CallTarget> calls = debugger().calls(stop.frame());
+                    int target = arguments.getTargetId() - 1;
+                    if (target < 0 || target >= calls.size()) {
+                        throw new DebugException("this statement has no such call");
+                    }
+                    CallTarget call = calls.get(target);
+                    worker.goOn(new Resume(Resume.Kind.INTO_CALL, call.time(), call.routine()));
+                    return null;
+                });
+    }
+
+    @Override
+    public CompletableFuture<StepInTargetsResponse> stepInTargets(
+            StepInTargetsArguments arguments) {
+        return standing(
+                () -> {
+                    List<StepInTarget> targets = new ArrayList<>();
+                    Frame frame = handles.frame(arguments.getFrameId());
+                    List<CallTarget> calls =
+                            frame == stop.frame() ? debugger().calls(frame) : List.of();
+                    for (CallTarget call : calls) {
+                        StepInTarget target = new StepInTarget();
+                        target.setId(targets.size() + 1);
+                        target.setLabel(
+                                call.routine() + (call.time() > 1 ? " (" + call.time() + ")" : ""));
+                        targets.add(target);
+                    }
+                    StepInTargetsResponse response = new StepInTargetsResponse();
+                    response.setTargets(targets.toArray(StepInTarget[]::new));
+                    return response;
+                });
+    }
+
+    @Override
+    public CompletableFuture<Void> stepOut(StepOutArguments arguments) {
+        return goOn(Resume.of(Resume.Kind.OUT));
+    }
+
+    @Override
+    public CompletableFuture<Void> stepBack(StepBackArguments arguments) {
+        return goOn(Resume.of(Resume.Kind.BACK));
+    }
+
+    @Override
+    public CompletableFuture<Void> reverseContinue(ReverseContinueArguments arguments) {
+        return goOn(Resume.of(Resume.Kind.BACK_CONTINUE));
+    }
+
+    @Override
+    public CompletableFuture<Void> restartFrame(RestartFrameArguments arguments) {
+        return standing(
+                () -> {
+                    Frame wanted = handles.frame(arguments.getFrameId());
+                    int number = 0;
+                    for (Frame f = stop.frame(); f != wanted; f = f.caller()) {
+                        number++;
+                    }
+                    worker.goOn(new Resume(Resume.Kind.RESTART_FRAME, number));
+                    return null;
+                });
+    }
+
+    @Override
+    public CompletableFuture<Void> restart(RestartArguments arguments) {
+        restarts = true;
+        return goOn(Resume.of(Resume.Kind.RESTART))
+                .handle(
+                        (done, refused) -> {
+                            if (refused == null) {
+                                restarts = false;
+                            } else if (session != null) {
+                                // It goes on: at its next statement it begins again.
+                                session.breakIn();
+                            }
+                            return null;
+                        });
+    }
+
+    @Override
+    public CompletableFuture<Void> pause(PauseArguments arguments) {
+        if (session != null) {
+            session.breakIn();
+        }
+        return CompletableFuture.completedFuture(null);
+    }
+
+    @Override
+    public CompletableFuture<Void> cancel(CancelArguments arguments) {
+        if (session != null && session.debugger() != null) {
+            session.debugger().callOff();
+        }
+        return CompletableFuture.completedFuture(null);
+    }
+
+    @Override
+    public CompletableFuture<Void> terminate(TerminateArguments arguments) {
+        quit();
+        return CompletableFuture.completedFuture(null);
+    }
+
+    @Override
+    public CompletableFuture<Void> disconnect(DisconnectArguments arguments) {
+        quit();
+        CompletableFuture<Void> gone =
+                thread == null ? CompletableFuture.completedFuture(null) : over.copy();
+        return gone.completeOnTimeout(null, PATIENCE_SECONDS, TimeUnit.SECONDS);
+    }
+
+    /** Ends the run, whatever it does just now. */
+    void quit() {
+        quit = true;
+        DebugSession running = session;
+        if (running != null) {
+            running.interrupt();
+        }
+        worker.quit();
+    }
+
+    /** Waits a while for the end of a run that is ended. */
+    void await() {
+        if (thread != null) {
+            try {
+                over.get(PATIENCE_SECONDS, TimeUnit.SECONDS);
+            } catch (InterruptedException e) {
+                java.lang.Thread.currentThread().interrupt();
+            } catch (java.util.concurrent.ExecutionException
+                    | java.util.concurrent.TimeoutException e) {
+                return;
+            }
+        }
+    }
+
+    // ------------------------------------------------------------------ looking
+
+    @Override
+    public CompletableFuture<ThreadsResponse> threads() {
+        Thread one = new Thread();
+        one.setId(THREAD);
+        one.setName("the run");
+        ThreadsResponse response = new ThreadsResponse();
+        response.setThreads(new Thread[] {one});
+        return CompletableFuture.completedFuture(response);
+    }
+
+    @Override
+    public CompletableFuture<StackTraceResponse> stackTrace(StackTraceArguments arguments) {
+        return standing(
+                () -> {
+                    int from = arguments.getStartFrame() == null ? 0 : arguments.getStartFrame();
+                    Integer levels = arguments.getLevels();
+                    int count = levels == null || levels == 0 ? Integer.MAX_VALUE : levels;
+                    StackTraceResponse response = new StackTraceResponse();
+                    response.setStackFrames(
+                            view.stack(stop, from, count).toArray(StackFrame[]::new));
+                    response.setTotalFrames(stop.frame().depth());
+                    return response;
+                });
+    }
+
+    @Override
+    public CompletableFuture<ScopesResponse> scopes(ScopesArguments arguments) {
+        return standing(
+                () -> {
+                    ScopesResponse response = new ScopesResponse();
+                    response.setScopes(
+                            view.scopes(stop, handles.frame(arguments.getFrameId()))
+                                    .toArray(org.eclipse.lsp4j.debug.Scope[]::new));
+                    return response;
+                });
+    }
+
+    @Override
+    public CompletableFuture<VariablesResponse> variables(VariablesArguments arguments) {
+        return standing(
+                () -> {
+                    VariablesResponse response = new VariablesResponse();
+                    response.setVariables(
+                            view.variables(
+                                            arguments.getVariablesReference(),
+                                            arguments.getStart(),
+                                            arguments.getCount())
+                                    .toArray(org.eclipse.lsp4j.debug.Variable[]::new));
+                    return response;
+                });
+    }
+
+    @Override
+    public CompletableFuture<SetVariableResponse> setVariable(SetVariableArguments arguments) {
+        return standing(
+                () -> {
+                    Handles.Held held = handles.held(arguments.getVariablesReference());
+                    String path =
+                            held.parts().some(0, Integer.MAX_VALUE).stream()
+                                    .filter(s -> s.name().equals(arguments.getName()))
+                                    .flatMap(s -> s.path().stream())
+                                    .findFirst()
+                                    .orElseThrow(
+                                            () ->
+                                                    new DebugException(
+                                                            arguments.getName()
+                                                                    + " can't be changed here; a"
+                                                                    + " statement in the console"
+                                                                    + " changes rows"));
+                    Shown now = set(held.frame(), path, arguments.getValue());
+                    SetVariableResponse response = new SetVariableResponse();
+                    response.setValue(now.text());
+                    response.setType(now.type());
+                    response.setVariablesReference(view.inside(held.frame(), true, now));
+                    return response;
+                });
+    }
+
+    private Shown set(Frame frame, String path, String value) throws DebugException {
+        Object held = debugger().set(frame, path, value);
+        SqlType type = debugger().glance(frame, path).map(Evaluated::type).orElse(SqlType.NULL);
+        return Shown.value(path, type, held, Optional.of(path));
+    }
+
+    @Override
+    public CompletableFuture<SetExpressionResponse> setExpression(
+            SetExpressionArguments arguments) {
+        return standing(
+                () -> {
+                    Frame frame = frame(arguments.getFrameId());
+                    Shown now = set(frame, arguments.getExpression(), arguments.getValue());
+                    SetExpressionResponse response = new SetExpressionResponse();
+                    response.setValue(now.text());
+                    response.setType(now.type());
+                    response.setVariablesReference(view.inside(frame, true, now));
+                    return response;
+                });
+    }
+
+    private Frame frame(Integer id) throws DebugException {
+        return id == null || id == 0 ? stop.frame() : handles.frame(id);
+    }
+
+    @Override
+    public CompletableFuture<EvaluateResponse> evaluate(EvaluateArguments arguments) {
+        return standing(
+                () -> {
+                    Frame frame = frame(arguments.getFrameId());
+                    String text = arguments.getExpression().strip();
+                    Shown shown = shown(frame, text, String.valueOf(arguments.getContext()));
+                    EvaluateResponse response = new EvaluateResponse();
+                    response.setResult(shown.text());
+                    if (!shown.type().isEmpty()) {
+                        response.setType(shown.type());
+                    }
+                    response.setVariablesReference(view.inside(frame, true, shown));
+                    if (shown.isNumbered() && shown.parts() > 0) {
+                        response.setIndexedVariables(shown.parts());
+                    } else if (shown.parts() > 0) {
+                        response.setNamedVariables(shown.parts());
+                    }
+                    return response;
+                });
+    }
+
+    private Shown shown(Frame frame, String text, String context) throws DebugException {
+        if (context.equals("hover")) {
+            Evaluated value =
+                    debugger()
+                            .glance(frame, text)
+                            .orElseThrow(
+                                    () ->
+                                            new DebugException(
+                                                    text + " is no variable that is known here"));
+            return Shown.value(text, value.type(), value.value(), Optional.of(text));
+        }
+        if (Debugger.isQuery(text)) {
+            ResultRows rows = debugger().query(frame, text, MOST_ROWS);
+            return Shown.rows(text, rows.columns(), rows.rows());
+        }
+        if (context.equals("repl") && Debugger.isChange(text)) {
+            int rows = debugger().change(frame, text);
+            String told =
+                    rows
+                            + (rows == 1 ? " row" : " rows")
+                            + " changed, inside the running transaction";
+            return new Shown(
+                    text, "", told, Optional.empty(), 0, false, (from, count) -> List.of());
+        }
+        Evaluated value = debugger().evaluate(frame, text);
+        if (context.equals("clipboard") && !(value.value() instanceof Object[])) {
+            String whole = dev.cantina.types.Values.text(value.value());
+            return new Shown(
+                    text, "", whole, Optional.empty(), 0, false, (from, count) -> List.of());
+        }
+        return Shown.value(text, value.type(), value.value(), Optional.of(text));
+    }
+
+    @Override
+    public CompletableFuture<CompletionsResponse> completions(CompletionsArguments arguments) {
+        return standing(
+                () -> {
+                    Frame frame = frame(arguments.getFrameId());
+                    String before = before(arguments);
+                    int from = before.length();
+                    while (from > 0 && isWord(before.charAt(from - 1))) {
+                        from--;
+                    }
+                    String begun = before.substring(from).toLowerCase(Locale.ROOT);
+                    List<CompletionItem> items = new ArrayList<>();
+                    for (Variable variable : frame.place().scope().variables()) {
+                        offer(items, begun, variable.name(), CompletionItemType.VARIABLE);
+                    }
+                    var catalog = frame.session.program().catalog();
+                    catalog.tables()
+                            .forEach(t -> offer(items, begun, t.name(), CompletionItemType.CLASS));
+                    catalog.routines()
+                            .forEach(
+                                    r ->
+                                            offer(
+                                                    items,
+                                                    begun,
+                                                    r.name(),
+                                                    CompletionItemType.FUNCTION));
+                    CompletionsResponse response = new CompletionsResponse();
+                    response.setTargets(items.toArray(CompletionItem[]::new));
+                    return response;
+                });
+    }
+
+    /** What stands before the place at which something is completed. */
+    private String before(CompletionsArguments arguments) {
+        List<String> lines = arguments.getText().lines().toList();
+        int line = arguments.getLine() == null ? 0 : view.counted(arguments.getLine()) - 1;
+        String text = line >= 0 && line < lines.size() ? lines.get(line) : "";
+        int column = arguments.getColumn() - firstColumn;
+        return text.substring(0, Math.max(0, Math.min(column, text.length())));
+    }
+
+    private static boolean isWord(char c) {
+        return Character.isLetterOrDigit(c) || c == '_';
+    }
+
+    private static void offer(
+            List<CompletionItem> items, String begun, String name, CompletionItemType type) {
+        if (name.toLowerCase(Locale.ROOT).startsWith(begun)) {
+            CompletionItem item = new CompletionItem();
+            item.setLabel(name);
+            item.setType(type);
+            items.add(item);
+        }
+    }
+
+    @Override
+    public CompletableFuture<ExceptionInfoResponse> exceptionInfo(
+            ExceptionInfoArguments arguments) {
+        return standing(
+                () -> {
+                    var condition =
+                            stop.condition()
+                                    .or(
+                                            () ->
+                                                    stop.reason() == Stop.Reason.CONDITION
+                                                            ? Optional.of(
+                                                                    stop.frame()
+                                                                            .session
+                                                                            .diagnoses()
+                                                                            .get(0)
+                                                                            .condition())
+                                                            : Optional.empty())
+                                    .orElseThrow(
+                                            () -> new DebugException("no condition is raised"));
+                    ExceptionInfoResponse response = new ExceptionInfoResponse();
+                    response.setExceptionId(condition.sqlstate());
+                    response.setDescription(ValueText.printable(condition.message()));
+                    boolean unhandled =
+                            stop.breakpoint().filter(b -> !b.on().equals("unhandled")).isEmpty();
+                    response.setBreakMode(
+                            unhandled ? ExceptionBreakMode.UNHANDLED : ExceptionBreakMode.ALWAYS);
+                    ExceptionDetails details = new ExceptionDetails();
+                    details.setMessage(condition.message());
+                    details.setTypeName(condition.sqlstate());
+                    List<String> lines = new ArrayList<>();
+                    condition.items().forEach((name, value) -> lines.add(name + " " + value));
+                    stop.frame()
+                            .session
+                            .stack(stop.frame())
+                            .forEach(
+                                    e -> lines.add("in " + e.routine() + "  " + e.place().place()));
+                    details.setStackTrace(String.join("\n", lines));
+                    response.setDetails(details);
+                    return response;
+                });
+    }
+}

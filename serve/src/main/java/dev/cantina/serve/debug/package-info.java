@@ -1,0 +1,2 @@
+/** The Debug Adapter Protocol, on {@link dev.cantina.workbench.DebugSession}. */
+package dev.cantina.serve.debug;
