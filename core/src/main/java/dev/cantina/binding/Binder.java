@@ -48,7 +48,22 @@ public final class Binder {
     }
 
     /** What binding gave. */
-    public record Result(BoundRoutine routine, List<Problem> problems) {}
+    public record Result(BoundRoutine routine, List<Problem> problems, List<NamedUse> uses) {}
+
+    private boolean recording;
+
+    /** The same, which also tells what each name means. */
+    public Binder recording() {
+        Binder binder = new Binder(catalog, describer);
+        binder.recording = true;
+        return binder;
+    }
+
+    private Binding binding() {
+        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        binding.uses = recording ? new ArrayList<>() : null;
+        return binding;
+    }
 
     /** An expression bound at a place of a routine, with the slots that it adds to the frame's. */
     public record BoundProbe(
@@ -56,7 +71,7 @@ public final class Binder {
 
     /** Binds a procedure or function that has a body. */
     public Result bind(RoutineSymbol symbol) {
-        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        Binding binding = binding();
         Unit.Routine tree = symbol.tree();
         binding.watchesWarnings = watchesWarnings(tree.span());
         binding.module = symbol.module();
@@ -157,10 +172,14 @@ public final class Binder {
 
     /** Binds a trigger to its table. */
     public Result bind(TriggerSymbol symbol) {
-        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        Binding binding = binding();
         Unit.Trigger tree = symbol.tree();
         binding.watchesWarnings = watchesWarnings(tree.span());
         Table table = symbol.table();
+        binding.means(tree.table().span(), new NamedUse.Meaning.OfTable(table));
+        for (Name column : tree.columns()) {
+            binding.means(column.span(), new NamedUse.Meaning.OfColumn(table, column.key()));
+        }
         for (Name column : tree.columns()) {
             if (table.column(column.key()).isEmpty()) {
                 binding.unknown(
@@ -285,7 +304,7 @@ public final class Binder {
 
     /** Binds the statements of a script, one after the other, as one piece of code. */
     public Result bindScript(String name, Span span, List<Statement> script) {
-        Binding binding = new Binding(catalog, describer, new ArrayList<>());
+        Binding binding = binding();
         binding.watchesWarnings = watchesWarnings(span);
         SqlBinder sql = new SqlBinder(binding);
         ExpressionBinder expressions = new ExpressionBinder(binding, sql);
@@ -347,7 +366,10 @@ public final class Binder {
                         binding.oldTable,
                         binding.newTable,
                         binding.access);
-        return new Result(routine, List.copyOf(binding.problems));
+        return new Result(
+                routine,
+                List.copyOf(binding.problems),
+                binding.uses == null ? List.of() : List.copyOf(binding.uses));
     }
 
     /** Binds an expression at a place of a routine: a watch, or a breakpoint's condition. */

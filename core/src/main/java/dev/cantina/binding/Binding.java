@@ -1,5 +1,6 @@
 package dev.cantina.binding;
 
+import dev.cantina.binding.NamedUse.Meaning;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.ModuleSymbol;
@@ -61,6 +62,10 @@ final class Binding {
     Variable variable(String name, SqlType type, Variable.Kind kind, Span span) {
         Variable variable = new Variable(variables.size(), name, type, kind, span);
         variables.add(variable);
+        // One whose name nobody has written has the place of something larger.
+        if (!name.isEmpty() && span.end() - span.start() <= name.length() + 2) {
+            declares(span, new Meaning.OfVariable(variable));
+        }
         return variable;
     }
 
@@ -115,6 +120,71 @@ final class Binding {
     /** What stands for a statement that could not be bound; it is never run. */
     BoundStatement nothing(Span span) {
         return new BoundStatement.Assign(place(span, Scope.EMPTY, ""), List.of());
+    }
+
+    /** The uses of names, where somebody wants to know them; null where nobody does. */
+    List<NamedUse> uses;
+
+    void means(Span span, Meaning meaning) {
+        if (uses != null) {
+            uses.add(new NamedUse(span, meaning, false));
+        }
+    }
+
+    void declares(Span span, Meaning meaning) {
+        if (uses != null) {
+            uses.add(new NamedUse(span, meaning, true));
+        }
+    }
+
+    /** A chain of names that means a variable, or a field of one. */
+    void means(List<Name> names, BoundExpression found) {
+        if (uses == null) {
+            return;
+        }
+        int at = names.size() - 1;
+        BoundExpression e = found;
+        while (e instanceof BoundExpression.Field field && at >= 0) {
+            SqlType.Row row = (SqlType.Row) field.row().type();
+            Variable of = root(field);
+            if (of != null) {
+                means(
+                        names.get(at).span(),
+                        new Meaning.OfField(of, row.fields().get(field.index()).name()));
+            }
+            e = field.row();
+            at--;
+        }
+        if (at < 0) {
+            return;
+        }
+        if (e instanceof BoundExpression.Read read) {
+            means(names.get(at).span(), new Meaning.OfVariable(read.variable()));
+        } else if (e instanceof BoundExpression.ReadShared shared) {
+            means(names.get(at).span(), new Meaning.OfShared(shared.module(), shared.index()));
+            if (at > 0) {
+                means(names.get(at - 1).span(), new Meaning.OfModule(shared.module()));
+            }
+        }
+    }
+
+    private static Variable root(BoundExpression.Field field) {
+        BoundExpression row = field.row();
+        while (row instanceof BoundExpression.Field inner) {
+            row = inner.row();
+        }
+        return row instanceof BoundExpression.Read read ? read.variable() : null;
+    }
+
+    /** A routine that is called by a name, with its module's where that is written. */
+    void calls(List<Name> names, RoutineSymbol routine) {
+        if (uses == null) {
+            return;
+        }
+        means(names.get(names.size() - 1).span(), new Meaning.OfRoutine(routine));
+        if (names.size() > 1 && routine.module().isPresent()) {
+            means(names.get(names.size() - 2).span(), new Meaning.OfModule(routine.module().get()));
+        }
     }
 
     int place(Span span, Scope scope, String what) {

@@ -36,6 +36,8 @@ final class BlockBinder {
 
     BoundStatement compound(Statement.Compound compound, Scope outer) {
         JumpTarget target = new JumpTarget(compound.label().map(Name::text).orElse(""), false);
+        compound.label()
+                .ifPresent(l -> binding.declares(l.span(), new NamedUse.Meaning.OfLabel(target)));
         Scope scope = outer.block(compound.label(), target);
         int at = binder.place(compound, outer, "BEGIN");
         binding.atomicBlocks += compound.atomic() ? 1 : 0;
@@ -50,6 +52,9 @@ final class BlockBinder {
                 onlyOnce(condition.name(), scope);
                 notSuccess(condition.span(), condition.sqlstate());
                 scope = scope.withCondition(condition.name(), condition.sqlstate());
+                binding.declares(
+                        condition.name().span(),
+                        new NamedUse.Meaning.OfCondition(condition.name()));
             } else if (declaration instanceof Declaration.Cursor cursor) {
                 onlyOnce(cursor.name(), scope);
                 Scope declared = scope;
@@ -74,6 +79,7 @@ final class BlockBinder {
                                         binder.cursorQueries.put(
                                                 symbol, new StatementBinder.Queried(q, declared)));
                 cursors.add(symbol);
+                binding.declares(cursor.name().span(), new NamedUse.Meaning.OfCursor(symbol));
                 scope = scope.withCursor(cursor.name(), symbol);
             } else if (declaration instanceof Declaration.TemporaryTable table) {
                 onlyOnce(table.name(), scope);
@@ -195,6 +201,12 @@ final class BlockBinder {
                 case NAMED -> {
                     Optional<Optional<String>> found =
                             scope.condition(condition.text().toUpperCase(java.util.Locale.ROOT));
+                    scope.conditionName(condition.text().toUpperCase(java.util.Locale.ROOT))
+                            .ifPresent(
+                                    n ->
+                                            binding.means(
+                                                    condition.span(),
+                                                    new NamedUse.Meaning.OfCondition(n)));
                     if (found.isEmpty()) {
                         binding.error(
                                 condition.span(),

@@ -42,6 +42,7 @@ final class CallBinder {
             return binding.nothing(call.span());
         }
         RoutineSymbol routine = found.get();
+        binding.calls(call.name(), routine);
         binding.checkPublic(routine, call.span());
         int at = binding.place(call.span(), scope, "CALL");
         List<Optional<Expression>> matched =

@@ -69,6 +69,11 @@ final class ConditionBinder {
         if (signal.condition().isPresent()) {
             Name condition = signal.condition().get();
             Optional<Optional<String>> found = scope.condition(condition.key());
+            scope.conditionName(condition.key())
+                    .ifPresent(
+                            n ->
+                                    binding.means(
+                                            condition.span(), new NamedUse.Meaning.OfCondition(n)));
             if (found.isEmpty()) {
                 binding.error(
                         condition.span(),

@@ -249,6 +249,7 @@ public final class ExpressionBinder {
         Optional<BoundExpression> found =
                 chain(reference.span(), names, scope).or(() -> shared(reference.span(), names));
         if (found.isPresent()) {
+            binding.means(names, found.get());
             return found.get();
         }
         Name first = names.get(0);

@@ -200,6 +200,7 @@ final class FunctionBinder {
                     "it is " + one.signature());
             return new Constant(call.span(), null, one.returns().orElse(SqlType.NULL));
         }
+        binding.calls(call.name(), routine.get());
         binding.checkPublic(routine.get(), call.span());
         if (routine.get().returns().orElse(SqlType.NULL) instanceof SqlType.Table) {
             binding.error(

@@ -22,7 +22,8 @@ public final class Scope {
     private record VariableEntry(String key, Variable variable, boolean fieldsVisible)
             implements Entry {}
 
-    private record ConditionEntry(String key, Optional<String> sqlstate) implements Entry {}
+    private record ConditionEntry(String key, Name name, Optional<String> sqlstate)
+            implements Entry {}
 
     private record CursorEntry(String key, CursorSymbol cursor) implements Entry {}
 
@@ -58,7 +59,7 @@ public final class Scope {
     }
 
     Scope withCondition(Name name, Optional<String> sqlstate) {
-        return new Scope(this, new ConditionEntry(name.key(), sqlstate));
+        return new Scope(this, new ConditionEntry(name.key(), name, sqlstate));
     }
 
     Scope withCursor(Name name, CursorSymbol cursor) {
@@ -125,6 +126,16 @@ public final class Scope {
         for (Scope s = this; s.entry != null; s = s.outer) {
             if (s.entry instanceof ConditionEntry e && e.key.equals(key)) {
                 return Optional.of(e.sqlstate);
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** A condition's name where it is declared. */
+    Optional<Name> conditionName(String key) {
+        for (Scope s = this; s.entry != null; s = s.outer) {
+            if (s.entry instanceof ConditionEntry e && e.key.equals(key)) {
+                return Optional.of(e.name);
             }
         }
         return Optional.empty();

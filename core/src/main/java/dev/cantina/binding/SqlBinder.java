@@ -1,8 +1,10 @@
 package dev.cantina.binding;
 
+import dev.cantina.binding.NamedUse.Meaning;
 import dev.cantina.catalog.Describer;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.Table;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
@@ -414,6 +416,9 @@ final class SqlBinder {
             Scope scope,
             List<SqlWriting.Replacement> replacements,
             Set<String> tables) {
+        if (binding.uses != null) {
+            meanings(inside, scope);
+        }
         for (TableUse use : inside.scope().tables()) {
             if (!use.names().isEmpty()) {
                 Name name = use.names().get(use.names().size() - 1);
@@ -444,6 +449,9 @@ final class SqlBinder {
                 }
             } else if (use.use() == SqlText.Use.VALUE) {
                 List<BoundExpression> values = values(use, inside, scope);
+                if (values.size() == 1) {
+                    binding.means(use.names(), values.get(0));
+                }
                 if (!values.isEmpty()) {
                     replacements.add(new SqlWriting.Replacement(use.span(), values));
                 }
@@ -452,6 +460,114 @@ final class SqlBinder {
         for (SqlText.Scope child : inside.scope().children()) {
             collect(new Inside(child, inside), scope, replacements, tables);
         }
+    }
+
+    /** Tells which tables, columns and functions the names of a query mean. */
+    private void meanings(Inside inside, Scope scope) {
+        for (TableUse use : inside.scope().tables()) {
+            if (!use.function().isEmpty()) {
+                called(use.function());
+            } else if (!use.names().isEmpty()) {
+                table(use, inside, scope)
+                        .ifPresent(
+                                t ->
+                                        binding.means(
+                                                use.names().get(use.names().size() - 1).span(),
+                                                new Meaning.OfTable(t)));
+            }
+        }
+        for (NameUse use : inside.scope().names()) {
+            List<Name> names = use.names();
+            Name last = names.get(names.size() - 1);
+            switch (use.use()) {
+                case CALL -> called(names);
+                case TARGET ->
+                        inside.scope().tables().stream()
+                                .filter(t -> t.role() != SqlText.Role.READ)
+                                .findFirst()
+                                .flatMap(t -> table(t, inside, scope))
+                                .ifPresent(t -> column(last, t));
+                case VALUE -> {
+                    if (names.size() == 1) {
+                        columnOf(last, inside, scope).ifPresent(t -> column(last, t));
+                    } else if (names.size() == 2) {
+                        qualified(names, inside, scope);
+                    }
+                }
+                default -> {
+                    // The clock is no name of anybody's.
+                }
+            }
+        }
+    }
+
+    private void called(List<Name> names) {
+        List<RoutineSymbol> functions =
+                binding.catalog.functions(binding.catalog.keyOf(names, binding.module));
+        if (!functions.isEmpty()) {
+            binding.calls(names, functions.get(0));
+        }
+    }
+
+    private void column(Name name, Table table) {
+        if (table.column(name.key()).isPresent()) {
+            binding.means(name.span(), new Meaning.OfColumn(table, name.key()));
+        }
+    }
+
+    /** {@code v.code}, where v is a table of the query or of one around it. */
+    private void qualified(List<Name> names, Inside inside, Scope scope) {
+        for (Inside i = inside; i != null; i = i.outer()) {
+            for (TableUse use : i.scope().tables()) {
+                if (use.known().filter(k -> k.is(names.get(0))).isPresent()) {
+                    Optional<Table> table = table(use, inside, scope);
+                    table.ifPresent(t -> column(names.get(1), t));
+                    if (use.alias().isEmpty()) {
+                        table.ifPresent(
+                                t -> binding.means(names.get(0).span(), new Meaning.OfTable(t)));
+                    }
+                    return;
+                }
+            }
+        }
+    }
+
+    /** The table whose column a bare name is. */
+    private Optional<Table> columnOf(Name name, Inside inside, Scope scope) {
+        Inside inner = null;
+        for (Inside i = inside; i != null; i = i.outer()) {
+            if (inner == null || seesTables(inner, i)) {
+                for (TableUse use : i.scope().tables()) {
+                    if (use.visible() && hasColumn(use, name, inside, scope)) {
+                        return table(use, inside, scope);
+                    }
+                }
+            }
+            inner = i;
+        }
+        return Optional.empty();
+    }
+
+    /** The table that a use of one means; empty for a query's own, and for one in brackets. */
+    private Optional<Table> table(TableUse use, Inside inside, Scope scope) {
+        if (use.names().isEmpty()) {
+            return Optional.empty();
+        }
+        Optional<DeclaredTable> declared = declared(use, scope);
+        if (declared.isPresent()) {
+            return declared.map(DeclaredTable::table);
+        }
+        Name name = use.names().get(use.names().size() - 1);
+        for (Inside i = inside; i != null; i = i.outer()) {
+            for (TableUse common : i.scope().tables()) {
+                if (common.names().isEmpty()
+                        && !common.visible()
+                        && common.alias().filter(a -> a.is(name)).isPresent()) {
+                    return Optional.empty();
+                }
+            }
+        }
+        return binding.catalog.table(name);
     }
 
     /** The table of a block that a table of a statement is. */

@@ -187,8 +187,10 @@ final class StatementBinder {
         return binding.place(s.span(), scope, what);
     }
 
-    private static JumpTarget loopTarget(Optional<Name> label) {
-        return new JumpTarget(label.map(Name::text).orElse(""), true);
+    private JumpTarget loopTarget(Optional<Name> label) {
+        JumpTarget target = new JumpTarget(label.map(Name::text).orElse(""), true);
+        label.ifPresent(l -> binding.declares(l.span(), new NamedUse.Meaning.OfLabel(target)));
+        return target;
     }
 
     /** A BEFORE trigger may set the columns of its new row. */
@@ -322,6 +324,7 @@ final class StatementBinder {
         Scope inner = scope.block(loop.label(), target).withLoopRow(loop.row(), row);
         if (loop.cursor().isPresent()) {
             inner = inner.withCursor(loop.cursor().get(), cursor);
+            binding.declares(loop.cursor().get().span(), new NamedUse.Meaning.OfCursor(cursor));
         }
         return new BoundStatement.For(at, target, row, cursor, all(loop.statements(), inner));
     }
@@ -332,6 +335,7 @@ final class StatementBinder {
             binding.unknown(label.span(), "label", label.text(), scope.labels());
             return binding.nothing(s.span());
         }
+        binding.means(label.span(), new NamedUse.Meaning.OfLabel(target.get()));
         if (iterate && !target.get().isLoop()) {
             binding.error(
                     label.span(),
@@ -507,6 +511,7 @@ final class StatementBinder {
         if (cursor.isEmpty()) {
             binding.unknown(name.span(), "cursor", name.text(), List.of());
         }
+        cursor.ifPresent(c -> binding.means(name.span(), new NamedUse.Meaning.OfCursor(c)));
         return cursor;
     }
 

@@ -21,6 +21,7 @@ public final class TargetBinder {
         Optional<BoundExpression> found =
                 ExpressionBinder.chain(written.span(), written.names(), scope)
                         .or(() -> expressions.shared(written.span(), written.names()));
+        found.ifPresent(f -> binding.means(written.names(), f));
         if (found.isPresent() && found.get() instanceof BoundExpression.ReadShared shared) {
             return shared(shared, written);
         }
