@@ -40,7 +40,8 @@ class ArchitectureTest {
                     "ship",
                     "agree",
                     "report",
-                    "workbench");
+                    "workbench",
+                    "editing");
 
     private static final JavaClasses CORE =
             new ClassFileImporter()
@@ -75,7 +76,8 @@ class ArchitectureTest {
     void adviceIsImportedOnlyByWhatChecks() {
         noClasses()
                 .that()
-                .resideOutsideOfPackages("dev.cantina.advice..", "dev.cantina.project..")
+                .resideOutsideOfPackages(
+                        "dev.cantina.advice..", "dev.cantina.project..", "dev.cantina.editing..")
                 .should()
                 .dependOnClassesThat()
                 .resideInAPackage("dev.cantina.advice..")

@@ -44,8 +44,17 @@ public final class CatalogCheck {
         this.externals = externals;
     }
 
-    /** What was found in one routine. */
-    private record Found(List<Problem> problems, TriggerCycle.Effects effects) {}
+    /**
+     * What was found in one routine or trigger.
+     *
+     * @param bound empty where it has no body here, or could not be bound
+     */
+    public record Found(
+            List<Problem> problems, TriggerCycle.Effects effects, Optional<Binder.Result> bound) {
+        private static Found of(List<Problem> problems) {
+            return new Found(problems, TriggerCycle.Effects.NONE, Optional.empty());
+        }
+    }
 
     /**
      * All problems, in no particular order.
@@ -76,30 +85,36 @@ public final class CatalogCheck {
             all.addAll(found[i].problems());
             routines.merge(symbols.get(i).key(), found[i].effects(), TriggerCycle.Effects::with);
         }
-        for (ModuleSymbol module : catalog.modules()) {
-            for (int i = 0; i < module.variables().size(); i++) {
-                if (module.variables().get(i).initial().isPresent()) {
-                    all.addAll(binder.initial(module, i).problems());
-                }
-            }
-        }
+        catalog.modules().forEach(m -> all.addAll(module(m)));
         Map<TriggerSymbol, TriggerCycle.Effects> triggers = new LinkedHashMap<>();
         for (TriggerSymbol trigger : catalog.triggers()) {
-            Found one;
-            try {
-                one = judge(binder.bind(trigger), advice);
-            } catch (RuntimeException | StackOverflowError e) {
-                one =
-                        new Found(
-                                List.of(defect(trigger.tree().name(), e)),
-                                TriggerCycle.Effects.NONE);
-            }
+            Found one = trigger(trigger, advice);
             all.addAll(one.problems());
             triggers.put(trigger, one.effects());
         }
         all.addAll(new TriggerCycle(triggers, routines).find(silenced));
         // A parameter's default is bound where it stands, and wherever it is taken.
         return new ArrayList<>(new LinkedHashSet<>(all));
+    }
+
+    /** What is wrong with what the variables of a module begin with. */
+    public List<Problem> module(ModuleSymbol module) {
+        List<Problem> problems = new ArrayList<>();
+        for (int i = 0; i < module.variables().size(); i++) {
+            if (module.variables().get(i).initial().isPresent()) {
+                problems.addAll(binder.initial(module, i).problems());
+            }
+        }
+        return problems;
+    }
+
+    /** Looks at one trigger. */
+    public Found trigger(TriggerSymbol trigger, Advice advice) {
+        try {
+            return judge(binder.bind(trigger), advice);
+        } catch (RuntimeException | StackOverflowError e) {
+            return Found.of(List.of(defect(trigger.tree().name(), e)));
+        }
     }
 
     /** Does the same work on this thread and on another. */
@@ -119,12 +134,12 @@ public final class CatalogCheck {
         }
     }
 
-    /** One defect must not take all that was found with it. */
-    private Found look(RoutineSymbol routine, Advice advice) {
+    /** Looks at one routine. One defect must not take all that was found with it. */
+    public Found look(RoutineSymbol routine, Advice advice) {
         try {
             return looked(routine, advice);
         } catch (RuntimeException | StackOverflowError e) {
-            return new Found(List.of(defect(routine.tree().name(), e)), TriggerCycle.Effects.NONE);
+            return Found.of(List.of(defect(routine.tree().name(), e)));
         }
     }
 
@@ -139,10 +154,10 @@ public final class CatalogCheck {
     private Found looked(RoutineSymbol routine, Advice advice) {
         if (routine.isOnServer()) {
             // Its own compiler has looked at it.
-            return new Found(List.of(), TriggerCycle.Effects.NONE);
+            return Found.of(List.of());
         }
         if (routine.tree().body().isEmpty()) {
-            return new Found(externals.apply(routine).stream().toList(), TriggerCycle.Effects.NONE);
+            return Found.of(externals.apply(routine).stream().toList());
         }
         Found found = judge(binder.bind(routine), advice);
         if (!binder.knowsRights()) {
@@ -156,6 +171,6 @@ public final class CatalogCheck {
         if (problems.stream().noneMatch(Problem::isError)) {
             problems.addAll(advice.of(result.routine()));
         }
-        return new Found(problems, TriggerCycle.Effects.of(result.routine()));
+        return new Found(problems, TriggerCycle.Effects.of(result.routine()), Optional.of(result));
     }
 }

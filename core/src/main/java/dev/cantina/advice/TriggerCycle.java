@@ -19,7 +19,7 @@ public final class TriggerCycle {
     private static final String RULE = "trigger-cycle";
 
     /** A kind of change of a table. */
-    private record Change(String table, Unit.Event event) {}
+    public record Change(String table, Unit.Event event) {}
 
     private final Map<TriggerSymbol, Effects> triggers;
     private final Map<String, Effects> routines;
@@ -33,8 +33,8 @@ public final class TriggerCycle {
     }
 
     /** What a routine changes itself, and the procedures that it calls. */
-    record Effects(Set<Change> changes, Set<String> calls) {
-        static final Effects NONE = new Effects(Set.of(), Set.of());
+    public record Effects(Set<Change> changes, Set<String> calls) {
+        public static final Effects NONE = new Effects(Set.of(), Set.of());
 
         static Effects of(BoundRoutine routine) {
             Set<Change> changes = new HashSet<>();
@@ -51,7 +51,7 @@ public final class TriggerCycle {
         }
 
         /** Those of two routines of one name. */
-        Effects with(Effects other) {
+        public Effects with(Effects other) {
             Set<Change> allChanges = new HashSet<>(changes);
             allChanges.addAll(other.changes);
             Set<String> allCalls = new HashSet<>(calls);

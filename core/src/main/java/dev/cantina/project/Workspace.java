@@ -310,7 +310,7 @@ public final class Workspace implements AutoCloseable {
     }
 
     /** The jars of lib/ that are trusted, for external routines: no other class can be named. */
-    static ClassLoader externals(Project project) throws ProjectException {
+    public static ClassLoader externals(Project project) throws ProjectException {
         List<URL> jars = new ArrayList<>();
         Trust trust = Trust.here();
         for (Path jar : Trust.jars(project)) {

@@ -1,0 +1,243 @@
+package dev.cantina.editing;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.cantina.project.Project;
+import dev.cantina.project.ProjectException;
+import dev.cantina.project.ProjectReader;
+import dev.cantina.project.Workspace;
+import dev.cantina.syntax.Problem;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** A project while somebody types in it. */
+class ProjectStateTest {
+    private static final String FILL =
+            """
+            CREATE PROCEDURE fill (IN most INTEGER, OUT total INTEGER)
+            BEGIN
+              SET total = twice(most);
+              UPDATE tank SET litres = twice(most) WHERE code = 'T1';
+            END;
+            """;
+    private static final String TWICE =
+            """
+            CREATE FUNCTION twice (x INTEGER) RETURNS INTEGER
+              RETURN x * 2;
+            """;
+
+    @TempDir Path folder;
+    private final Map<String, List<Problem>> problems = new TreeMap<>();
+    private ProjectState state;
+
+    @BeforeEach
+    void project() throws IOException, ProjectException {
+        write("cantina.yaml", "project: tanks\n");
+        write(
+                "tables/tank.sql",
+                "CREATE TABLE tank (code VARCHAR(4) PRIMARY KEY, litres INTEGER);\n");
+        write("routines/fill.sql", FILL);
+        write("routines/twice.sql", TWICE);
+        state = state();
+        check();
+    }
+
+    private ProjectState state() throws ProjectException {
+        Project project = ProjectReader.read(folder);
+        return new ProjectState(
+                project,
+                (file, found) -> {
+                    if (found.isEmpty()) {
+                        problems.remove(file);
+                    } else {
+                        problems.put(file, found);
+                    }
+                });
+    }
+
+    @AfterEach
+    void close() {
+        state.close();
+    }
+
+    private void write(String name, String text) throws IOException {
+        Path file = folder.resolve(name);
+        Files.createDirectories(file.getParent());
+        Files.writeString(file, text);
+    }
+
+    private void check() throws ProjectException {
+        assertTrue(state.check());
+    }
+
+    private void type(String file, String text) throws ProjectException {
+        state.change(file, text);
+        check();
+    }
+
+    private String found() {
+        StringBuilder text = new StringBuilder();
+        problems.forEach(
+                (file, list) ->
+                        list.forEach(
+                                p ->
+                                        text.append(p.span().place())
+                                                .append(' ')
+                                                .append(p.message())
+                                                .append('\n')));
+        return text.toString();
+    }
+
+    @Test
+    void aSoundProjectHasNoProblems() {
+        assertEquals("", found());
+    }
+
+    @Test
+    void aMistypedNameIsSaidAtItsPlaceAndGoneWithIt() throws ProjectException {
+        type("routines/fill.sql", FILL.replace("SET total", "SET totl"));
+        assertEquals("routines/fill.sql:3:7 there is no variable totl here\n", found());
+        type("routines/fill.sql", FILL);
+        assertEquals("", found());
+        type("routines/fill.sql", FILL.replace("SET litres", "SET litrs"));
+        assertTrue(found().startsWith("routines/fill.sql:4:"), found());
+    }
+
+    @Test
+    void problemsMoveWithTheirRoutine() throws ProjectException {
+        String wrong = FILL.replace("SET total", "SET totl");
+        type("routines/fill.sql", wrong);
+        type("routines/fill.sql", "-- one\n-- two\n" + wrong);
+        assertEquals("routines/fill.sql:5:7 there is no variable totl here\n", found());
+        type("routines/fill.sql", TWICE.replace("twice", "thrice") + "-- two\n" + wrong);
+        assertEquals("routines/fill.sql:6:7 there is no variable totl here\n", found());
+    }
+
+    @Test
+    void aHeadThatIsHalfTypedPutsNothingIntoOtherFiles() throws ProjectException {
+        for (int i = 1; i < TWICE.length(); i++) {
+            type("routines/twice.sql", TWICE.substring(0, i));
+            assertFalse(found().contains("fill.sql"), TWICE.substring(0, i) + "\n" + found());
+        }
+        type("routines/twice.sql", TWICE);
+        assertEquals("", found());
+    }
+
+    @Test
+    void aFunctionThatTakesOtherTypesIsCheckedWhereverItIsCalled() throws ProjectException {
+        type("routines/twice.sql", TWICE.replace("x INTEGER", "x INTEGER, y INTEGER"));
+        assertTrue(found().contains("routines/fill.sql:3:15"), found());
+        assertTrue(found().contains("routines/fill.sql:4:"), found());
+        type("routines/twice.sql", TWICE.replace("twice", "double_it"));
+        assertTrue(found().contains("there is no function twice"), found());
+        type("routines/twice.sql", TWICE);
+        assertEquals("", found());
+    }
+
+    @Test
+    void aTableWithAnotherColumnIsCheckedWhereverItIsNamed() throws ProjectException {
+        String other = "CREATE TABLE tank (code VARCHAR(4) PRIMARY KEY, level INTEGER);\n";
+        type("tables/tank.sql", other);
+        assertTrue(found().startsWith("routines/fill.sql:4:"), found());
+        // Half typed, it is as it was.
+        type("tables/tank.sql", "CREATE TABLE tank (code VARCHAR(4) PRIM");
+        assertTrue(found().contains("tables/tank.sql:1:"), found());
+        type(
+                "tables/tank.sql",
+                "CREATE TABLE tank (code VARCHAR(4) PRIMARY KEY, litres INTEGER);\n");
+        assertEquals("", found());
+    }
+
+    @Test
+    void filesComeAndGo() throws IOException, ProjectException {
+        state.change("routines/new.sql", "CREATE PROCEDURE n () BEGIN CALL fill(1, m); END;");
+        check();
+        assertTrue(found().contains("there is no variable m here"), found());
+        state.forget("routines/new.sql");
+        check();
+        assertEquals("", found());
+        Files.delete(folder.resolve("routines/twice.sql"));
+        state.reread();
+        check();
+        assertTrue(found().contains("there is no function twice"), found());
+    }
+
+    @Test
+    void aCheckEndsEarlyWhereSomethingIsTypedMeanwhile() throws ProjectException {
+        ProjectState[] typed = new ProjectState[1];
+        boolean[] once = new boolean[1];
+        try (ProjectState own =
+                new ProjectState(
+                        ProjectReader.read(folder),
+                        (file, found) -> {
+                            if (!once[0]) {
+                                once[0] = true;
+                                typed[0].change("routines/twice.sql", TWICE + "\n");
+                            }
+                        })) {
+            typed[0] = own;
+            own.change("routines/fill.sql", FILL.replace("SET total", "SET totl"));
+            assertFalse(own.check());
+            assertTrue(own.check());
+        }
+    }
+
+    /** Whatever is typed, what is said in the end is what the command says. */
+    @Test
+    void theDemoTypedKeyByKeyComesToWhatCheckSays() throws IOException, ProjectException {
+        Path demo = Path.of("../demo/winery");
+        Project project = ProjectReader.read(demo);
+        problems.clear();
+        try (ProjectState demoState =
+                new ProjectState(
+                        project,
+                        (file, found) -> {
+                            if (found.isEmpty()) {
+                                problems.remove(file);
+                            } else {
+                                problems.put(file, found);
+                            }
+                        })) {
+            assertTrue(demoState.check());
+            String whole = found();
+            try (Workspace workspace = Workspace.open(project, Optional.empty())) {
+                StringBuilder said = new StringBuilder();
+                workspace
+                        .check()
+                        .forEach(
+                                p ->
+                                        said.append(p.span().place())
+                                                .append(' ')
+                                                .append(p.message())
+                                                .append('\n'));
+                assertEquals(said.toString(), whole);
+            }
+            String file = "routines/move_wine.sql";
+            String text = Files.readString(demo.resolve(file));
+            for (int i = 0; i <= text.length(); i += i % 7 == 0 ? 1 : 3) {
+                demoState.change(file, text.substring(0, i));
+                assertTrue(demoState.check());
+                String typed = text.substring(0, i);
+                problems.forEach(
+                        (other, list) ->
+                                assertTrue(
+                                        other.equals(file) || whole.contains(list.get(0).message()),
+                                        () -> typed + "\n---\n" + found()));
+            }
+            demoState.change(file, text);
+            assertTrue(demoState.check());
+            assertEquals(whole, found());
+        }
+    }
+}
