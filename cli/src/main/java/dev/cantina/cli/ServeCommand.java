@@ -3,6 +3,7 @@ package dev.cantina.cli;
 import dev.cantina.project.ProjectException;
 import dev.cantina.serve.Wire;
 import dev.cantina.serve.debug.DebugService;
+import dev.cantina.serve.language.LanguageService;
 import dev.cantina.testing.CaseResult;
 import dev.cantina.workbench.DebugSession;
 import java.io.ByteArrayOutputStream;
@@ -12,9 +13,10 @@ import java.net.ServerSocket;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.function.Consumer;
 import org.apache.commons.cli.Options;
 
-/** {@code serve debug}: the engine for an editor. */
+/** {@code serve debug} and {@code serve language}: the engines for an editor. */
 final class ServeCommand implements Command {
     private static final int MOST_PORT = 65_535;
 
@@ -25,12 +27,12 @@ final class ServeCommand implements Command {
 
     @Override
     public String arguments() {
-        return "debug";
+        return "debug|language";
     }
 
     @Override
     public String summary() {
-        return "answer an editor, by the Debug Adapter Protocol";
+        return "answer an editor, by the Debug Adapter and the Language Server Protocol";
     }
 
     @Override
@@ -57,20 +59,27 @@ final class ServeCommand implements Command {
 
     @Override
     public int run(Invocation call) throws UsageException, ProjectException {
-        if (!call.arguments().equals(List.of("debug"))) {
-            throw new UsageException("serve takes what to serve: cantina serve debug");
-        }
+        String what = call.arguments().size() == 1 ? call.arguments().get(0) : "";
         Path folder = call.value("project").map(call.folder()::resolve).orElse(call.folder());
+        Consumer<Wire> service =
+                switch (what) {
+                    case "debug" -> wire -> DebugService.serve(wire, folder, ServeCommand::text);
+                    case "language" -> LanguageService::serve;
+                    default ->
+                            throw new UsageException(
+                                    "serve takes what to serve, debug or language: cantina serve"
+                                            + " debug");
+                };
         if (!call.has("port")) {
             try (Wire wire = Wire.standard()) {
-                DebugService.serve(wire, folder, ServeCommand::text);
+                service.accept(wire);
             }
             return ExitCode.WELL;
         }
         try (ServerSocket socket = Wire.listening(port(call))) {
             call.screen().note("waiting for an editor at port " + socket.getLocalPort());
             try (Wire wire = Wire.accepted(socket)) {
-                DebugService.serve(wire, folder, ServeCommand::text);
+                service.accept(wire);
             }
             return ExitCode.WELL;
         } catch (IOException e) {

@@ -45,9 +45,27 @@ record CheckedUnit(CatalogCheck.Found found, int start, int now, Source source) 
         return source.span(from, Math.max(from, Math.min(most, span.end() + delta)));
     }
 
-    /** An offset in the text as it is, in the one in which it was checked. */
-    int then(int offset) {
-        return offset - now + start;
+    /**
+     * An offset of a newer text, in the one in which it was checked: what stands before all that
+     * was typed since is where it was, and so is what stands behind it, counted from the end.
+     */
+    int then(String text, int offset) {
+        String old = routine().map(r -> r.span().source().written()).orElse(text);
+        int most = Math.min(old.length(), text.length());
+        int alike = 0;
+        while (alike < most && old.charAt(alike) == text.charAt(alike)) {
+            alike++;
+        }
+        int behind = 0;
+        while (behind < most - alike
+                && old.charAt(old.length() - 1 - behind)
+                        == text.charAt(text.length() - 1 - behind)) {
+            behind++;
+        }
+        if (offset <= alike) {
+            return offset;
+        }
+        return offset >= text.length() - behind ? offset - text.length() + old.length() : alike;
     }
 
     List<NamedUse> uses() {

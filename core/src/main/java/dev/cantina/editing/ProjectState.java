@@ -212,7 +212,11 @@ public final class ProjectState implements AutoCloseable {
     private void show(Catalog catalog, Checker checker) {
         view =
                 new ProjectView(
-                        catalog, Map.copyOf(files), List.copyOf(tables.values()), checker.units());
+                        catalog,
+                        Map.copyOf(files),
+                        List.copyOf(tables.values()),
+                        checker.units(),
+                        Map.copyOf(unread));
     }
 
     private void tell(String file, List<Problem> problems) {
@@ -275,11 +279,17 @@ public final class ProjectState implements AutoCloseable {
             if (before == null || !before.source().written().equals(text.get())) {
                 ParsedFile now = Parser.parse(new Source(file, text.get()), project.reading());
                 files.put(file, now);
-                if (now.faults().isEmpty()) {
+                if (isWhole(now)) {
                     lastGood.put(file, routines(now));
                 }
             }
         }
+    }
+
+    /** Whether nothing in a file is half typed. */
+    private static boolean isWhole(ParsedFile file) {
+        return file.faults().isEmpty()
+                && file.units().stream().noneMatch(Unit.Step.class::isInstance);
     }
 
     private static List<Unit.Routine> routines(ParsedFile file) {
@@ -297,7 +307,7 @@ public final class ProjectState implements AutoCloseable {
         List<ParsedFile> all = new ArrayList<>();
         for (Map.Entry<String, ParsedFile> entry : files.entrySet()) {
             ParsedFile file = entry.getValue();
-            if (file.faults().isEmpty()) {
+            if (isWhole(file)) {
                 all.add(file);
                 continue;
             }
@@ -499,8 +509,31 @@ public final class ProjectState implements AutoCloseable {
                 }
             }
             found.sort(Comparator.comparingInt(CheckedUnit::now));
+            remember(name, source, found);
             checked.put(name, after);
             units.put(name, found);
+        }
+
+        /** What is known of routines that can't be read just now. */
+        private void remember(String name, Source source, List<CheckedUnit> found) {
+            if (isWhole(files.get(name))) {
+                unread.remove(name);
+                return;
+            }
+            List<CheckedUnit> known = new ArrayList<>(unread.getOrDefault(name, List.of()));
+            if (known.isEmpty()) {
+                view().map(v -> v.units().getOrDefault(name, List.of())).ifPresent(known::addAll);
+            }
+            Map<String, CheckedUnit> kept = new LinkedHashMap<>();
+            for (CheckedUnit unit : known) {
+                Optional<String> head =
+                        unit.routine().map(r -> r.span().source().line(r.span().line()));
+                int at = head.map(h -> source.written().indexOf(h)).orElse(-1);
+                if (at >= 0) {
+                    kept.put(head.get(), unit.at(at, source));
+                }
+            }
+            unread.put(name, List.copyOf(kept.values()));
         }
 
         private CheckedUnit unit(
@@ -513,7 +546,7 @@ public final class ProjectState implements AutoCloseable {
             int start = tree.span().start();
             // The line before it may silence some advice.
             int from = source.lineOf(start) > 1 ? start - lineBefore(source, start) : start;
-            String key = source.text().substring(from, tree.span().end());
+            String key = source.written().substring(from, tree.span().end());
             CheckedUnit kept = before.get(key);
             CheckedUnit unit =
                     kept != null
@@ -572,6 +605,20 @@ public final class ProjectState implements AutoCloseable {
     }
 
     private Map<String, List<Problem>> lastCycles = Map.of();
+
+    /** What was found in routines that can't be read just now, when they could be. */
+    private final Map<String, List<CheckedUnit>> unread = new HashMap<>();
+
+    /** The files of cases, by their names. */
+    public List<String> caseFiles() {
+        try {
+            return ProjectReader.files(project.root().resolve("cases"), ".yaml", ".yml").stream()
+                    .map(project::shown)
+                    .toList();
+        } catch (ProjectException e) {
+            return List.of();
+        }
+    }
 
     /** Says what is wrong in the case files, as they are stored. */
     private void cases() throws ProjectException {

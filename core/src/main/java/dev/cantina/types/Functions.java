@@ -194,6 +194,13 @@ public final class Functions {
                     "SESSION_USER",
                     "USER");
 
+    /** The names of all of them, in upper case. */
+    public static Set<String> names() {
+        Set<String> names = new java.util.TreeSet<>(ALL.keySet());
+        names.addAll(FORMS);
+        return names;
+    }
+
     /** Whether a name is that of a function of the language itself, which gives one value. */
     public static boolean isOfLanguage(String name) {
         return ALL.containsKey(name) || FORMS.contains(name);

@@ -1,0 +1,164 @@
+package dev.cantina.editing;
+
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.catalog.Table;
+import dev.cantina.syntax.Source;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+/** The cases of a file, and what may be typed in it. */
+public final class CaseOutline {
+    private static final List<String> KEYS =
+            List.of(
+                    "case",
+                    "routine",
+                    "fixture",
+                    "before",
+                    "pass",
+                    "calls",
+                    "each",
+                    "returns",
+                    "results",
+                    "raises",
+                    "says",
+                    "data",
+                    "ask",
+                    "stand_in",
+                    "asked",
+                    "limits",
+                    "skip",
+                    "tags",
+                    "clock",
+                    "as");
+
+    private CaseOutline() {}
+
+    /** Its cases, by their names. */
+    public static List<Outline> of(Source source) {
+        if (!source.name().endsWith(".yaml") && !source.name().endsWith(".yml")) {
+            return List.of();
+        }
+        return CaseNames.of(source).stream()
+                .filter(u -> u.kind() == CaseNames.Kind.CASE)
+                .map(
+                        u ->
+                                new Outline(
+                                        u.name(),
+                                        Outline.Kind.CASE,
+                                        u.routine(),
+                                        u.span(),
+                                        u.span(),
+                                        List.of()))
+                .toList();
+    }
+
+    /**
+     * What may stand at an offset: names of routines behind {@code routine:}, parameters inside
+     * {@code pass} and {@code returns}, tables inside {@code data}, else the keys of a case. What
+     * stands around is seen by how far lines are indented, so that a text that is half typed is
+     * understood too.
+     */
+    public static List<Completion.Offer> offers(ProjectView view, String text, int offset) {
+        List<Completion.Offer> offers = new ArrayList<>();
+        int start = text.lastIndexOf('\n', Math.max(0, offset - 1)) + 1;
+        String line = text.substring(start, offset);
+        if (line.strip().startsWith("routine:") || line.strip().startsWith("- routine:")) {
+            view.catalog().routines().stream()
+                    .filter(RoutineSymbol::isPublic)
+                    .forEach(
+                            r ->
+                                    offers.add(
+                                            new Completion.Offer(
+                                                    r.name(),
+                                                    Completion.Kind.FUNCTION,
+                                                    r.signature())));
+            return offers;
+        }
+        String around = around(text, start, line);
+        switch (around) {
+            case "pass", "returns" -> parameters(view, text, start, offers);
+            case "stand_in", "asked" ->
+                    view.catalog()
+                            .routines()
+                            .forEach(
+                                    r ->
+                                            offers.add(
+                                                    new Completion.Offer(
+                                                            r.name(),
+                                                            Completion.Kind.FUNCTION,
+                                                            r.signature())));
+            case "data" -> tables(view, offers);
+            default -> {
+                if (!line.contains(":")) {
+                    KEYS.forEach(
+                            k -> offers.add(new Completion.Offer(k, Completion.Kind.KEYWORD, "")));
+                }
+            }
+        }
+        return offers;
+    }
+
+    /** The key inside of which a line stands: on the line itself, or the nearest outer one. */
+    private static String around(String text, int start, String line) {
+        int brace = line.lastIndexOf('{');
+        if (brace >= 0 && line.indexOf('}', brace) < 0) {
+            String before = line.substring(0, brace).strip();
+            int colon = before.lastIndexOf(':');
+            String key = colon < 0 ? "" : before.substring(0, colon).strip();
+            return key.replaceFirst("^.*[\\s{,-]", "");
+        }
+        int indent = indent(line);
+        int at = start;
+        while (at > 0) {
+            int previous = text.lastIndexOf('\n', at - 2) + 1;
+            String above = text.substring(previous, at - 1);
+            if (!above.isBlank() && indent(above) < indent) {
+                String key = above.strip().replaceFirst("^-\\s*", "");
+                return key.endsWith(":") ? key.substring(0, key.length() - 1) : "";
+            }
+            at = previous;
+        }
+        return "";
+    }
+
+    private static int indent(String line) {
+        int indent = 0;
+        while (indent < line.length() && line.charAt(indent) == ' ') {
+            indent++;
+        }
+        return indent;
+    }
+
+    private static void parameters(
+            ProjectView view, String text, int start, List<Completion.Offer> offers) {
+        Optional<String> routine = Optional.empty();
+        for (String line : text.substring(0, start).lines().toList()) {
+            String key = line.strip().replaceFirst("^-\\s*", "");
+            if (key.startsWith("routine:")) {
+                routine = Optional.of(key.substring("routine:".length()).strip());
+            }
+        }
+        routine.ifPresent(
+                name -> {
+                    for (RoutineSymbol symbol :
+                            view.catalog().routinesCalled(name.toUpperCase(Locale.ROOT))) {
+                        for (ParameterSymbol parameter : symbol.parameters()) {
+                            offers.add(
+                                    new Completion.Offer(
+                                            parameter.name().text(),
+                                            Completion.Kind.VARIABLE,
+                                            parameter.mode() + " " + parameter.type().sql()));
+                        }
+                    }
+                });
+    }
+
+    private static void tables(ProjectView view, List<Completion.Offer> offers) {
+        view.catalog().tables().stream()
+                .map(Table::name)
+                .forEach(n -> offers.add(new Completion.Offer(n, Completion.Kind.TABLE, "")));
+    }
+}

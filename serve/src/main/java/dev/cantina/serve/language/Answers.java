@@ -1,0 +1,662 @@
+package dev.cantina.serve.language;
+
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.editing.CallHint;
+import dev.cantina.editing.CaseOutline;
+import dev.cantina.editing.Completion;
+import dev.cantina.editing.Described;
+import dev.cantina.editing.NameFinder;
+import dev.cantina.editing.Outline;
+import dev.cantina.editing.ProjectState;
+import dev.cantina.editing.ProjectView;
+import dev.cantina.editing.Rename;
+import dev.cantina.project.ProjectException;
+import dev.cantina.serve.language.Documents.Document;
+import dev.cantina.syntax.ParsedFile;
+import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Function;
+import java.util.function.Supplier;
+import org.eclipse.lsp4j.CodeAction;
+import org.eclipse.lsp4j.CodeActionKind;
+import org.eclipse.lsp4j.CodeActionParams;
+import org.eclipse.lsp4j.CodeLens;
+import org.eclipse.lsp4j.CodeLensParams;
+import org.eclipse.lsp4j.Command;
+import org.eclipse.lsp4j.CompletionItem;
+import org.eclipse.lsp4j.CompletionItemKind;
+import org.eclipse.lsp4j.CompletionList;
+import org.eclipse.lsp4j.CompletionParams;
+import org.eclipse.lsp4j.DefinitionParams;
+import org.eclipse.lsp4j.Diagnostic;
+import org.eclipse.lsp4j.DidChangeTextDocumentParams;
+import org.eclipse.lsp4j.DidCloseTextDocumentParams;
+import org.eclipse.lsp4j.DidOpenTextDocumentParams;
+import org.eclipse.lsp4j.DidSaveTextDocumentParams;
+import org.eclipse.lsp4j.DocumentHighlight;
+import org.eclipse.lsp4j.DocumentHighlightParams;
+import org.eclipse.lsp4j.DocumentSymbol;
+import org.eclipse.lsp4j.DocumentSymbolParams;
+import org.eclipse.lsp4j.FoldingRange;
+import org.eclipse.lsp4j.FoldingRangeRequestParams;
+import org.eclipse.lsp4j.Hover;
+import org.eclipse.lsp4j.HoverParams;
+import org.eclipse.lsp4j.InlineValue;
+import org.eclipse.lsp4j.InlineValueParams;
+import org.eclipse.lsp4j.InlineValueVariableLookup;
+import org.eclipse.lsp4j.Location;
+import org.eclipse.lsp4j.LocationLink;
+import org.eclipse.lsp4j.MarkupContent;
+import org.eclipse.lsp4j.MarkupKind;
+import org.eclipse.lsp4j.ParameterInformation;
+import org.eclipse.lsp4j.Position;
+import org.eclipse.lsp4j.PrepareRenameDefaultBehavior;
+import org.eclipse.lsp4j.PrepareRenameParams;
+import org.eclipse.lsp4j.PrepareRenameResult;
+import org.eclipse.lsp4j.Range;
+import org.eclipse.lsp4j.ReferenceParams;
+import org.eclipse.lsp4j.RenameParams;
+import org.eclipse.lsp4j.SemanticTokens;
+import org.eclipse.lsp4j.SemanticTokensParams;
+import org.eclipse.lsp4j.SignatureHelp;
+import org.eclipse.lsp4j.SignatureHelpParams;
+import org.eclipse.lsp4j.SignatureInformation;
+import org.eclipse.lsp4j.SymbolInformation;
+import org.eclipse.lsp4j.SymbolKind;
+import org.eclipse.lsp4j.TextEdit;
+import org.eclipse.lsp4j.WorkspaceEdit;
+import org.eclipse.lsp4j.WorkspaceSymbol;
+import org.eclipse.lsp4j.jsonrpc.ResponseErrorException;
+import org.eclipse.lsp4j.jsonrpc.messages.Either;
+import org.eclipse.lsp4j.jsonrpc.messages.Either3;
+import org.eclipse.lsp4j.jsonrpc.messages.ResponseError;
+import org.eclipse.lsp4j.jsonrpc.messages.ResponseErrorCode;
+import org.eclipse.lsp4j.services.TextDocumentService;
+
+/** What an editor asks of a text. */
+final class Answers implements TextDocumentService {
+    private static final int MOST_SYMBOLS = 200;
+
+    private final Documents documents;
+
+    /** What was said of each file last, for what mends it. */
+    private final Map<String, List<Problem>> problems = new ConcurrentHashMap<>();
+
+    Answers(Documents documents) {
+        this.documents = documents;
+    }
+
+    void remember(String uri, List<Problem> found) {
+        problems.put(uri, found);
+    }
+
+    @Override
+    public void didOpen(DidOpenTextDocumentParams params) {
+        documents.open(params.getTextDocument().getUri(), params.getTextDocument().getText());
+    }
+
+    @Override
+    public void didChange(DidChangeTextDocumentParams params) {
+        documents.change(params.getTextDocument().getUri(), params.getContentChanges());
+    }
+
+    @Override
+    public void didClose(DidCloseTextDocumentParams params) {
+        documents.close(params.getTextDocument().getUri());
+    }
+
+    @Override
+    public void didSave(DidSaveTextDocumentParams params) {
+        documents.stored(params.getTextDocument().getUri());
+    }
+
+    // ------------------------------------------------------------------ what is asked of
+
+    /** A file in a project that is checked here. */
+    private record Asked(
+            Document document, ProjectState state, ProjectView view, String text, Source source) {
+        int offset(Position position) {
+            return Positions.offset(text, position);
+        }
+    }
+
+    /** Answers from what was checked last. */
+    private <T> CompletableFuture<T> ask(String uri, T otherwise, Function<Asked, T> work) {
+        return CompletableFuture.supplyAsync(() -> asked(uri).map(work).orElse(otherwise));
+    }
+
+    /** Answers when all that has changed is checked. */
+    private <T> CompletableFuture<T> askChecked(String uri, T otherwise, Function<Asked, T> work) {
+        Optional<OpenProject> project = documents.document(uri).flatMap(Document::project);
+        CompletableFuture<Void> checked =
+                project.map(OpenProject::checked)
+                        .orElseGet(() -> CompletableFuture.completedFuture(null));
+        return checked.thenApplyAsync(v -> asked(uri).map(work).orElse(otherwise));
+    }
+
+    private Optional<Asked> asked(String uri) {
+        Optional<Document> document = documents.document(uri);
+        Optional<ProjectState> state =
+                document.flatMap(Document::project).flatMap(OpenProject::state);
+        Optional<ProjectView> view = state.flatMap(ProjectState::view);
+        Optional<String> text = documents.text(uri);
+        return view.isPresent() && text.isPresent()
+                ? Optional.of(
+                        new Asked(
+                                document.get(),
+                                state.get(),
+                                view.get(),
+                                text.get(),
+                                new Source(document.get().name(), text.get())))
+                : Optional.empty();
+    }
+
+    private static Optional<NameFinder.Found> found(Asked asked, Position position) {
+        return new NameFinder(asked.view())
+                .at(asked.state(), asked.document().name(), asked.offset(position));
+    }
+
+    private static Location location(Asked asked, Span span) {
+        Path file = asked.state().project().root().toAbsolutePath().resolve(span.source().name());
+        return new Location(Documents.uri(file.normalize()), Positions.of(span));
+    }
+
+    // ------------------------------------------------------------------ names
+
+    @Override
+    public CompletableFuture<Either<List<? extends Location>, List<? extends LocationLink>>>
+            definition(DefinitionParams params) {
+        return askChecked(
+                params.getTextDocument().getUri(),
+                Either.forLeft(List.of()),
+                asked ->
+                        Either.forLeft(
+                                found(asked, params.getPosition())
+                                        .flatMap(new NameFinder(asked.view())::definition)
+                                        .map(s -> List.of(location(asked, s)))
+                                        .orElse(List.of())));
+    }
+
+    @Override
+    public CompletableFuture<List<? extends Location>> references(ReferenceParams params) {
+        return askChecked(
+                params.getTextDocument().getUri(),
+                List.of(),
+                asked -> {
+                    Optional<NameFinder.Found> found = found(asked, params.getPosition());
+                    if (found.isEmpty()) {
+                        return List.of();
+                    }
+                    NameFinder finder = new NameFinder(asked.view());
+                    boolean declared = params.getContext().isIncludeDeclaration();
+                    Optional<Span> definition = finder.definition(found.get());
+                    List<Location> all = new ArrayList<>();
+                    for (Span span : finder.references(asked.state(), found.get())) {
+                        boolean is = definition.filter(d -> same(d, span)).isPresent();
+                        if (declared || !is) {
+                            all.add(location(asked, span));
+                        }
+                    }
+                    return all;
+                });
+    }
+
+    private static boolean same(Span one, Span other) {
+        return one.start() == other.start() && one.source().name().equals(other.source().name());
+    }
+
+    @Override
+    public CompletableFuture<List<? extends DocumentHighlight>> documentHighlight(
+            DocumentHighlightParams params) {
+        return ask(
+                params.getTextDocument().getUri(),
+                List.of(),
+                asked ->
+                        found(asked, params.getPosition())
+                                .map(
+                                        f ->
+                                                new NameFinder(asked.view())
+                                                        .references(asked.state(), f).stream()
+                                                                .filter(
+                                                                        s ->
+                                                                                s.source()
+                                                                                        .name()
+                                                                                        .equals(
+                                                                                                asked.document()
+                                                                                                        .name()))
+                                                                .map(
+                                                                        s ->
+                                                                                new DocumentHighlight(
+                                                                                        Positions
+                                                                                                .of(
+                                                                                                        s)))
+                                                                .toList())
+                                .orElse(List.of()));
+    }
+
+    @Override
+    public CompletableFuture<Either3<Range, PrepareRenameResult, PrepareRenameDefaultBehavior>>
+            prepareRename(PrepareRenameParams params) {
+        return askChecked(
+                params.getTextDocument().getUri(),
+                null,
+                asked -> {
+                    Optional<NameFinder.Found> found = found(asked, params.getPosition());
+                    if (found.isEmpty()) {
+                        throw refused("nothing is named here that could have another name");
+                    }
+                    Rename.refusal(found.get())
+                            .ifPresent(
+                                    why -> {
+                                        throw refused(why);
+                                    });
+                    return Either3.forSecond(
+                            new PrepareRenameResult(
+                                    Positions.of(found.get().span()), found.get().span().text()));
+                });
+    }
+
+    private static ResponseErrorException refused(String why) {
+        return new ResponseErrorException(
+                new ResponseError(ResponseErrorCode.RequestFailed, why, null));
+    }
+
+    @Override
+    public CompletableFuture<WorkspaceEdit> rename(RenameParams params) {
+        return askChecked(
+                params.getTextDocument().getUri(),
+                null,
+                asked -> {
+                    NameFinder.Found found =
+                            found(asked, params.getPosition())
+                                    .orElseThrow(
+                                            () ->
+                                                    refused(
+                                                            "nothing is named here that could have"
+                                                                    + " another name"));
+                    try {
+                        Map<String, List<TextEdit>> edits = new HashMap<>();
+                        Rename.places(asked.state(), found, params.getNewName())
+                                .forEach(
+                                        (file, spans) ->
+                                                edits.put(
+                                                        location(asked, spans.get(0)).getUri(),
+                                                        spans.stream()
+                                                                .map(
+                                                                        s ->
+                                                                                new TextEdit(
+                                                                                        Positions
+                                                                                                .of(
+                                                                                                        s),
+                                                                                        params
+                                                                                                .getNewName()))
+                                                                .toList()));
+                        return new WorkspaceEdit(edits);
+                    } catch (ProjectException e) {
+                        throw refused(e.getMessage());
+                    }
+                });
+    }
+
+    // ------------------------------------------------------------------ what is said of them
+
+    @Override
+    public CompletableFuture<Hover> hover(HoverParams params) {
+        return ask(
+                params.getTextDocument().getUri(),
+                null,
+                asked ->
+                        found(asked, params.getPosition())
+                                .map(
+                                        f ->
+                                                new Hover(
+                                                        markdown(
+                                                                Described.of(
+                                                                        asked.view(), f.meaning())),
+                                                        Positions.of(f.span())))
+                                .orElse(null));
+    }
+
+    private static MarkupContent markdown(Described described) {
+        String text = described.text().isEmpty() ? "" : "\n" + described.text();
+        return new MarkupContent(
+                MarkupKind.MARKDOWN, "```sql\n" + described.code() + "\n```" + text);
+    }
+
+    @Override
+    public CompletableFuture<SignatureHelp> signatureHelp(SignatureHelpParams params) {
+        return ask(
+                params.getTextDocument().getUri(),
+                null,
+                asked ->
+                        CallHint.at(asked.view(), asked.text(), asked.offset(params.getPosition()))
+                                .map(Answers::signatures)
+                                .orElse(null));
+    }
+
+    private static SignatureHelp signatures(CallHint hint) {
+        List<SignatureInformation> signatures = new ArrayList<>();
+        for (RoutineSymbol routine : hint.routines()) {
+            SignatureInformation signature = new SignatureInformation(routine.signature());
+            String text = Described.of(routine).text();
+            if (!text.isEmpty()) {
+                signature.setDocumentation(text);
+            }
+            signature.setParameters(
+                    routine.parameters().stream()
+                            .map(
+                                    p ->
+                                            new ParameterInformation(
+                                                    (routine.isFunction() ? "" : p.mode() + " ")
+                                                            + p.name()
+                                                            + " "
+                                                            + p.type().sql()))
+                            .toList());
+            signatures.add(signature);
+        }
+        return new SignatureHelp(signatures, 0, hint.argument());
+    }
+
+    @Override
+    public CompletableFuture<Either<List<CompletionItem>, CompletionList>> completion(
+            CompletionParams params) {
+        return ask(
+                params.getTextDocument().getUri(),
+                Either.forLeft(List.of()),
+                asked -> {
+                    List<CompletionItem> items = new ArrayList<>();
+                    boolean routines = asked.document().name().endsWith(".sql");
+                    for (Completion.Offer offer :
+                            routines
+                                    ? Completion.at(
+                                            asked.view(),
+                                            asked.document().name(),
+                                            asked.text(),
+                                            asked.offset(params.getPosition()))
+                                    : CaseOutline.offers(
+                                            asked.view(),
+                                            asked.text(),
+                                            asked.offset(params.getPosition()))) {
+                        items.add(item(offer));
+                    }
+                    return Either.forLeft(items);
+                });
+    }
+
+    private static CompletionItem item(Completion.Offer offer) {
+        CompletionItem item = new CompletionItem(offer.name());
+        item.setKind(
+                switch (offer.kind()) {
+                    case VARIABLE, CURSOR, CONDITION, LABEL -> CompletionItemKind.Variable;
+                    case COLUMN -> CompletionItemKind.Field;
+                    case TABLE -> CompletionItemKind.Class;
+                    case PROCEDURE, FUNCTION -> CompletionItemKind.Function;
+                    case TYPE -> CompletionItemKind.TypeParameter;
+                    case KEYWORD -> CompletionItemKind.Keyword;
+                });
+        if (!offer.detail().isEmpty()) {
+            item.setDetail(offer.detail());
+        }
+        if (!offer.text().isEmpty()) {
+            item.setDocumentation(offer.text());
+        }
+        // What is known here before what is known everywhere.
+        item.setSortText(
+                switch (offer.kind()) {
+                            case VARIABLE, COLUMN, CURSOR, CONDITION, LABEL -> "1";
+                            case TABLE, PROCEDURE, TYPE -> "2";
+                            case FUNCTION -> offer.detail().isEmpty() ? "4" : "3";
+                            case KEYWORD -> "5";
+                        }
+                        + offer.name());
+        return item;
+    }
+
+    // ------------------------------------------------------------------ the text as a whole
+
+    @Override
+    public CompletableFuture<List<Either<SymbolInformation, DocumentSymbol>>> documentSymbol(
+            DocumentSymbolParams params) {
+        return askChecked(
+                params.getTextDocument().getUri(),
+                List.of(),
+                asked -> {
+                    ParsedFile parsed = asked.view().files().get(asked.document().name());
+                    List<Outline> outline =
+                            parsed != null ? Outline.of(parsed) : CaseOutline.of(asked.source());
+                    return outline.stream()
+                            .map(o -> Either.<SymbolInformation, DocumentSymbol>forRight(symbol(o)))
+                            .toList();
+                });
+    }
+
+    private static DocumentSymbol symbol(Outline outline) {
+        DocumentSymbol symbol =
+                new DocumentSymbol(
+                        outline.name(),
+                        kind(outline.kind()),
+                        Positions.of(outline.whole()),
+                        Positions.of(outline.at()),
+                        outline.detail());
+        symbol.setChildren(outline.inside().stream().map(Answers::symbol).toList());
+        return symbol;
+    }
+
+    private static SymbolKind kind(Outline.Kind kind) {
+        return switch (kind) {
+            case MODULE -> SymbolKind.Module;
+            case PROCEDURE, FUNCTION -> SymbolKind.Function;
+            case TRIGGER -> SymbolKind.Event;
+            case VARIABLE, CURSOR -> SymbolKind.Variable;
+            case CONDITION -> SymbolKind.Constant;
+            case CASE -> SymbolKind.Method;
+        };
+    }
+
+    List<WorkspaceSymbol> symbols(String query) {
+        String wanted = query.toLowerCase(Locale.ROOT);
+        List<WorkspaceSymbol> all = new ArrayList<>();
+        for (OpenProject project : documents.projects()) {
+            Optional<ProjectView> view = project.state().flatMap(ProjectState::view);
+            if (view.isEmpty()) {
+                continue;
+            }
+            for (ParsedFile file : view.get().files().values()) {
+                for (Outline outline : Outline.of(file)) {
+                    if (outline.name().toLowerCase(Locale.ROOT).contains(wanted)
+                            && all.size() < MOST_SYMBOLS) {
+                        Path path =
+                                project.project()
+                                        .root()
+                                        .toAbsolutePath()
+                                        .resolve(file.source().name());
+                        WorkspaceSymbol symbol = new WorkspaceSymbol();
+                        symbol.setName(outline.name());
+                        symbol.setKind(kind(outline.kind()));
+                        symbol.setLocation(
+                                Either.forLeft(
+                                        new Location(
+                                                Documents.uri(path.normalize()),
+                                                Positions.of(outline.at()))));
+                        all.add(symbol);
+                    }
+                }
+            }
+        }
+        return all;
+    }
+
+    @Override
+    public CompletableFuture<List<FoldingRange>> foldingRange(FoldingRangeRequestParams params) {
+        return askChecked(
+                params.getTextDocument().getUri(),
+                List.of(),
+                asked -> {
+                    List<FoldingRange> ranges = new ArrayList<>();
+                    for (int[] lines :
+                            dev.cantina.editing.Folds.of(
+                                    asked.view(), asked.document().name(), asked.source())) {
+                        FoldingRange range = new FoldingRange(lines[0] - 1, lines[1] - 1);
+                        if (lines[2] == 1) {
+                            range.setKind("comment");
+                        }
+                        ranges.add(range);
+                    }
+                    return ranges;
+                });
+    }
+
+    @Override
+    public CompletableFuture<SemanticTokens> semanticTokensFull(SemanticTokensParams params) {
+        return askChecked(
+                params.getTextDocument().getUri(),
+                new SemanticTokens(List.of()),
+                asked ->
+                        new SemanticTokens(
+                                asked.document().name().endsWith(".sql")
+                                        ? TokenMarks.of(
+                                                asked.source(),
+                                                new NameFinder(asked.view())
+                                                        .all(
+                                                                asked.document().name(),
+                                                                asked.source()))
+                                        : List.of()));
+    }
+
+    // ------------------------------------------------------------------ what can be done
+
+    @Override
+    public CompletableFuture<List<Either<Command, CodeAction>>> codeAction(
+            CodeActionParams params) {
+        String uri = params.getTextDocument().getUri();
+        Supplier<List<Either<Command, CodeAction>>> work =
+                () -> {
+                    List<Either<Command, CodeAction>> actions = new ArrayList<>();
+                    for (Problem problem : problems.getOrDefault(uri, List.of())) {
+                        if (problem.edit().isPresent()
+                                && overlaps(Positions.of(problem.span()), params.getRange())) {
+                            actions.add(Either.forRight(action(uri, problem, params)));
+                        }
+                    }
+                    return actions;
+                };
+        return CompletableFuture.supplyAsync(work);
+    }
+
+    private static boolean overlaps(Range one, Range other) {
+        return !isBefore(one.getEnd(), other.getStart())
+                && !isBefore(other.getEnd(), one.getStart());
+    }
+
+    private static boolean isBefore(Position one, Position other) {
+        return one.getLine() < other.getLine()
+                || one.getLine() == other.getLine() && one.getCharacter() < other.getCharacter();
+    }
+
+    private static CodeAction action(String uri, Problem problem, CodeActionParams params) {
+        Problem.Edit edit = problem.edit().orElseThrow();
+        CodeAction action =
+                new CodeAction(
+                        edit.text().isEmpty()
+                                ? "Leave out " + edit.range().text()
+                                : "Write " + edit.text().strip());
+        action.setKind(CodeActionKind.QuickFix);
+        action.setIsPreferred(true);
+        action.setDiagnostics(
+                params.getContext().getDiagnostics().stream()
+                        .filter(d -> d.getRange().equals(Positions.of(problem.span())))
+                        .map(Diagnostic.class::cast)
+                        .toList());
+        action.setEdit(
+                new WorkspaceEdit(
+                        Map.of(
+                                uri,
+                                List.of(new TextEdit(Positions.of(edit.range()), edit.text())))));
+        return action;
+    }
+
+    @Override
+    public CompletableFuture<List<? extends CodeLens>> codeLens(CodeLensParams params) {
+        return askChecked(
+                params.getTextDocument().getUri(),
+                List.of(),
+                asked -> {
+                    String root =
+                            asked.state().project().root().toAbsolutePath().normalize().toString();
+                    List<CodeLens> lenses = new ArrayList<>();
+                    for (RoutineSymbol routine :
+                            Outline.callable(asked.view(), asked.document().name())) {
+                        Range at = Positions.of(routine.tree().name().span());
+                        List<String> parameters =
+                                routine.parameters().stream()
+                                        .filter(p -> p.mode().isInput())
+                                        .map(p -> p.name().text() + " " + p.type().sql())
+                                        .toList();
+                        lenses.add(
+                                lens(at, "Run", "cantina.run", root, routine.name(), parameters));
+                        lenses.add(
+                                lens(
+                                        at,
+                                        "Debug",
+                                        "cantina.debug",
+                                        root,
+                                        routine.name(),
+                                        parameters));
+                        lenses.add(lens(at, "Test", "cantina.test", root, routine.name()));
+                    }
+                    for (Outline one : CaseOutline.of(asked.source())) {
+                        for (Outline inside :
+                                one.inside().isEmpty() ? List.of(one) : one.inside()) {
+                            Range at = Positions.of(inside.at());
+                            lenses.add(lens(at, "Run", "cantina.runCase", root, inside.name()));
+                            lenses.add(lens(at, "Debug", "cantina.debugCase", root, inside.name()));
+                        }
+                    }
+                    return lenses;
+                });
+    }
+
+    private static CodeLens lens(Range at, String title, String command, Object... arguments) {
+        CodeLens lens = new CodeLens(at);
+        lens.setCommand(new Command(title, command, List.of(arguments)));
+        return lens;
+    }
+
+    @Override
+    public CompletableFuture<List<InlineValue>> inlineValue(InlineValueParams params) {
+        return ask(
+                params.getTextDocument().getUri(),
+                List.of(),
+                asked -> {
+                    List<InlineValue> values = new ArrayList<>();
+                    int from = asked.offset(params.getRange().getStart());
+                    int to =
+                            asked.offset(
+                                    params.getContext() == null
+                                            ? params.getRange().getEnd()
+                                            : params.getContext().getStoppedLocation().getEnd());
+                    int stopped = to;
+                    for (NameFinder.Named named :
+                            new NameFinder(asked.view())
+                                    .variables(asked.document().name(), asked.source(), stopped)) {
+                        if (named.span().start() >= from && named.span().end() <= to) {
+                            values.add(
+                                    new InlineValue(
+                                            new InlineValueVariableLookup(
+                                                    Positions.of(named.span()), false)));
+                        }
+                    }
+                    return values;
+                });
+    }
+}
