@@ -16,6 +16,7 @@ import java.sql.SQLException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -101,8 +102,14 @@ final class TestCommand implements Command {
     }
 
     private int list(Invocation call, Project project) throws UsageException, ProjectException {
+        List<TestCase> cases = chosen(call, project, CaseFiles.read(project));
+        if (call.json()) {
+            call.screen()
+                    .line(Json.text(Map.of("cases", cases.stream().map(this::listed).toList())));
+            return ExitCode.WELL;
+        }
         String file = "";
-        for (TestCase testCase : chosen(call, project, CaseFiles.read(project))) {
+        for (TestCase testCase : cases) {
             if (!testCase.file().equals(file)) {
                 file = testCase.file();
                 call.screen().line(call.screen().tone(Screen.Tone.STRONG, file));
@@ -115,6 +122,16 @@ final class TestCommand implements Command {
                     .line("  " + testCase.name() + call.screen().tone(Screen.Tone.FAINT, tags));
         }
         return ExitCode.WELL;
+    }
+
+    private Map<String, Object> listed(TestCase testCase) {
+        Map<String, Object> listed = new LinkedHashMap<>();
+        listed.put("file", testCase.file());
+        listed.put("line", testCase.place().line());
+        listed.put("case", testCase.name());
+        listed.put("routine", testCase.routine());
+        listed.put("tags", testCase.tags());
+        return listed;
     }
 
     /** The cases that the line asks for. */

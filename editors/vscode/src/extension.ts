@@ -1,0 +1,142 @@
+import * as vscode from 'vscode';
+import { LanguageClient, LanguageClientOptions, ServerOptions } from 'vscode-languageclient/node';
+import { Cases } from './cases';
+import { program } from './program';
+
+let client: LanguageClient | undefined;
+
+export async function activate(context: vscode.ExtensionContext): Promise<void> {
+  startLanguage(context);
+  const remembered = new Remembered(context.workspaceState);
+  context.subscriptions.push(
+    vscode.debug.registerDebugAdapterDescriptorFactory('cantina', {
+      createDebugAdapterDescriptor: session =>
+        new vscode.DebugAdapterExecutable(program(), ['serve', 'debug'], {
+          cwd: folderOf(session.configuration.project, session.workspaceFolder),
+        }),
+    }),
+    vscode.debug.registerDebugConfigurationProvider('cantina', new Launches()),
+    vscode.commands.registerCommand('cantina.run', (project, routine, parameters) =>
+      launch(remembered, project, routine, parameters, true)),
+    vscode.commands.registerCommand('cantina.debug', (project, routine, parameters) =>
+      launch(remembered, project, routine, parameters, false)),
+    vscode.commands.registerCommand('cantina.debugCase', (project, name) =>
+      start(project, { name, case: name }, false)),
+  );
+  const cases = new Cases();
+  context.subscriptions.push(
+    cases,
+    vscode.commands.registerCommand('cantina.test', (project, routine) => cases.run(project, routine)),
+    vscode.commands.registerCommand('cantina.runCase', (project, name) => cases.run(project, name)),
+  );
+}
+
+export async function deactivate(): Promise<void> {
+  await client?.stop();
+}
+
+function startLanguage(context: vscode.ExtensionContext): void {
+  const server: ServerOptions = { command: program(), args: ['serve', 'language'] };
+  const options: LanguageClientOptions = {
+    documentSelector: [
+      { scheme: 'file', language: 'cantina-sql' },
+      { scheme: 'file', language: 'sql' },
+      { scheme: 'file', pattern: '**/cases/**/*.{yaml,yml}' },
+      { scheme: 'file', pattern: '**/cantina.yaml' },
+    ],
+    synchronize: {
+      fileEvents: [
+        vscode.workspace.createFileSystemWatcher('**/*.sql'),
+        vscode.workspace.createFileSystemWatcher('**/cases/**/*.{yaml,yml}'),
+        vscode.workspace.createFileSystemWatcher('**/cantina.yaml'),
+      ],
+    },
+  };
+  client = new LanguageClient('cantina', 'Cantina', server, options);
+  context.subscriptions.push({ dispose: () => void client?.stop() });
+  client.start().catch(error => {
+    void vscode.window.showErrorMessage(
+      `Cantina can't be started (${program()}): ${error.message ?? error}. The setting cantina.command says where it is.`);
+  });
+}
+
+function folderOf(project: string | undefined, workspace: vscode.WorkspaceFolder | undefined): string | undefined {
+  return project ?? workspace?.uri.fsPath ?? vscode.workspace.workspaceFolders?.[0]?.uri.fsPath;
+}
+
+/** Fills in what a launch leaves out. */
+class Launches implements vscode.DebugConfigurationProvider {
+  async resolveDebugConfiguration(
+    folder: vscode.WorkspaceFolder | undefined,
+    launch: vscode.DebugConfiguration,
+  ): Promise<vscode.DebugConfiguration | undefined> {
+    if (!launch.type) {
+      void vscode.window.showInformationMessage('Choose Debug above a routine or a case.');
+      return undefined;
+    }
+    launch.project = launch.project ?? folderOf(undefined, folder);
+    return launch;
+  }
+}
+
+/** The arguments that a routine was called with last. */
+class Remembered {
+  constructor(private readonly state: vscode.Memento) {}
+
+  get(project: string, routine: string): Record<string, string> {
+    return this.state.get(`arguments ${project} ${routine}`, {});
+  }
+
+  put(project: string, routine: string, values: Record<string, string>): Thenable<void> {
+    return this.state.update(`arguments ${project} ${routine}`, values);
+  }
+}
+
+/** Asks for the arguments, and calls the routine. */
+async function launch(
+  remembered: Remembered,
+  project: string,
+  routine: string,
+  parameters: string[],
+  plain: boolean,
+): Promise<void> {
+  const known = remembered.get(project, routine);
+  const given: Record<string, string> = {};
+  for (const parameter of parameters ?? []) {
+    const [name, ...type] = parameter.split(' ');
+    const value = await vscode.window.showInputBox({
+      title: `${routine}: ${name}`,
+      prompt: `${type.join(' ')}; leave it empty for the default, write NULL for NULL`,
+      value: known[name] ?? '',
+      ignoreFocusOut: true,
+    });
+    if (value === undefined) {
+      return;
+    }
+    if (value !== '') {
+      given[name] = value;
+    }
+  }
+  await remembered.put(project, routine, given);
+  const words = Object.entries(given).map(([name, value]) => `${name}=${value}`);
+  await start(project, { name: routine, routine, arguments: words }, plain);
+}
+
+async function start(
+  project: string,
+  what: { name: string } & Record<string, unknown>,
+  plain: boolean,
+): Promise<void> {
+  const folder = vscode.workspace.getWorkspaceFolder(vscode.Uri.file(project));
+  await vscode.debug.startDebugging(
+    folder,
+    {
+      type: 'cantina',
+      request: 'launch',
+      project,
+      stopAtStart: !plain && vscode.debug.breakpoints.length === 0,
+      ...what,
+    },
+    { noDebug: plain },
+  );
+}
