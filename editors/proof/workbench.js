@@ -1,0 +1,81 @@
+// The extension in a real workbench, driven in a browser without a screen: node workbench.js PORT FOLDER
+// FOLDER takes the pictures.
+const { chromium } = require('playwright-core');
+const path = require('node:path');
+
+const [port, pictures] = process.argv.slice(2);
+const project = process.env.CANTINA_PROJECT;
+let failed = 0;
+const expect = (what, is) => {
+  console.log((is ? 'ok     ' : 'FAILED ') + what);
+  failed += is ? 0 : 1;
+};
+
+(async () => {
+  const browser = await chromium.launch({
+    executablePath: process.env.CHROMIUM || '/usr/bin/chromium',
+    headless: true,
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking',
+      '--disable-component-update', '--disable-sync'],
+  });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const rest = ms => page.waitForTimeout(ms);
+  const key = async (k, ms = 400) => { await page.keyboard.press(k); await rest(ms); };
+  const type = async (t, ms = 300) => { await page.keyboard.type(t); await rest(ms); };
+  const picture = name => page.screenshot({ path: path.join(pictures, name + '.png') });
+  const open = async file => { await key('Control+p', 600); await type(file, 1200); await key('Enter', 2500); };
+  const go = async line => { await key('Control+g'); await type(String(line)); await key('Enter'); };
+  const lens = title => page.locator('.codelens-decoration a', { hasText: title }).first();
+  const seen = async (selector, ms = 20000) =>
+    page.waitForSelector(selector, { timeout: ms }).then(() => true, () => false);
+
+  await page.goto(`http://127.0.0.1:${port}/?folder=${project}`, { timeout: 60000 });
+  await page.waitForSelector('.monaco-workbench', { timeout: 60000 });
+  await rest(4000);
+  await open('move_wine.sql');
+  await go(1);
+  expect('lenses stand above a routine', await lens('Debug').waitFor({ timeout: 30000 }).then(() => true, () => false));
+  await go(26);
+  await key('F9', 800);
+  await go(1);
+  await rest(1000);
+  await lens('Debug').click();
+  await rest(1500);
+  for (const value of ['T1', 'C7', '120']) {
+    await key('Control+a', 100);
+    await type(value);
+    await key('Enter', 800);
+  }
+  const stop = '.debug-top-stack-frame-column, .debug-top-stack-frame-line';
+  expect('arguments are asked for, and it stops at the breakpoint', await seen(stop));
+  await rest(2000);
+  const names = await page.locator('.debug-view-content').allTextContents();
+  expect('the variables are shown', names.join(' ').includes("'T1'"));
+  for (let i = 0; i < 3; i++) await key('F10', 1200);
+  await rest(2500);
+  await picture('editor');
+  const back = page.locator('.debug-toolbar .codicon-debug-step-back');
+  expect('it can step back', (await back.count()) > 0);
+  await back.first().click();
+  await rest(2000);
+  await key('Shift+F5', 2000);
+  await open('cases/move_wine.yaml');
+  await go(4);
+  await lens('Run').waitFor({ timeout: 20000 }).catch(() => {});
+  await lens('Run').click();
+  expect('a case that fails is red in the view of tests', await seen('.codicon-testing-failed-icon', 30000));
+  await rest(1500);
+  await picture('editor-test');
+  await open('routines/move_wine.sql');
+  await go(22);
+  await key('End');
+  await key('Enter');
+  await type('SET tuched = 1;', 2500);
+  expect('a problem is shown as it is typed', await seen('.squiggly-error', 10000));
+  await picture('editor-problem');
+  await browser.close();
+  process.exit(failed ? 1 : 0);
+})().catch(e => {
+  console.log('FAILED ' + e);
+  process.exit(1);
+});
