@@ -45,6 +45,53 @@ class BuiltProgramIT {
         assertEquals(1, test.waitFor());
     }
 
+    private static byte[] message(String json) {
+        byte[] text = json.getBytes(StandardCharsets.UTF_8);
+        byte[] head =
+                ("Content-Length: " + text.length + "\r\n\r\n").getBytes(StandardCharsets.UTF_8);
+        byte[] all = java.util.Arrays.copyOf(head, head.length + text.length);
+        System.arraycopy(text, 0, all, head.length, text.length);
+        return all;
+    }
+
+    @Test
+    void anEditorIsAnsweredAndOneThatDiesLeavesNothingBehind() throws Exception {
+        Cli cli = Cli.winery(temporary);
+        cli.write(
+                "routines/spin.sql",
+                "CREATE PROCEDURE spin ()\nBEGIN\n  WHILE TRUE DO\n    CALL spin_once();\n  END WHILE;\nEND;\n"
+                        + "CREATE PROCEDURE spin_once () BEGIN END;\n");
+        Process debug = start(cli.path(""), "serve", "debug");
+        var out = debug.getOutputStream();
+        out.write(
+                message(
+                        "{\"seq\":1,\"type\":\"request\",\"command\":\"initialize\",\"arguments\":{}}"));
+        out.write(
+                message(
+                        "{\"seq\":2,\"type\":\"request\",\"command\":\"launch\",\"arguments\":{\"routine\":\"spin\",\"limits\":{\"statements\":1000000000000}}}"));
+        out.write(
+                message(
+                        "{\"seq\":3,\"type\":\"request\",\"command\":\"configurationDone\",\"arguments\":{}}"));
+        out.flush();
+        Thread.sleep(3000);
+        assertTrue(debug.isAlive());
+        out.close();
+        String said = read(debug);
+        assertTrue(debug.waitFor(20, TimeUnit.SECONDS));
+        assertEquals(0, debug.exitValue());
+        assertTrue(said.contains("supportsStepBack"), said);
+        assertTrue(said.contains("\"event\":\"initialized\""), said);
+        Process language = start(cli.path(""), "serve", "language");
+        language.getOutputStream()
+                .write(
+                        message(
+                                "{\"jsonrpc\":\"2.0\",\"id\":1,\"method\":\"initialize\",\"params\":{\"capabilities\":{}}}"));
+        language.getOutputStream().close();
+        assertTrue(read(language).contains("hoverProvider"));
+        assertTrue(language.waitFor(20, TimeUnit.SECONDS));
+        assertEquals(0, language.exitValue());
+    }
+
     @Test
     void anInterruptRollsBackSaysSoAndEndsWith130() throws Exception {
         Cli cli = Cli.winery(temporary);

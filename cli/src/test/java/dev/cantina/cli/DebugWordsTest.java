@@ -78,6 +78,75 @@ class DebugWordsTest {
     }
 
     @Test
+    void backToThePauseBeforeAndTheCallBegunAgain() throws IOException {
+        write(
+                "routines/calls.sql",
+                """
+                CREATE FUNCTION twice (x INTEGER) RETURNS INTEGER
+                BEGIN
+                  DECLARE y INTEGER DEFAULT x;
+                  RETURN y * 2;
+                END;
+                CREATE PROCEDURE calls (OUT r INTEGER)
+                BEGIN
+                  REPORT 'begins';
+                  SET r = twice(1) + twice(2);
+                  SET r = r + twice(3);
+                END;
+                """);
+        String out =
+                typing(
+                        "pause at twice:4\ncontinue\ncontinue\nback to pause\nrestart call\nremove all\n"
+                                + "to 4\nout\nback to pause\nover\ninto nothing\ninto twice 2\neval x\nquit\n",
+                        "debug",
+                        "calls");
+        assertHas(
+                out,
+                "says  begins",
+                "twice stopped at line 4 of routines/calls.sql: gone back to breakpoint 1",
+                "twice stopped at line 3 of routines/calls.sql: gone back\n",
+                "no breakpoint was reached before; this is the start",
+                "this statement has no such call; it names twice, twice 2",
+                "  2  INTEGER\n");
+    }
+
+    @Test
+    void aPauseThatTellsDoesNotStopAndOneIsForWhatNothingHandles() throws IOException {
+        write(
+                "routines/fails.sql",
+                """
+                CREATE PROCEDURE fails (IN most INTEGER)
+                BEGIN
+                  DECLARE i INTEGER DEFAULT 0;
+                  WHILE i < most DO
+                    SET i = i + 1;
+                  END WHILE;
+                  SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'too far';
+                END;
+                """);
+        String out =
+                typing(
+                        "pause at 5 when i > 0 tell i is {i} of {most}\npause on unhandled\npauses\n"
+                                + "pause on exception tell me\npause at 5 tell {i\ncontinue\neval i\nback to pause\nquit\n",
+                        "debug",
+                        "fails",
+                        "most=3");
+        assertHas(
+                out,
+                "breakpoint 1 at fails:5 when i > 0 tell i is {i} of {most}",
+                "breakpoint 2 on unhandled",
+                "tell goes with a line",
+                "a } is missing; {{ stands for a brace",
+                "fails:5 i is 1 of 3\n  fails:5 i is 2 of 3\n",
+                "fails stopped at line 7 of routines/fails.sql: the condition that ended it was raised",
+                "  3  INTEGER\n");
+        assertHas(
+                typing("pauses\n", "debug", "fails", "most=1"),
+                "breakpoint 1 at fails:5 when i > 0 tell i is {i} of {most}",
+                "breakpoint 2 on unhandled");
+    }
+
+    @Test
     void variablesAreShownByBlockAndWholeOnDemand() {
         assertHas(
                 fill(
