@@ -44,7 +44,7 @@ import org.junit.jupiter.params.provider.MethodSource;
  */
 class MixedConformanceTest {
     /** One of so many is taken in a build; {@code -Dcantina.all=true} takes all. */
-    private static final int OF = 16;
+    private static final int OF = 24;
 
     static Stream<ConformanceTest.Section> sections() throws IOException {
         return WatchedHostedTest.sections()
