@@ -240,4 +240,83 @@ class ProjectStateTest {
             assertEquals(whole, found());
         }
     }
+
+    /**
+     * Every file of the demo typed and deleted, a few keys at a time, with all questions asked that
+     * an editor asks while somebody types: nothing breaks, and no other file turns red for what is
+     * half typed.
+     */
+    @Test
+    void everyFileOfTheDemoIsTypedAndDeleted() throws IOException, ProjectException {
+        Path demo = Path.of("../demo/winery");
+        Project project = ProjectReader.read(demo);
+        Map<String, List<Problem>> told = new TreeMap<>();
+        try (ProjectState demoState = new ProjectState(project, told::put)) {
+            assertTrue(demoState.check());
+            Map<String, String> first = messages(told);
+            for (String file : List.copyOf(demoState.view().orElseThrow().files().keySet())) {
+                String text = Files.readString(demo.resolve(file));
+                for (int i = text.length(); i >= 0; i -= 11) {
+                    typed(demoState, file, text.substring(0, i), i, told, first);
+                }
+                for (int i = 5; i < text.length(); i += 13) {
+                    // A word in the middle is gone, and typed again.
+                    String without =
+                            text.substring(0, i) + text.substring(Math.min(text.length(), i + 9));
+                    typed(demoState, file, without, i, told, first);
+                }
+                demoState.change(file, text);
+                assertTrue(demoState.check());
+                assertEquals(first, messages(told), file);
+            }
+        }
+    }
+
+    private static Map<String, String> messages(Map<String, List<Problem>> told) {
+        Map<String, String> messages = new TreeMap<>();
+        told.forEach(
+                (file, problems) -> {
+                    if (!problems.isEmpty()) {
+                        messages.put(file, problems.stream().map(Problem::message).toList() + "");
+                    }
+                });
+        return messages;
+    }
+
+    private static void typed(
+            ProjectState state,
+            String file,
+            String text,
+            int at,
+            Map<String, List<Problem>> told,
+            Map<String, String> first)
+            throws ProjectException {
+        state.change(file, text);
+        assertTrue(state.check());
+        ProjectView view = state.view().orElseThrow();
+        boolean whole =
+                view.files().get(file).faults().isEmpty()
+                        && view.files().get(file).units().stream()
+                                .noneMatch(dev.cantina.syntax.Unit.Step.class::isInstance);
+        if (!whole) {
+            Map<String, String> now = messages(told);
+            now.remove(file);
+            Map<String, String> then = new TreeMap<>(first);
+            then.remove(file);
+            assertEquals(then, now, () -> file + "\n" + text);
+        }
+        NameFinder finder = new NameFinder(view);
+        Completion.at(view, file, text, Math.min(at, text.length()));
+        CallHint.at(view, text, Math.min(at, text.length()));
+        finder.at(file, at)
+                .ifPresent(
+                        found -> {
+                            finder.definition(found);
+                            finder.references(state, found);
+                            Described.of(view, found.meaning());
+                        });
+        Folds.of(view, file, view.files().get(file).source());
+        Outline.of(view.files().get(file));
+        finder.all(file, view.files().get(file).source());
+    }
 }
