@@ -5,6 +5,7 @@ import dev.cantina.editing.CallHint;
 import dev.cantina.editing.CaseOutline;
 import dev.cantina.editing.Completion;
 import dev.cantina.editing.Described;
+import dev.cantina.editing.Layout;
 import dev.cantina.editing.NameFinder;
 import dev.cantina.editing.Outline;
 import dev.cantina.editing.ProjectState;
@@ -43,6 +44,7 @@ import org.eclipse.lsp4j.DidChangeTextDocumentParams;
 import org.eclipse.lsp4j.DidCloseTextDocumentParams;
 import org.eclipse.lsp4j.DidOpenTextDocumentParams;
 import org.eclipse.lsp4j.DidSaveTextDocumentParams;
+import org.eclipse.lsp4j.DocumentFormattingParams;
 import org.eclipse.lsp4j.DocumentHighlight;
 import org.eclipse.lsp4j.DocumentHighlightParams;
 import org.eclipse.lsp4j.DocumentSymbol;
@@ -513,6 +515,31 @@ final class Answers implements TextDocumentService {
                         ranges.add(range);
                     }
                     return ranges;
+                });
+    }
+
+    /** The text laid out, where it can be read. */
+    @Override
+    public CompletableFuture<List<? extends TextEdit>> formatting(DocumentFormattingParams params) {
+        return askChecked(
+                params.getTextDocument().getUri(),
+                List.of(),
+                asked -> {
+                    ParsedFile parsed = asked.view().files().get(asked.document().name());
+                    if (parsed == null || !parsed.source().written().equals(asked.text())) {
+                        return List.of();
+                    }
+                    String laid =
+                            Layout.of(parsed)
+                                    .orElseThrow(
+                                            () -> refused("what can't be read is not laid out"));
+                    return laid.equals(asked.text())
+                            ? List.of()
+                            : List.of(
+                                    new TextEdit(
+                                            Positions.of(
+                                                    asked.source().span(0, asked.text().length())),
+                                            laid));
                 });
     }
 

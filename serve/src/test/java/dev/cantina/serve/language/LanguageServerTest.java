@@ -31,8 +31,10 @@ import org.eclipse.lsp4j.DidChangeTextDocumentParams;
 import org.eclipse.lsp4j.DidCloseTextDocumentParams;
 import org.eclipse.lsp4j.DidOpenTextDocumentParams;
 import org.eclipse.lsp4j.DidSaveTextDocumentParams;
+import org.eclipse.lsp4j.DocumentFormattingParams;
 import org.eclipse.lsp4j.DocumentSymbolParams;
 import org.eclipse.lsp4j.FoldingRangeRequestParams;
+import org.eclipse.lsp4j.FormattingOptions;
 import org.eclipse.lsp4j.Hover;
 import org.eclipse.lsp4j.HoverParams;
 import org.eclipse.lsp4j.InitializeParams;
@@ -639,6 +641,28 @@ class LanguageServerTest {
                                 "1000 number",
                                 "rounds label")),
                 words + "");
+    }
+
+    @Test
+    void aTextIsLaidOutAndOneThatCantBeReadIsNot() throws IOException {
+        open(fill, FILL.replace("    SET i = i + 1;", "  SET i = i + 1;  "));
+        var edits =
+                get(
+                        server.getTextDocumentService()
+                                .formatting(
+                                        new DocumentFormattingParams(
+                                                id(fill), new FormattingOptions(2, true))));
+        assertEquals(FILL, edits.get(0).getNewText());
+        type(fill, FILL.replace("BEGIN", "BEGN"));
+        assertThrows(
+                ResponseErrorException.class,
+                () ->
+                        get(
+                                server.getTextDocumentService()
+                                        .formatting(
+                                                new DocumentFormattingParams(
+                                                        id(fill),
+                                                        new FormattingOptions(2, true)))));
     }
 
     @Test
