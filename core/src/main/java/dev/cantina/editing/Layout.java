@@ -6,7 +6,9 @@ import dev.cantina.syntax.SqlWords;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Deque;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -19,6 +21,7 @@ import java.util.Set;
 public final class Layout {
     private static final Set<String> LOOPS = Set.of("WHILE", "FOR", "LOOP", "REPEAT");
     private static final int USUAL_STEP = 2;
+    private static final Set<Integer> STEPS = Set.of(2, 3, 4, 8);
 
     /** A block, a statement with statements in it, or a CASE that gives a value. */
     private static final class Open {
@@ -270,15 +273,19 @@ public final class Layout {
         return Optional.empty();
     }
 
-    /** How wide the author's step is: that of the first statement that stands inside another. */
+    /** How wide the author's step is: as most statements of outermost blocks stand in. */
     private int step() {
+        Map<Integer, Integer> counts = new HashMap<>();
         for (int line = 1; line <= source.lines(); line++) {
-            if (steps[line] == 1) {
-                int indent = indent(source.line(line));
-                return indent >= 2 && indent <= 8 ? indent : USUAL_STEP;
+            int indent = indent(source.line(line));
+            if (steps[line] == 1 && STEPS.contains(indent)) {
+                counts.merge(indent, 1, Integer::sum);
             }
         }
-        return USUAL_STEP;
+        return counts.entrySet().stream()
+                .max(Map.Entry.comparingByValue())
+                .map(Map.Entry::getKey)
+                .orElse(USUAL_STEP);
     }
 
     /** How far in a line stands; a tab goes to the next fourth column. */
