@@ -6,7 +6,7 @@ import dev.cantina.syntax.SqlWords;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Deque;
-import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -275,7 +275,7 @@ public final class Layout {
 
     /** How wide the author's step is: as most statements of outermost blocks stand in. */
     private int step() {
-        Map<Integer, Integer> counts = new HashMap<>();
+        Map<Integer, Integer> counts = new LinkedHashMap<>();
         for (int line = 1; line <= source.lines(); line++) {
             int indent = indent(source.line(line));
             if (steps[line] == 1 && STEPS.contains(indent)) {
