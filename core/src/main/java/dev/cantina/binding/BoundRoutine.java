@@ -68,6 +68,23 @@ public record BoundRoutine(
         return found[0];
     }
 
+    /** What a statement says itself: its text up to where the first of those inside it begins. */
+    public Span head(int statement) {
+        Span whole = places.get(statement).span();
+        int end = whole.end();
+        for (Place place : places) {
+            Span inner = place.span();
+            if (inner.start() > whole.start() && inner.end() <= whole.end()) {
+                end = Math.min(end, inner.start());
+            }
+        }
+        String text = whole.source().text();
+        while (end > whole.start() + 1 && Character.isWhitespace(text.charAt(end - 1))) {
+            end--;
+        }
+        return whole.source().span(whole.start(), end);
+    }
+
     @Override
     public boolean equals(Object other) {
         return this == other;

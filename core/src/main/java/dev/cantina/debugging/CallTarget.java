@@ -1,8 +1,6 @@
 package dev.cantina.debugging;
 
-import dev.cantina.binding.BoundRoutine;
 import dev.cantina.runtime.Frame;
-import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -19,15 +17,7 @@ import java.util.Map;
 public record CallTarget(String routine, int time) {
     /** Those of the statement that a frame stands at; the statements inside it are others. */
     static List<CallTarget> of(Frame frame, List<String> routines) {
-        Span whole = frame.place().span();
-        int end =
-                frame.routine().places().stream()
-                        .map(BoundRoutine.Place::span)
-                        .filter(s -> s.start() > whole.start() && s.end() <= whole.end())
-                        .mapToInt(Span::start)
-                        .min()
-                        .orElse(whole.end());
-        String text = whole.text().substring(0, end - whole.start());
+        String text = frame.routine().head(frame.at).text();
         List<SqlWords.Word> words = SqlWords.of(text).all();
         Map<String, Integer> times = new HashMap<>();
         List<CallTarget> targets = new ArrayList<>();

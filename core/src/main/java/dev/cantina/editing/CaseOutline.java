@@ -66,30 +66,13 @@ public final class CaseOutline {
         int start = text.lastIndexOf('\n', Math.max(0, offset - 1)) + 1;
         String line = text.substring(start, offset);
         if (line.strip().startsWith("routine:") || line.strip().startsWith("- routine:")) {
-            view.catalog().routines().stream()
-                    .filter(RoutineSymbol::isPublic)
-                    .forEach(
-                            r ->
-                                    offers.add(
-                                            new Completion.Offer(
-                                                    r.name(),
-                                                    Completion.Kind.FUNCTION,
-                                                    r.signature())));
+            routines(view, offers);
             return offers;
         }
         String around = around(text, start, line);
         switch (around) {
             case "pass", "returns" -> parameters(view, text, start, offers);
-            case "stand_in", "asked" ->
-                    view.catalog()
-                            .routines()
-                            .forEach(
-                                    r ->
-                                            offers.add(
-                                                    new Completion.Offer(
-                                                            r.name(),
-                                                            Completion.Kind.FUNCTION,
-                                                            r.signature())));
+            case "stand_in", "asked" -> routines(view, offers);
             case "data" -> tables(view, offers);
             default -> {
                 if (!line.contains(":")) {
@@ -154,6 +137,18 @@ public final class CaseOutline {
                         }
                     }
                 });
+    }
+
+    private static void routines(ProjectView view, List<Completion.Offer> offers) {
+        view.catalog().routines().stream()
+                .filter(RoutineSymbol::isPublic)
+                .forEach(
+                        r ->
+                                offers.add(
+                                        new Completion.Offer(
+                                                r.name(),
+                                                Completion.Kind.FUNCTION,
+                                                r.signature())));
     }
 
     private static void tables(ProjectView view, List<Completion.Offer> offers) {

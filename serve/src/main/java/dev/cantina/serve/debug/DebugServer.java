@@ -1,7 +1,6 @@
 package dev.cantina.serve.debug;
 
 import dev.cantina.binding.Variable;
-import dev.cantina.catalog.Table;
 import dev.cantina.debugging.Breakpoint;
 import dev.cantina.debugging.CallTarget;
 import dev.cantina.debugging.DebugException;
@@ -26,10 +25,8 @@ import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
-import org.eclipse.lsp4j.debug.BreakpointLocation;
 import org.eclipse.lsp4j.debug.BreakpointLocationsArguments;
 import org.eclipse.lsp4j.debug.BreakpointLocationsResponse;
-import org.eclipse.lsp4j.debug.BreakpointNotVerifiedReason;
 import org.eclipse.lsp4j.debug.CancelArguments;
 import org.eclipse.lsp4j.debug.Capabilities;
 import org.eclipse.lsp4j.debug.CompletionItem;
@@ -39,7 +36,6 @@ import org.eclipse.lsp4j.debug.CompletionsResponse;
 import org.eclipse.lsp4j.debug.ConfigurationDoneArguments;
 import org.eclipse.lsp4j.debug.ContinueArguments;
 import org.eclipse.lsp4j.debug.ContinueResponse;
-import org.eclipse.lsp4j.debug.DataBreakpointAccessType;
 import org.eclipse.lsp4j.debug.DataBreakpointInfoArguments;
 import org.eclipse.lsp4j.debug.DataBreakpointInfoResponse;
 import org.eclipse.lsp4j.debug.DisconnectArguments;
@@ -48,11 +44,9 @@ import org.eclipse.lsp4j.debug.EvaluateResponse;
 import org.eclipse.lsp4j.debug.ExceptionBreakMode;
 import org.eclipse.lsp4j.debug.ExceptionBreakpointsFilter;
 import org.eclipse.lsp4j.debug.ExceptionDetails;
-import org.eclipse.lsp4j.debug.ExceptionFilterOptions;
 import org.eclipse.lsp4j.debug.ExceptionInfoArguments;
 import org.eclipse.lsp4j.debug.ExceptionInfoResponse;
 import org.eclipse.lsp4j.debug.ExitedEventArguments;
-import org.eclipse.lsp4j.debug.FunctionBreakpoint;
 import org.eclipse.lsp4j.debug.InitializeRequestArguments;
 import org.eclipse.lsp4j.debug.NextArguments;
 import org.eclipse.lsp4j.debug.OutputEventArguments;
@@ -75,7 +69,6 @@ import org.eclipse.lsp4j.debug.SetFunctionBreakpointsArguments;
 import org.eclipse.lsp4j.debug.SetFunctionBreakpointsResponse;
 import org.eclipse.lsp4j.debug.SetVariableArguments;
 import org.eclipse.lsp4j.debug.SetVariableResponse;
-import org.eclipse.lsp4j.debug.SourceBreakpoint;
 import org.eclipse.lsp4j.debug.StackFrame;
 import org.eclipse.lsp4j.debug.StackTraceArguments;
 import org.eclipse.lsp4j.debug.StackTraceResponse;
@@ -103,9 +96,9 @@ final class DebugServer implements IDebugProtocolServer {
     static final int THREAD = 1;
 
     private static final int MOST_ROWS = 200;
-    private static final String CHANGE = "change ";
-    private static final String WRITE = "write ";
-    private static final String STATE = "state";
+
+    /** The filter of one SQLSTATE, which its condition says. */
+    static final String STATE = "state";
 
     /** How long a run that is ended is waited for. */
     private static final int PATIENCE_SECONDS = 10;
@@ -122,7 +115,7 @@ final class DebugServer implements IDebugProtocolServer {
     private java.lang.Thread thread;
     private SourcePaths paths;
     private StopView view;
-    private BreakpointBook book;
+    private BreakpointAnswers breakpoints;
     private Stop stop;
     private volatile boolean quit;
     private volatile boolean restarts;
@@ -270,13 +263,17 @@ final class DebugServer implements IDebugProtocolServer {
             throw e;
         }
         if (!made.isPointless()) {
-            book = new BreakpointBook(made.debugger());
-            withoutStops = launch.isWithoutStops();
+            breakpoints =
+                    new BreakpointAnswers(
+                            made.debugger(),
+                            paths,
+                            view,
+                            handles,
+                            () -> stop == null ? null : stop.frame(),
+                            launch.isWithoutStops());
         }
         return made;
     }
-
-    private boolean withoutStops;
 
     @Override
     public CompletableFuture<Void> configurationDone(ConfigurationDoneArguments arguments) {
@@ -385,44 +382,18 @@ final class DebugServer implements IDebugProtocolServer {
 
     // ------------------------------------------------------------------ breakpoints
 
-    @Override
-    public CompletableFuture<SetBreakpointsResponse> setBreakpoints(
-            SetBreakpointsArguments arguments) {
-        return soonSet(
-                () -> {
-                    String name = paths.name(path(arguments.getSource()));
-                    List<BreakpointBook.Wanted> wanted = new ArrayList<>();
-                    SourceBreakpoint[] asked = arguments.getBreakpoints();
-                    for (SourceBreakpoint one : asked == null ? new SourceBreakpoint[0] : asked) {
-                        wanted.add(
-                                new BreakpointBook.Wanted(
-                                        name,
-                                        view.counted(one.getLine()),
-                                        one.getCondition(),
-                                        one.getHitCondition(),
-                                        one.getLogMessage()));
-                    }
-                    SetBreakpointsResponse response = new SetBreakpointsResponse();
-                    response.setBreakpoints(
-                            shown(book.replace("file " + name, wanted, this::atLine)));
-                    return response;
-                });
+    /** Something that is asked of the breakpoints. */
+    private interface OfBreakpoints<T> {
+        T of(BreakpointAnswers answers) throws DebugException;
     }
 
-    private static String path(org.eclipse.lsp4j.debug.Source source) throws DebugException {
-        if (source.getPath() == null) {
-            throw new DebugException("a breakpoint stands in a file, and no path is given");
-        }
-        return source.getPath();
-    }
-
-    private <T> CompletableFuture<T> soonSet(Callable<T> work) {
+    private <T> CompletableFuture<T> breakpoints(OfBreakpoints<T> work) {
         return worker.soon(
                 () -> {
-                    if (book == null) {
+                    if (breakpoints == null) {
                         throw new DebugException("launch comes first: there is no run to stop");
                     }
-                    return work.call();
+                    return work.of(breakpoints);
                 });
     }
 
@@ -430,254 +401,40 @@ final class DebugServer implements IDebugProtocolServer {
         return session.debugger();
     }
 
-    private static Optional<String> given(String text) {
-        return Optional.ofNullable(text).filter(t -> !t.isBlank());
-    }
-
-    private Breakpoint atLine(BreakpointBook.Wanted wanted, BreakpointBook.Hits hits)
-            throws DebugException {
-        return debugger()
-                .pauseAt(
-                        wanted.what(),
-                        wanted.line(),
-                        given(wanted.condition()),
-                        hits.after(),
-                        hits.every(),
-                        given(wanted.tells()));
-    }
-
-    private org.eclipse.lsp4j.debug.Breakpoint[] shown(List<BreakpointBook.Set> sets) {
-        if (withoutStops) {
-            debuggerWithout();
-        }
-        return sets.stream().map(this::shown).toArray(org.eclipse.lsp4j.debug.Breakpoint[]::new);
-    }
-
-    /** A run that is to stop nowhere has its breakpoints, and they are off. */
-    private void debuggerWithout() {
-        try {
-            debugger().change(0, Debugger.Change.DISABLE);
-        } catch (DebugException e) {
-            // There is none.
-            return;
-        }
-    }
-
-    private org.eclipse.lsp4j.debug.Breakpoint shown(BreakpointBook.Set set) {
-        org.eclipse.lsp4j.debug.Breakpoint shown = new org.eclipse.lsp4j.debug.Breakpoint();
-        shown.setVerified(set.breakpoint().isPresent());
-        if (set.breakpoint().isEmpty()) {
-            shown.setMessage(set.why());
-            shown.setReason(BreakpointNotVerifiedReason.FAILED);
-            if (set.wanted().line() > 0) {
-                shown.setLine(view.shown(set.wanted().line()));
-            }
-            return shown;
-        }
-        Breakpoint breakpoint = set.breakpoint().get();
-        shown.setId(breakpoint.number());
-        if (breakpoint.line() > 0) {
-            shown.setLine(view.shown(breakpoint.line()));
-        }
-        return shown;
+    @Override
+    public CompletableFuture<SetBreakpointsResponse> setBreakpoints(
+            SetBreakpointsArguments arguments) {
+        return breakpoints(b -> b.setBreakpoints(arguments));
     }
 
     @Override
     public CompletableFuture<SetFunctionBreakpointsResponse> setFunctionBreakpoints(
             SetFunctionBreakpointsArguments arguments) {
-        return soonSet(
-                () -> {
-                    List<BreakpointBook.Wanted> wanted = new ArrayList<>();
-                    for (FunctionBreakpoint one : arguments.getBreakpoints()) {
-                        wanted.add(
-                                new BreakpointBook.Wanted(
-                                        one.getName(),
-                                        0,
-                                        one.getCondition(),
-                                        one.getHitCondition(),
-                                        null));
-                    }
-                    SetFunctionBreakpointsResponse response = new SetFunctionBreakpointsResponse();
-                    response.setBreakpoints(shown(book.replace("routines", wanted, this::atStart)));
-                    return response;
-                });
-    }
-
-    private Breakpoint atStart(BreakpointBook.Wanted wanted, BreakpointBook.Hits hits)
-            throws DebugException {
-        return debugger()
-                .pauseAt(
-                        wanted.what(),
-                        debugger().firstLine(wanted.what()),
-                        given(wanted.condition()),
-                        hits.after(),
-                        hits.every());
+        return breakpoints(b -> b.setFunctionBreakpoints(arguments));
     }
 
     @Override
     public CompletableFuture<SetExceptionBreakpointsResponse> setExceptionBreakpoints(
             SetExceptionBreakpointsArguments arguments) {
-        return soonSet(
-                () -> {
-                    List<BreakpointBook.Wanted> wanted = new ArrayList<>();
-                    for (String one : arguments.getFilters()) {
-                        wanted.add(new BreakpointBook.Wanted(one, 0, "", "", null));
-                    }
-                    ExceptionFilterOptions[] options = arguments.getFilterOptions();
-                    if (options != null) {
-                        for (ExceptionFilterOptions one : options) {
-                            wanted.add(
-                                    new BreakpointBook.Wanted(
-                                            one.getFilterId(), 0, one.getCondition(), "", null));
-                        }
-                    }
-                    SetExceptionBreakpointsResponse response =
-                            new SetExceptionBreakpointsResponse();
-                    response.setBreakpoints(
-                            shown(book.replace("conditions", wanted, this::onCondition)));
-                    return response;
-                });
-    }
-
-    private Breakpoint onCondition(BreakpointBook.Wanted wanted, BreakpointBook.Hits hits)
-            throws DebugException {
-        Optional<String> state = given(wanted.condition());
-        if (wanted.what().equals(STATE)) {
-            if (state.isEmpty()) {
-                throw new DebugException("say which SQLSTATE, such as 45000, as its condition");
-            }
-            return debugger().pauseOn(state.get().strip(), 0, 1);
-        }
-        if (state.isPresent()) {
-            throw new DebugException(wanted.what() + " takes no condition");
-        }
-        return debugger().pauseOn(wanted.what(), 0, 1);
+        return breakpoints(b -> b.setExceptionBreakpoints(arguments));
     }
 
     @Override
     public CompletableFuture<DataBreakpointInfoResponse> dataBreakpointInfo(
             DataBreakpointInfoArguments arguments) {
-        return worker.ask(
-                () -> {
-                    DataBreakpointInfoResponse response = new DataBreakpointInfoResponse();
-                    response.setAccessTypes(
-                            new DataBreakpointAccessType[] {DataBreakpointAccessType.WRITE});
-                    Optional<String> id = dataId(arguments);
-                    response.setDataId(id.orElse(null));
-                    response.setDescription(
-                            id.map(DebugServer::described)
-                                    .orElse(arguments.getName() + " can't be watched"));
-                    response.setCanPersist(true);
-                    return response;
-                });
-    }
-
-    private static String described(String id) {
-        if (id.startsWith(WRITE)) {
-            return "when " + id.substring(WRITE.length()) + " is written to";
-        }
-        String[] parts = id.substring(CHANGE.length()).split(" ", 2);
-        return "when " + parts[1] + " of " + parts[0] + " changes";
-    }
-
-    /** What a name stands for: a variable of the frame that it is shown in, or a table. */
-    private Optional<String> dataId(DataBreakpointInfoArguments arguments) throws DebugException {
-        Integer reference = arguments.getVariablesReference();
-        String name = arguments.getName();
-        Frame frame = null;
-        if (reference != null && reference > 0) {
-            Handles.Held held = handles.held(reference);
-            frame = held.frame();
-            if (held.isOfVariables()) {
-                Optional<String> path =
-                        held.parts().some(0, Integer.MAX_VALUE).stream()
-                                .filter(s -> s.name().equals(name))
-                                .flatMap(s -> s.path().stream())
-                                .findFirst();
-                if (path.isPresent()) {
-                    return Optional.of(CHANGE + frame.routine().name() + " " + path.get());
-                }
-            }
-        } else if (arguments.getFrameId() != null) {
-            frame = handles.frame(arguments.getFrameId());
-            if (debugger().glance(frame, name).isPresent()) {
-                return Optional.of(CHANGE + frame.routine().name() + " " + name);
-            }
-        }
-        Frame any = frame != null ? frame : stop == null ? null : stop.frame();
-        if (any == null) {
-            return Optional.empty();
-        }
-        return any.session.program().catalog().tables().stream()
-                .map(Table::name)
-                .filter(name::equalsIgnoreCase)
-                .findFirst()
-                .map(t -> WRITE + t);
+        return breakpoints(b -> b.dataBreakpointInfo(arguments));
     }
 
     @Override
     public CompletableFuture<SetDataBreakpointsResponse> setDataBreakpoints(
             SetDataBreakpointsArguments arguments) {
-        return soonSet(
-                () -> {
-                    List<BreakpointBook.Wanted> wanted = new ArrayList<>();
-                    for (var one : arguments.getBreakpoints()) {
-                        wanted.add(
-                                new BreakpointBook.Wanted(
-                                        one.getDataId(),
-                                        0,
-                                        one.getCondition(),
-                                        one.getHitCondition(),
-                                        null));
-                    }
-                    SetDataBreakpointsResponse response = new SetDataBreakpointsResponse();
-                    response.setBreakpoints(shown(book.replace("data", wanted, this::onData)));
-                    return response;
-                });
-    }
-
-    private Breakpoint onData(BreakpointBook.Wanted wanted, BreakpointBook.Hits hits)
-            throws DebugException {
-        if (given(wanted.condition()).isPresent()) {
-            throw new DebugException("one on data takes no condition");
-        }
-        if (wanted.what().startsWith(WRITE)) {
-            return debugger()
-                    .pauseOnWrite(
-                            "",
-                            wanted.what().substring(WRITE.length()),
-                            hits.after(),
-                            hits.every());
-        }
-        String[] parts = wanted.what().split(" ", 3);
-        if (!wanted.what().startsWith(CHANGE) || parts.length < 3) {
-            throw new DebugException("'" + wanted.what() + "' is no data that can be watched");
-        }
-        return debugger().pauseOnChange(parts[1], parts[2], hits.after(), hits.every());
+        return breakpoints(b -> b.setDataBreakpoints(arguments));
     }
 
     @Override
     public CompletableFuture<BreakpointLocationsResponse> breakpointLocations(
             BreakpointLocationsArguments arguments) {
-        return soonSet(
-                () -> {
-                    int first = view.counted(arguments.getLine());
-                    Integer end = arguments.getEndLine();
-                    List<BreakpointLocation> locations = new ArrayList<>();
-                    for (int line :
-                            debugger()
-                                    .stopLines(
-                                            paths.name(path(arguments.getSource())),
-                                            first,
-                                            end == null ? first : view.counted(end))) {
-                        BreakpointLocation location = new BreakpointLocation();
-                        location.setLine(view.shown(line));
-                        locations.add(location);
-                    }
-                    BreakpointLocationsResponse response = new BreakpointLocationsResponse();
-                    response.setBreakpoints(locations.toArray(BreakpointLocation[]::new));
-                    return response;
-                });
+        return breakpoints(b -> b.breakpointLocations(arguments));
     }
 
     // ------------------------------------------------------------------ going on

@@ -124,7 +124,7 @@ final class StopView {
             shown.setLine(shown(stop.line()));
             shown.setColumn(firstColumn);
         } else {
-            Span span = head(frame);
+            Span span = frame.routine().head(frame.at);
             shown.setLine(shown(span.line()));
             shown.setColumn(span.column() - 1 + firstColumn);
             shown.setEndLine(shown(span.endLine()));
@@ -132,24 +132,6 @@ final class StopView {
         }
         shown.setCanRestart(frame.routine().kind() != BoundRoutine.Kind.SCRIPT);
         return shown;
-    }
-
-    /** A statement without those inside it. */
-    private static Span head(Frame frame) {
-        Span whole = frame.place().span();
-        int end =
-                frame.routine().places().stream()
-                        .map(BoundRoutine.Place::span)
-                        .filter(s -> s.start() > whole.start() && s.end() <= whole.end())
-                        .mapToInt(Span::start)
-                        .min()
-                        .orElse(whole.end());
-        int last = end;
-        String text = whole.source().text();
-        while (last > whole.start() + 1 && Character.isWhitespace(text.charAt(last - 1))) {
-            last--;
-        }
-        return whole.source().span(whole.start(), last);
     }
 
     List<Scope> scopes(Stop stop, Frame frame) {
