@@ -118,6 +118,12 @@ public final class Main {
             screen.note("cantina: " + e.getMessage());
             return ExitCode.USAGE;
         } catch (RuntimeException | Error e) {
+            for (Throwable cause = e.getCause(); cause != null; cause = cause.getCause()) {
+                if (cause instanceof SQLException) {
+                    screen.note("cantina: the database: " + cause.getMessage());
+                    return ExitCode.DATABASE;
+                }
+            }
             screen.note(
                     "cantina: a defect of Cantina's own: "
                             + e

@@ -37,7 +37,7 @@ final class ServeCommand implements Command {
 
     @Override
     public String example() {
-        return "cantina serve debug --port 4711";
+        return "cantina serve debug --help";
     }
 
     @Override

@@ -424,7 +424,7 @@ public final class Debugger implements Probe {
                     .filter(e -> e.writer().filter(frame.entry()::equals).isPresent())
                     .toList();
         } catch (SQLException e) {
-            throw new IllegalStateException(e);
+            throw new ConditionException(session.condition(e));
         }
     }
 

@@ -6,6 +6,7 @@ import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.Session;
 import dev.cantina.runtime.Support;
+import dev.cantina.types.ConditionException;
 import dev.cantina.types.Values;
 import java.sql.SQLException;
 import java.util.ArrayList;
@@ -52,7 +53,7 @@ final class LastSeenState {
         try {
             return session.position();
         } catch (SQLException e) {
-            throw new IllegalStateException(e);
+            throw new ConditionException(session.condition(e));
         }
     }
 
@@ -61,7 +62,7 @@ final class LastSeenState {
         try {
             return position < 0 ? session.events() : session.eventsSince(position);
         } catch (SQLException e) {
-            throw new IllegalStateException(e);
+            throw new ConditionException(session.condition(e));
         }
     }
 
@@ -139,7 +140,7 @@ final class LastSeenState {
             }
             session.events().forEach(e -> counts.merge(e.table().name(), 1, Integer::sum));
         } catch (SQLException e) {
-            throw new IllegalStateException(e);
+            throw new ConditionException(session.condition(e));
         }
         return counts;
     }

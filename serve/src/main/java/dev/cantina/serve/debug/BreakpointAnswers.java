@@ -103,13 +103,13 @@ final class BreakpointAnswers {
 
     private org.eclipse.lsp4j.debug.Breakpoint[] shown(List<BreakpointBook.Set> sets) {
         if (withoutStops) {
-            debuggerWithout();
+            switchOff();
         }
         return sets.stream().map(this::shown).toArray(org.eclipse.lsp4j.debug.Breakpoint[]::new);
     }
 
     /** A run that is to stop nowhere has its breakpoints, and they are off. */
-    private void debuggerWithout() {
+    private void switchOff() {
         try {
             debugger.change(0, Debugger.Change.DISABLE);
         } catch (DebugException e) {

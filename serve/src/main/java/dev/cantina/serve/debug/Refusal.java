@@ -37,6 +37,11 @@ final class Refusal {
         if (e instanceof SQLException) {
             return "the database: " + e.getMessage();
         }
+        for (Throwable cause = e.getCause(); cause != null; cause = cause.getCause()) {
+            if (cause instanceof SQLException) {
+                return "the database: " + cause.getMessage();
+            }
+        }
         boolean ours =
                 e instanceof DebugException
                         || e instanceof ProjectException
