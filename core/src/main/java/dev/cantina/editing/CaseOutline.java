@@ -1,8 +1,10 @@
 package dev.cantina.editing;
 
+import dev.cantina.advice.Advice;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
+import dev.cantina.project.ProjectReader;
 import dev.cantina.syntax.Source;
 import java.util.ArrayList;
 import java.util.List;
@@ -61,10 +63,15 @@ public final class CaseOutline {
      * stands around is seen by how far lines are indented, so that a text that is half typed is
      * understood too.
      */
-    public static List<Completion.Offer> offers(ProjectView view, String text, int offset) {
+    public static List<Completion.Offer> offers(
+            ProjectView view, String file, String text, int offset) {
         List<Completion.Offer> offers = new ArrayList<>();
         int start = text.lastIndexOf('\n', Math.max(0, offset - 1)) + 1;
         String line = text.substring(start, offset);
+        if (file.equals("cantina.yaml")) {
+            settings(around(text, start, line), line, offers);
+            return offers;
+        }
         if (line.strip().startsWith("routine:") || line.strip().startsWith("- routine:")) {
             routines(view, offers);
             return offers;
@@ -82,6 +89,22 @@ public final class CaseOutline {
             }
         }
         return offers;
+    }
+
+    /** What may stand in a project's settings. */
+    private static void settings(String around, String line, List<Completion.Offer> offers) {
+        boolean key = !line.contains(":") || line.contains("{");
+        Iterable<String> names =
+                switch (around) {
+                    case "" -> key ? ProjectReader.keys() : List.of();
+                    case "limits" -> ProjectReader.limitNames();
+                    case "advice" -> List.of("silence");
+                    case "silence" -> Advice.names();
+                    default -> List.of();
+                };
+        for (String name : names) {
+            offers.add(new Completion.Offer(name, Completion.Kind.KEYWORD, ""));
+        }
     }
 
     /** The key inside of which a line stands: on the line itself, or the nearest outer one. */

@@ -60,6 +60,16 @@ public final class ProjectReader {
 
     private ProjectReader() {}
 
+    /** The keys of {@code cantina.yaml}, in order. */
+    public static List<String> keys() {
+        return KEYS.stream().sorted().toList();
+    }
+
+    /** The names of limits, in order. */
+    public static List<String> limitNames() {
+        return LIMITS.stream().sorted().toList();
+    }
+
     /**
      * Reads the project that a folder belongs to: its own, or the nearest one above it.
      *

@@ -1,6 +1,7 @@
 package dev.cantina.serve.language;
 
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.editing.ArgumentHints;
 import dev.cantina.editing.CallHint;
 import dev.cantina.editing.CaseOutline;
 import dev.cantina.editing.Completion;
@@ -53,6 +54,9 @@ import org.eclipse.lsp4j.FoldingRange;
 import org.eclipse.lsp4j.FoldingRangeRequestParams;
 import org.eclipse.lsp4j.Hover;
 import org.eclipse.lsp4j.HoverParams;
+import org.eclipse.lsp4j.InlayHint;
+import org.eclipse.lsp4j.InlayHintKind;
+import org.eclipse.lsp4j.InlayHintParams;
 import org.eclipse.lsp4j.InlineValue;
 import org.eclipse.lsp4j.InlineValueParams;
 import org.eclipse.lsp4j.InlineValueVariableLookup;
@@ -387,6 +391,7 @@ final class Answers implements TextDocumentService {
                                             asked.offset(params.getPosition()))
                                     : CaseOutline.offers(
                                             asked.view(),
+                                            asked.document().name(),
                                             asked.text(),
                                             asked.offset(params.getPosition()))) {
                         items.add(item(offer));
@@ -515,6 +520,32 @@ final class Answers implements TextDocumentService {
                         ranges.add(range);
                     }
                     return ranges;
+                });
+    }
+
+    @Override
+    public CompletableFuture<List<InlayHint>> inlayHint(InlayHintParams params) {
+        return askChecked(
+                params.getTextDocument().getUri(),
+                List.of(),
+                asked -> {
+                    List<InlayHint> hints = new ArrayList<>();
+                    int from = asked.offset(params.getRange().getStart());
+                    int to = asked.offset(params.getRange().getEnd());
+                    for (ArgumentHints.Hint hint :
+                            ArgumentHints.of(
+                                    asked.view(), asked.document().name(), asked.source())) {
+                        if (from <= hint.offset() && hint.offset() <= to) {
+                            InlayHint shown =
+                                    new InlayHint(
+                                            Positions.of(asked.source(), hint.offset()),
+                                            Either.forLeft(hint.parameter() + ":"));
+                            shown.setKind(InlayHintKind.Parameter);
+                            shown.setPaddingRight(true);
+                            hints.add(shown);
+                        }
+                    }
+                    return hints;
                 });
     }
 

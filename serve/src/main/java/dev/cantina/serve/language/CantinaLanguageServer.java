@@ -126,6 +126,7 @@ final class CantinaLanguageServer implements LanguageServer, WorkspaceService {
         can.setCodeLensProvider(new CodeLensOptions(false));
         can.setRenameProvider(new RenameOptions(true));
         can.setInlineValueProvider(true);
+        can.setInlayHintProvider(true);
         can.setDocumentFormattingProvider(true);
         SemanticTokensWithRegistrationOptions tokens =
                 new SemanticTokensWithRegistrationOptions(

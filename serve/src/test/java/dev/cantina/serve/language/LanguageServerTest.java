@@ -38,6 +38,7 @@ import org.eclipse.lsp4j.FormattingOptions;
 import org.eclipse.lsp4j.Hover;
 import org.eclipse.lsp4j.HoverParams;
 import org.eclipse.lsp4j.InitializeParams;
+import org.eclipse.lsp4j.InlayHintParams;
 import org.eclipse.lsp4j.InlineValueContext;
 import org.eclipse.lsp4j.InlineValueParams;
 import org.eclipse.lsp4j.Location;
@@ -496,6 +497,45 @@ class LanguageServerTest {
                 List.of("fill", "twice", "note_it"), completed(cases, CASES, "    routine: no"));
         assertEquals(List.of("tank"), completed(cases, CASES, "data:\n      ta"));
         assertTrue(completed(cases, CASES, "    re").contains("returns"));
+    }
+
+    @Test
+    void completionInTheSettings() throws IOException {
+        Path yaml = folder.resolve("cantina.yaml");
+        String text =
+                "project: tanks\nfixture: base\nlim\nlimits: { se }\nadvice:\n  silence:\n    - wh\n";
+        open(fill);
+        open(yaml, text);
+        assertTrue(completed(yaml, text, "\nlim").contains("limits"));
+        assertEquals(
+                List.of("depth", "rows", "seconds", "statements"),
+                completed(yaml, text, "limits: { se"));
+        assertTrue(completed(yaml, text, "- wh").contains("whole-table"));
+        assertEquals(List.of(), completed(yaml, text, "project: ta"));
+    }
+
+    @Test
+    void argumentsSayTheirParameters() throws IOException {
+        open(fill);
+        var hints =
+                get(
+                        server.getTextDocumentService()
+                                .inlayHint(
+                                        new InlayHintParams(
+                                                id(fill),
+                                                new Range(
+                                                        new Position(0, 0), new Position(40, 0)))));
+        assertEquals(
+                List.of("x: 11:31", "what: 25:16"),
+                hints.stream()
+                        .map(
+                                h ->
+                                        h.getLabel().getLeft()
+                                                + " "
+                                                + (h.getPosition().getLine() + 1)
+                                                + ":"
+                                                + (h.getPosition().getCharacter() + 1))
+                        .toList());
     }
 
     @Test
