@@ -54,11 +54,27 @@ const expect = (what, is) => {
   for (let i = 0; i < 3; i++) await key('F10', 1200);
   await rest(2500);
   await picture('editor');
+  await page.locator('.pane-header', { hasText: 'Changed rows' }).first().click();
+  await rest(2000);
+  expect('the rows that it has changed are shown, before and after', await page.getByText('500.0 → 380.0').first().isVisible());
   const back = page.locator('.debug-toolbar .codicon-debug-step-back');
   expect('it can step back', (await back.count()) > 0);
   await back.first().click();
   await rest(2000);
   await key('Shift+F5', 2000);
+  await go(1);
+  await rest(800);
+  await lens('Profile').click();
+  await rest(1200);
+  for (let i = 0; i < 3; i++) await key('Enter', 800);
+  const painted = () => page.evaluate(() => [...document.querySelectorAll('.view-line span')]
+    .some(e => /run .* ms/.test(getComputedStyle(e, '::after').content)));
+  let figures = false;
+  for (let i = 0; i < 20 && !figures; i++) {
+    await rest(500);
+    figures = await painted();
+  }
+  expect('a profile stands behind the lines', figures);
   await open('cases/move_wine.yaml');
   await go(4);
   await lens('Run').waitFor({ timeout: 20000 }).catch(() => {});

@@ -1,3 +1,5 @@
+import * as fs from 'node:fs/promises';
+import * as os from 'node:os';
 import * as path from 'node:path';
 import * as vscode from 'vscode';
 import { runProgram } from './program';
@@ -37,6 +39,9 @@ export class Cases implements vscode.Disposable {
       this.execute(request, token), true);
     this.controller.createRunProfile('Debug', vscode.TestRunProfileKind.Debug, request =>
       this.debug(request));
+    const coverage = this.controller.createRunProfile('Coverage', vscode.TestRunProfileKind.Coverage, (request, token) =>
+      this.execute(request, token, true));
+    coverage.loadDetailedCoverage = async (_run, file) => (file instanceof Covered ? file.lines : []);
     this.watcher.onDidChange(() => this.find());
     this.watcher.onDidCreate(() => this.find());
     this.watcher.onDidDelete(() => this.find());
@@ -105,7 +110,11 @@ export class Cases implements vscode.Disposable {
     this.controller.items.replace(projects);
   }
 
-  private async execute(request: vscode.TestRunRequest, token: vscode.CancellationToken): Promise<void> {
+  private async execute(
+    request: vscode.TestRunRequest,
+    token: vscode.CancellationToken,
+    covers = false,
+  ): Promise<void> {
     const run = this.controller.createTestRun(request);
     const byProject = new Map<string, vscode.TestItem[]>();
     for (const item of leaves(request, this.controller.items)) {
@@ -119,7 +128,16 @@ export class Cases implements vscode.Disposable {
       }
       items.forEach(item => run.started(item));
       const names = items.map(item => item.label);
-      const { out, err } = await runProgram(project, ['test', '--json', ...names], token);
+      const folder = covers ? await fs.mkdtemp(path.join(os.tmpdir(), 'cantina-')) : undefined;
+      const report = folder && path.join(folder, 'coverage.lcov');
+      const reporting = report ? ['--coverage', '--report', `lcov=${report}`] : [];
+      const { out, err } = await runProgram(project, ['test', '--json', ...reporting, ...names], token);
+      if (folder && report) {
+        for (const file of covered(await fs.readFile(report, 'utf8').catch(() => ''))) {
+          run.addCoverage(file);
+        }
+        await fs.rm(folder, { recursive: true, force: true });
+      }
       run.appendOutput((err || `${items.length} cases of ${path.basename(project)}\n`).replace(/\r?\n/g, '\r\n'));
       this.show(run, project, items, out, err);
     }
@@ -192,4 +210,32 @@ function leaves(request: vscode.TestRunRequest, all: vscode.TestItemCollection):
     all.forEach(walk);
   }
   return found;
+}
+
+/** What was reached of a file. */
+class Covered extends vscode.FileCoverage {
+  constructor(file: string, readonly lines: vscode.StatementCoverage[]) {
+    super(
+      vscode.Uri.file(file),
+      new vscode.TestCoverageCount(lines.filter(l => Number(l.executed) > 0).length, lines.length));
+  }
+}
+
+/** The files of an LCOV report. */
+function covered(report: string): Covered[] {
+  const files: Covered[] = [];
+  let file = '';
+  let lines: vscode.StatementCoverage[] = [];
+  for (const text of report.split('\n')) {
+    const line = /^DA:(\d+),(\d+)/.exec(text);
+    if (text.startsWith('SF:')) {
+      file = text.substring(3);
+      lines = [];
+    } else if (line) {
+      lines.push(new vscode.StatementCoverage(Number(line[2]), new vscode.Position(Number(line[1]) - 1, 0)));
+    } else if (text === 'end_of_record' && lines.length > 0) {
+      files.push(new Covered(file, lines));
+    }
+  }
+  return files;
 }

@@ -1,7 +1,9 @@
 import * as vscode from 'vscode';
 import { LanguageClient, LanguageClientOptions, ServerOptions } from 'vscode-languageclient/node';
 import { Cases } from './cases';
+import { Profiles } from './profiles';
 import { program } from './program';
+import { ChangedRows } from './rows';
 
 let client: LanguageClient | undefined;
 
@@ -22,6 +24,21 @@ export async function activate(context: vscode.ExtensionContext): Promise<void> 
       launch(remembered, project, routine, parameters, false)),
     vscode.commands.registerCommand('cantina.debugCase', (project, name) =>
       start(project, { name, case: name }, false)),
+  );
+  const rows = new ChangedRows();
+  const profiles = new Profiles();
+  context.subscriptions.push(
+    profiles,
+    vscode.window.registerTreeDataProvider('cantina.rows', rows),
+    vscode.debug.registerDebugAdapterTrackerFactory('cantina', {
+      createDebugAdapterTracker: session => rows.follow(session),
+    }),
+    vscode.commands.registerCommand('cantina.profile', async (project, routine, parameters) => {
+      const words = await asked(remembered, project, routine, parameters);
+      if (words) {
+        await profiles.show(project, routine, words);
+      }
+    }),
   );
   const cases = new Cases();
   context.subscriptions.push(
@@ -92,14 +109,13 @@ class Remembered {
   }
 }
 
-/** Asks for the arguments, and calls the routine. */
-async function launch(
+/** Asks for the arguments of a routine; undefined where the person thinks better of it. */
+async function asked(
   remembered: Remembered,
   project: string,
   routine: string,
   parameters: string[],
-  plain: boolean,
-): Promise<void> {
+): Promise<string[] | undefined> {
   const known = remembered.get(project, routine);
   const given: Record<string, string> = {};
   for (const parameter of parameters ?? []) {
@@ -111,15 +127,28 @@ async function launch(
       ignoreFocusOut: true,
     });
     if (value === undefined) {
-      return;
+      return undefined;
     }
     if (value !== '') {
       given[name] = value;
     }
   }
   await remembered.put(project, routine, given);
-  const words = Object.entries(given).map(([name, value]) => `${name}=${value}`);
-  await start(project, { name: routine, routine, arguments: words }, plain);
+  return Object.entries(given).map(([name, value]) => `${name}=${value}`);
+}
+
+/** Asks for the arguments, and calls the routine. */
+async function launch(
+  remembered: Remembered,
+  project: string,
+  routine: string,
+  parameters: string[],
+  plain: boolean,
+): Promise<void> {
+  const words = await asked(remembered, project, routine, parameters);
+  if (words) {
+    await start(project, { name: routine, routine, arguments: words }, plain);
+  }
 }
 
 async function start(

@@ -671,6 +671,14 @@ final class Answers implements TextDocumentService {
                                         routine.name(),
                                         parameters));
                         lenses.add(lens(at, "Test", "cantina.test", root, routine.name()));
+                        lenses.add(
+                                lens(
+                                        at,
+                                        "Profile",
+                                        "cantina.profile",
+                                        root,
+                                        routine.name(),
+                                        parameters));
                     }
                     for (Outline one : CaseOutline.of(asked.source())) {
                         for (Outline inside :

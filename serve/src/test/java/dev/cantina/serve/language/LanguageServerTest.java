@@ -570,7 +570,7 @@ class LanguageServerTest {
         assertEquals("(IN what INTEGER)".replace("IN ", ""), symbols.get(1).getRight().getDetail());
         var lenses = get(server.getTextDocumentService().codeLens(new CodeLensParams(id(fill))));
         assertEquals(
-                List.of("Run", "Debug", "Test"),
+                List.of("Run", "Debug", "Test", "Profile"),
                 lenses.stream().map(l -> l.getCommand().getTitle()).toList());
         var ofCases = get(server.getTextDocumentService().codeLens(new CodeLensParams(id(cases))));
         assertEquals(4, ofCases.size());
