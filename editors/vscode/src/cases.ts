@@ -115,6 +115,9 @@ export class Cases implements vscode.Disposable {
     token: vscode.CancellationToken,
     covers = false,
   ): Promise<void> {
+    if (!request.include && this.controller.items.size === 0) {
+      await this.find();
+    }
     const run = this.controller.createTestRun(request);
     const byProject = new Map<string, vscode.TestItem[]>();
     for (const item of leaves(request, this.controller.items)) {
