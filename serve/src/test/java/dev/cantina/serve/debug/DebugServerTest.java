@@ -457,6 +457,42 @@ class DebugServerTest {
     }
 
     @Test
+    void cursorsAndModulesAreScopes() throws IOException {
+        Path reads =
+                write(
+                        "routines/reads.sql",
+                        """
+                        CREATE MODULE counters
+                          DECLARE turns INTEGER DEFAULT 7;
+                          PROCEDURE reads ()
+                          BEGIN
+                            DECLARE code VARCHAR(4);
+                            DECLARE litres INTEGER;
+                            DECLARE c CURSOR FOR SELECT code, litres FROM tank ORDER BY code;
+                            OPEN c;
+                            FETCH c INTO code, litres;
+                            SET turns = turns + 1;
+                            CLOSE c;
+                          END;
+                        END MODULE;
+                        """);
+        editor.launch(Map.of("routine", "counters.reads"));
+        editor.breakpoints(reads, 11);
+        editor.begin();
+        assertEquals("counters.reads:11 breakpoint", editor.place());
+        int frame = editor.stack().get(0).getId();
+        Map<String, Integer> scopes = editor.scopes(frame);
+        var cursors = editor.variables(scopes.get("Cursors"));
+        assertEquals("c open, on row 1 of 2 rows", Editor.text(cursors));
+        assertEquals(
+                "code 'T1', litres 10",
+                Editor.text(editor.variables(cursors.get(0).getVariablesReference())));
+        assertEquals("turns 8", Editor.text(editor.variables(scopes.get("Module counters"))));
+        assertEquals("9", set(scopes.get("Module counters"), "turns", "turns + 1"));
+        assertEquals("turns 9", editor.shown("Module counters"));
+    }
+
+    @Test
     void dataIsWatchedForWritesAndChanges() {
         filling();
         editor.breakpoints(fill, 7);

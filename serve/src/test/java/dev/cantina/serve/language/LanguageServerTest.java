@@ -731,6 +731,23 @@ class LanguageServerTest {
     }
 
     @Test
+    void severalProjectsInOneFolderKnowNothingOfEachOther() throws IOException {
+        write("other/cantina.yaml", "project: other\n");
+        Path theirs = write("other/routines/theirs.sql", OTHERS.replace("twice", "thrice"));
+        open(fill);
+        open(theirs, OTHERS.replace("twice", "thrice"));
+        assertEquals("", said("fill.sql"));
+        // It has no table of this name, and no routine either.
+        assertTrue(said("theirs.sql").contains("tank"), said("theirs.sql"));
+        String typed = FILL.replace("twice(i)", "thrice(i)");
+        type(fill, typed);
+        assertTrue(said("fill.sql").contains("there is no function thrice"), said("fill.sql"));
+        assertEquals(
+                List.of("theirs.sql:2:17", "theirs.sql:8:11"),
+                references(theirs, OTHERS.replace("twice", "thrice"), "FUNCTION thr"));
+    }
+
+    @Test
     void aProjectThatCantBeReadSaysSoAndIsReadWhenItCan() throws IOException {
         Path yaml = write("cantina.yaml", "project: tanks\nfixtur: base\n");
         open(fill);
