@@ -68,6 +68,7 @@ public final class ProjectState implements AutoCloseable {
     private final Map<String, Source> tables = new TreeMap<>();
     private final Map<String, List<Problem>> told = new HashMap<>();
     private final Map<String, List<Problem>> ofTables = new HashMap<>();
+    private final Map<String, List<Problem>> ofCases = new TreeMap<>();
     private Map<String, Map<String, CheckedUnit>> checked = new HashMap<>();
     private String shape = "";
     private String functions = "";
@@ -167,6 +168,7 @@ public final class ProjectState implements AutoCloseable {
             read(file);
             first.add(file);
         }
+        cases(changes);
         List<Problem> problems = new ArrayList<>();
         Catalog catalog = catalog(problems);
         String functionsNow = signatures(catalog, true);
@@ -188,7 +190,7 @@ public final class ProjectState implements AutoCloseable {
             if (files.containsKey(file)) {
                 checker.file(file);
                 tell(file, checker.problems(file));
-            } else {
+            } else if (!isCase(file)) {
                 tell(file, ofTables.getOrDefault(file, List.of()));
             }
         }
@@ -203,9 +205,6 @@ public final class ProjectState implements AutoCloseable {
         files.keySet().forEach(file -> tell(file, checker.problems(file)));
         tables.keySet().forEach(file -> tell(file, ofTables.getOrDefault(file, List.of())));
         show(catalog, checker);
-        if (changes.reread()) {
-            cases();
-        }
         return !over.getAsBoolean();
     }
 
@@ -621,23 +620,71 @@ public final class ProjectState implements AutoCloseable {
     }
 
     /** Says what is wrong in the case files, as they are stored. */
-    private void cases() throws ProjectException {
-        Map<String, List<Problem>> found = new HashMap<>();
-        for (Path path : ProjectReader.files(project.root().resolve("cases"), ".yaml", ".yml")) {
-            found.put(project.shown(path), new ArrayList<>());
+    private static boolean isCase(String file) {
+        return file.startsWith("cases/") && (file.endsWith(".yaml") || file.endsWith(".yml"));
+    }
+
+    /** What is wrong with cases before they are run: with those of some files, or with all. */
+    private void cases(Changes changes) throws ProjectException {
+        Set<String> files =
+                changes.files().stream()
+                        .filter(ProjectState::isCase)
+                        .collect(Collectors.toCollection(LinkedHashSet::new));
+        if (changes.reread()) {
+            files.addAll(ofCases.keySet());
+            Path folder = project.root().resolve("cases");
+            for (Path path : ProjectReader.files(folder, ".yaml", ".yml")) {
+                files.add(project.shown(path));
+            }
         }
-        CaseFiles.read(project)
-                .broken()
+        if (files.isEmpty()) {
+            return;
+        }
+        Map<String, List<Problem>> found = new TreeMap<>();
+        ofCases.values().stream()
+                .flatMap(List::stream)
+                .forEach(p -> found.put(p.span().source().name(), new ArrayList<>()));
+        for (String file : files) {
+            found.put(file, new ArrayList<>());
+            List<Problem> wrong = wrong(file);
+            if (wrong.isEmpty()) {
+                ofCases.remove(file);
+            } else {
+                ofCases.put(file, wrong);
+            }
+        }
+        ofCases.values().stream()
+                .flatMap(List::stream)
+                .distinct()
                 .forEach(
-                        b ->
-                                b.problem()
-                                        .ifPresent(
-                                                p ->
-                                                        found.computeIfAbsent(
-                                                                        p.span().source().name(),
-                                                                        f -> new ArrayList<>())
-                                                                .add(p)));
+                        p ->
+                                found.computeIfAbsent(
+                                                p.span().source().name(), f -> new ArrayList<>())
+                                        .add(p));
         found.forEach(this::tell);
+    }
+
+    private List<Problem> wrong(String file) {
+        Optional<String> text = text(file);
+        if (text.isEmpty()) {
+            return unreadable(file);
+        }
+        return CaseFiles.read(project, new Source(file, text.get())).broken().stream()
+                .flatMap(b -> b.problem().stream())
+                .toList();
+    }
+
+    /** A file that is there but can't be read; none where it is gone. */
+    private List<Problem> unreadable(String file) {
+        Path path = project.root().resolve(file);
+        try {
+            if (Files.exists(path)) {
+                ProjectReader.source(path, file);
+            }
+            return List.of();
+        } catch (ProjectException e) {
+            return List.of(Problem.error(new Source(file, "").span(0, 0), "case", e.getMessage()));
+        }
     }
 
     @Override

@@ -69,11 +69,30 @@ public final class CaseFiles {
         return new Found(files.cases, files.broken);
     }
 
+    /** The cases of one file, as its text stands now. */
+    public static Found read(Project project, Source file) {
+        CaseFiles files = new CaseFiles(project);
+        files.file(file);
+        return new Found(files.cases, files.broken);
+    }
+
     private void file(Path path, String shown) {
         try {
-            YamlNode.Mapping top =
-                    YamlReader.read(ProjectReader.source(path, shown))
-                            .mapping("a case file", FILE_KEYS);
+            file(ProjectReader.source(path, shown));
+        } catch (ProjectException e) {
+            unread(shown, e);
+        }
+    }
+
+    private void unread(String shown, ProjectException e) {
+        Source nothing = new Source(shown, "");
+        breaks(new YamlNode.Scalar(nothing.span(0, 0), null, ""), shown, shown, e);
+    }
+
+    private void file(Source file) {
+        String shown = file.name();
+        try {
+            YamlNode.Mapping top = YamlReader.read(file).mapping("a case file", FILE_KEYS);
             if (top.get("cases").isEmpty()) {
                 throw top.wrong("a case file has a list called cases");
             }
@@ -89,8 +108,7 @@ public final class CaseFiles {
                 }
             }
         } catch (ProjectException e) {
-            Source nothing = new Source(shown, "");
-            breaks(new YamlNode.Scalar(nothing.span(0, 0), null, ""), shown, shown, e);
+            unread(shown, e);
         }
     }
 

@@ -174,6 +174,33 @@ class ProjectStateTest {
     }
 
     @Test
+    void casesAreReadAsTheyAreTyped() throws IOException, ProjectException {
+        String sound = "routine: fill\ncases:\n  - case: one\n    pass: {v: A1}\n";
+        write("cases/fill.yaml", sound);
+        state.reread();
+        check();
+        assertEquals("", found());
+        type("cases/fill.yaml", sound.replace("pass:", "passes:"));
+        assertTrue(found().contains("cases/fill.yaml") && found().contains("passes"), found());
+        type("cases/fill.yaml", "cases: [");
+        assertTrue(found().startsWith("cases/fill.yaml"), found());
+        type("cases/new.yaml", "cases: []");
+        assertTrue(found().contains("cases/new.yaml"), found());
+        state.forget("cases/fill.yaml");
+        state.forget("cases/new.yaml");
+        check();
+        assertEquals("", found());
+        Files.write(folder.resolve("cases/latin.yaml"), new byte[] {'a', (byte) 0xE9});
+        state.reread();
+        check();
+        assertTrue(found().startsWith("cases/latin.yaml"), found());
+        Files.delete(folder.resolve("cases/latin.yaml"));
+        state.reread();
+        check();
+        assertEquals("", found());
+    }
+
+    @Test
     void aCheckEndsEarlyWhereSomethingIsTypedMeanwhile() throws ProjectException {
         ProjectState[] typed = new ProjectState[1];
         boolean[] once = new boolean[1];

@@ -748,6 +748,22 @@ class LanguageServerTest {
     }
 
     @Test
+    void casesAreReadAsTheyAreTyped() throws IOException {
+        open(fill);
+        open(cases, CASES);
+        assertEquals("", said("fill.yaml"));
+        type(cases, CASES.replace("returns:", "return:"));
+        assertTrue(said("fill.yaml").contains("return"), said("fill.yaml"));
+        type(cases, CASES);
+        assertEquals("", said("fill.yaml"));
+        type(cases, "cases: [");
+        assertTrue(said("fill.yaml").length() > 0);
+        server.getTextDocumentService().didClose(new DidCloseTextDocumentParams(id(cases)));
+        settle(fill);
+        assertEquals("", said("fill.yaml"));
+    }
+
+    @Test
     void aProjectThatCantBeReadSaysSoAndIsReadWhenItCan() throws IOException {
         Path yaml = write("cantina.yaml", "project: tanks\nfixtur: base\n");
         open(fill);
