@@ -98,7 +98,12 @@ public final class ProjectReader {
             throw new ProjectException(
                     "no " + FILE + " in " + root + "; start a project with cantina new DIR");
         }
-        YamlNode.Mapping top = YamlReader.read(source(file, FILE)).mapping(FILE, KEYS);
+        return read(root, source(file, FILE));
+    }
+
+    /** The project of a folder, with settings that need not be stored. */
+    public static Project read(Path root, Source settings) throws ProjectException {
+        YamlNode.Mapping top = YamlReader.read(settings).mapping(FILE, KEYS);
         String name =
                 top.get("project").isPresent()
                         ? top.get("project").get().text("project")

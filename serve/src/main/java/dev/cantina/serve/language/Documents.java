@@ -3,6 +3,7 @@ package dev.cantina.serve.language;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
+import dev.cantina.syntax.Source;
 import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -54,7 +55,7 @@ final class Documents {
             return Optional.empty();
         }
         for (Path folder = path.get().getParent(); folder != null; folder = folder.getParent()) {
-            if (projects.containsKey(folder) || Files.exists(folder.resolve("cantina.yaml"))) {
+            if (projects.containsKey(folder) || Files.exists(folder.resolve(ProjectReader.FILE))) {
                 Optional<OpenProject> project = project(folder);
                 String name =
                         project.map(p -> p.project().shown(path.get()))
@@ -74,15 +75,38 @@ final class Documents {
             Project read = ProjectReader.read(folder);
             OpenProject opened = new OpenProject(read, sink);
             projects.put(folder, opened);
-            sink.problems(folder.resolve("cantina.yaml"), List.of());
+            sink.problems(folder.resolve(ProjectReader.FILE), List.of());
             return Optional.of(opened);
         } catch (ProjectException e) {
-            if (e.problems().isEmpty()) {
-                sink.trouble(e.getMessage());
-            } else {
-                sink.problems(folder.resolve("cantina.yaml"), e.problems());
-            }
+            wrong(folder, e);
             return Optional.empty();
+        }
+    }
+
+    private void wrong(Path folder, ProjectException e) {
+        if (e.problems().isEmpty()) {
+            sink.trouble(e.getMessage());
+        } else {
+            sink.problems(folder.resolve(ProjectReader.FILE), e.problems());
+        }
+    }
+
+    /** What is wrong with settings as they are typed; they hold from when they are saved. */
+    private void settings(String uri) {
+        Optional<Path> path = path(uri).filter(p -> p.endsWith(ProjectReader.FILE));
+        if (path.isEmpty()) {
+            return;
+        }
+        Path folder = path.get().getParent();
+        try {
+            if (texts.containsKey(uri)) {
+                ProjectReader.read(folder, new Source(ProjectReader.FILE, texts.get(uri)));
+            } else {
+                ProjectReader.read(folder);
+            }
+            sink.problems(path.get(), List.of());
+        } catch (ProjectException e) {
+            wrong(folder, e);
         }
     }
 
@@ -113,17 +137,19 @@ final class Documents {
     private void changed(String uri) {
         document(uri)
                 .ifPresent(d -> d.project().ifPresent(p -> p.change(d.name(), texts.get(uri))));
+        settings(uri);
     }
 
     synchronized void close(String uri) {
         texts.remove(uri);
         document(uri).ifPresent(d -> d.project().ifPresent(p -> p.forget(d.name())));
+        settings(uri);
     }
 
     /** A file was saved, or has come or gone, or is another than it was. */
     synchronized void stored(String uri) {
         Optional<Path> path = path(uri);
-        if (path.isPresent() && path.get().endsWith("cantina.yaml")) {
+        if (path.isPresent() && path.get().endsWith(ProjectReader.FILE)) {
             renew(path.get().getParent());
             return;
         }

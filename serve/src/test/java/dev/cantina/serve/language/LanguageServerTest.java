@@ -764,6 +764,27 @@ class LanguageServerTest {
     }
 
     @Test
+    void settingsAreReadAsTheyAreTyped() throws IOException {
+        Path yaml = folder.resolve("cantina.yaml");
+        open(fill);
+        open(yaml, "project: tanks\nfixture: base\n");
+        assertEquals("", said("cantina.yaml"));
+        type(yaml, "project: tanks\nfixture: base\nlimits:\n  secnds: 3\n");
+        assertTrue(said("cantina.yaml").contains("secnds"), said("cantina.yaml"));
+        // What is not saved does not hold: the project is open as it was.
+        assertEquals("", said("fill.sql"));
+        type(yaml, "project: [");
+        assertTrue(said("cantina.yaml").length() > 0);
+        type(yaml, "project: tanks\nfixture: base\nlimits:\n  seconds: 3\n");
+        assertEquals("", said("cantina.yaml"));
+        type(yaml, "fixtur: x\n");
+        assertTrue(said("cantina.yaml").contains("fixtur"), said("cantina.yaml"));
+        server.getTextDocumentService().didClose(new DidCloseTextDocumentParams(id(yaml)));
+        settle(fill);
+        assertEquals("", said("cantina.yaml"));
+    }
+
+    @Test
     void aProjectThatCantBeReadSaysSoAndIsReadWhenItCan() throws IOException {
         Path yaml = write("cantina.yaml", "project: tanks\nfixtur: base\n");
         open(fill);
