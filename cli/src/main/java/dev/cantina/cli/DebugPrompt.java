@@ -22,6 +22,9 @@ import java.util.Optional;
 
 /** Shows each stop, and does what is typed, until something goes on. */
 final class DebugPrompt implements DebugSession.Face {
+    private static final String BACK_FORMS =
+            "back goes one statement back, back into, back to LINE or back to pause";
+
     private final Invocation call;
     private final Screen screen;
     private final Words words;
@@ -124,7 +127,14 @@ final class DebugPrompt implements DebugSession.Face {
                 return DebugSession.Next.LEAVE;
             }
             try {
-                switch (DebugWord.of(text.split("\\s+", 2)[0])) {
+                String[] parts = text.split("\\s+", 2);
+                if (parts.length > 1) {
+                    throw new DebugException(
+                            "the run is over; here each word stands alone: '"
+                                    + parts[1]
+                                    + "' is not understood");
+                }
+                switch (DebugWord.of(parts[0])) {
                     case BACK -> {
                         return DebugSession.Next.BACK;
                     }
@@ -289,6 +299,7 @@ final class DebugPrompt implements DebugSession.Face {
         String[] parts = text.split("\\s+", 2);
         DebugWord word = DebugWord.of(parts[0]);
         String rest = parts.length > 1 ? parts[1].strip() : "";
+        word.checkRest(rest);
         switch (word) {
             case INTO -> {
                 last = text;
@@ -380,6 +391,9 @@ final class DebugPrompt implements DebugSession.Face {
 
     private Resume back(String where) throws DebugException {
         String[] parts = where.toLowerCase(Locale.ROOT).split("\\s+");
+        if (parts.length > (parts[0].equals("to") ? 2 : 1)) {
+            throw new DebugException(BACK_FORMS);
+        }
         if (parts[0].equals("to") && parts.length > 1 && parts[1].equals("pause")) {
             return Resume.of(Resume.Kind.BACK_CONTINUE);
         }
@@ -387,12 +401,11 @@ final class DebugPrompt implements DebugSession.Face {
             int line =
                     DebugWord.number(
                             parts.length > 1 ? parts[1] : "",
-                            "back to takes a line of this routine: back to 24");
+                            "back to takes a line of this routine, or pause: back to 24");
             return new Resume(Resume.Kind.BACK_TO, line(line));
         }
         if (!where.isEmpty() && !parts[0].equals("into")) {
-            throw new DebugException(
-                    "back goes one statement back, back into, back to LINE or back to pause");
+            throw new DebugException(BACK_FORMS);
         }
         boolean start = stop.moment().begun() <= 1 || where.isEmpty() && !debugger.hasBefore(stop);
         if (stop.moment().phase() == ExecutionPoint.Phase.BEFORE && start) {

@@ -100,6 +100,13 @@ enum DebugWord {
         return word.startsWith(typed.toLowerCase(Locale.ROOT));
     }
 
+    /** Refuses what stands behind a word that is complete by itself. */
+    void checkRest(String rest) throws DebugException {
+        if (!form.contains(" ") && !rest.isEmpty()) {
+            throw new DebugException(word() + " stands alone; '" + rest + "' is not understood");
+        }
+    }
+
     static String need(String text, String otherwise) throws DebugException {
         if (text.isEmpty()) {
             throw new DebugException(otherwise);
