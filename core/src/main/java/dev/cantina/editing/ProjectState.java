@@ -159,6 +159,12 @@ public final class ProjectState implements AutoCloseable {
      */
     public boolean check() throws ProjectException {
         Changes changes = changes();
+        boolean all = routines(changes);
+        cases(changes);
+        return all;
+    }
+
+    private boolean routines(Changes changes) throws ProjectException {
         BooleanSupplier over = () -> generation != changes.generation();
         Set<String> first = new LinkedHashSet<>();
         if (changes.reread()) {
@@ -168,7 +174,6 @@ public final class ProjectState implements AutoCloseable {
             read(file);
             first.add(file);
         }
-        cases(changes);
         List<Problem> problems = new ArrayList<>();
         Catalog catalog = catalog(problems);
         String functionsNow = signatures(catalog, true);

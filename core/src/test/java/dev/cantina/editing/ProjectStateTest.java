@@ -2,6 +2,7 @@ package dev.cantina.editing;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.cantina.project.Project;
@@ -198,6 +199,18 @@ class ProjectStateTest {
         state.reread();
         check();
         assertEquals("", found());
+    }
+
+    @Test
+    void aFolderOfCasesThatCantBeReadHidesNoProblemOfARoutine(@TempDir Path outside)
+            throws IOException, ProjectException {
+        Files.createDirectories(folder.resolve("cases"));
+        Files.writeString(outside.resolve("theirs.yaml"), "cases: []");
+        Files.createSymbolicLink(folder.resolve("cases/link"), outside);
+        state.reread();
+        state.change("routines/fill.sql", FILL.replace("twice(most);", "thrice(most);"));
+        assertThrows(ProjectException.class, state::check);
+        assertTrue(found().contains("thrice"), found());
     }
 
     @Test
