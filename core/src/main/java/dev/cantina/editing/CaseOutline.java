@@ -1,14 +1,10 @@
 package dev.cantina.editing;
 
 import dev.cantina.advice.Advice;
-import dev.cantina.catalog.ParameterSymbol;
-import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.catalog.Table;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.syntax.Source;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 
 /** The cases of a file, and what may be typed in it. */
@@ -64,7 +60,7 @@ public final class CaseOutline {
      * understood too.
      */
     public static List<Completion.Offer> offers(
-            ProjectView view, String file, String text, int offset) {
+            CaseWords words, String file, String text, int offset) {
         List<Completion.Offer> offers = new ArrayList<>();
         int start = text.lastIndexOf('\n', Math.max(0, offset - 1)) + 1;
         String line = text.substring(start, offset);
@@ -73,14 +69,14 @@ public final class CaseOutline {
             return offers;
         }
         if (line.strip().startsWith("routine:") || line.strip().startsWith("- routine:")) {
-            routines(view, offers);
+            offers.addAll(words.routines());
             return offers;
         }
         String around = around(text, start, line);
         switch (around) {
-            case "pass", "returns" -> parameters(view, text, start, offers);
-            case "stand_in", "asked" -> routines(view, offers);
-            case "data" -> tables(view, offers);
+            case "pass", "returns" -> parameters(words, text, start, offers);
+            case "stand_in", "asked" -> offers.addAll(words.routines());
+            case "data" -> offers.addAll(words.tables());
             default -> {
                 if (!line.contains(":")) {
                     KEYS.forEach(
@@ -139,7 +135,7 @@ public final class CaseOutline {
     }
 
     private static void parameters(
-            ProjectView view, String text, int start, List<Completion.Offer> offers) {
+            CaseWords words, String text, int start, List<Completion.Offer> offers) {
         Optional<String> routine = Optional.empty();
         for (String line : text.substring(0, start).lines().toList()) {
             String key = line.strip().replaceFirst("^-\\s*", "");
@@ -147,36 +143,6 @@ public final class CaseOutline {
                 routine = Optional.of(key.substring("routine:".length()).strip());
             }
         }
-        routine.ifPresent(
-                name -> {
-                    for (RoutineSymbol symbol :
-                            view.catalog().routinesCalled(name.toUpperCase(Locale.ROOT))) {
-                        for (ParameterSymbol parameter : symbol.parameters()) {
-                            offers.add(
-                                    new Completion.Offer(
-                                            parameter.name().text(),
-                                            Completion.Kind.VARIABLE,
-                                            parameter.mode() + " " + parameter.type().sql()));
-                        }
-                    }
-                });
-    }
-
-    private static void routines(ProjectView view, List<Completion.Offer> offers) {
-        view.catalog().routines().stream()
-                .filter(RoutineSymbol::isPublic)
-                .forEach(
-                        r ->
-                                offers.add(
-                                        new Completion.Offer(
-                                                r.name(),
-                                                Completion.Kind.FUNCTION,
-                                                r.signature())));
-    }
-
-    private static void tables(ProjectView view, List<Completion.Offer> offers) {
-        view.catalog().tables().stream()
-                .map(Table::name)
-                .forEach(n -> offers.add(new Completion.Offer(n, Completion.Kind.TABLE, "")));
+        routine.ifPresent(name -> offers.addAll(words.parameters(name)));
     }
 }

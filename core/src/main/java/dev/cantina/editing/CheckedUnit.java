@@ -50,7 +50,11 @@ record CheckedUnit(CatalogCheck.Found found, int start, int now, Source source) 
      * was typed since is where it was, and so is what stands behind it, counted from the end.
      */
     int then(String text, int offset) {
-        String old = routine().map(r -> r.span().source().written()).orElse(text);
+        return then(routine().map(r -> r.span().source().written()).orElse(text), text, offset);
+    }
+
+    /** The same from one text to an older one. */
+    static int then(String old, String text, int offset) {
         int most = Math.min(old.length(), text.length());
         int alike = 0;
         while (alike < most && old.charAt(alike) == text.charAt(alike)) {
@@ -65,7 +69,9 @@ record CheckedUnit(CatalogCheck.Found found, int start, int now, Source source) 
         if (offset <= alike) {
             return offset;
         }
-        return offset >= text.length() - behind ? offset - text.length() + old.length() : alike;
+        return behind > 0 && offset >= text.length() - behind
+                ? offset - text.length() + old.length()
+                : alike;
     }
 
     List<NamedUse> uses() {

@@ -189,7 +189,7 @@ public final class Completion {
      */
     public static List<Offer> at(ProjectView view, String file, String text, int offset) {
         Completion completion = new Completion(view, file, text, offset);
-        if (completion.isQuiet(offset)) {
+        if (isQuiet(text, offset)) {
             return List.of();
         }
         completion.collect();
@@ -197,7 +197,7 @@ public final class Completion {
     }
 
     /** Whether a comment or a text in quotes is typed, which is nobody's business. */
-    private boolean isQuiet(int offset) {
+    static boolean isQuiet(String text, int offset) {
         int line = text.lastIndexOf('\n', Math.max(0, offset - 1)) + 1;
         boolean quoted = false;
         for (int i = line; i < offset; i++) {

@@ -33,13 +33,13 @@ public final class Folds {
         return folds;
     }
 
-    private static void add(List<int[]> folds, Set<Integer> begun, Span span) {
+    static void add(List<int[]> folds, Set<Integer> begun, Span span) {
         if (span.endLine() > span.line() && begun.add(span.line())) {
             folds.add(new int[] {span.line(), span.endLine(), 0});
         }
     }
 
-    private static void comments(Source source, List<int[]> folds) {
+    static void comments(Source source, List<int[]> folds) {
         int first = 0;
         for (int line = 1; line <= source.lines() + 1; line++) {
             boolean comment = line <= source.lines() && source.line(line).strip().startsWith("--");

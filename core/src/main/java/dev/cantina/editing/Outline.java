@@ -26,6 +26,8 @@ public record Outline(
         PROCEDURE,
         FUNCTION,
         TRIGGER,
+        TABLE,
+        COLUMN,
         VARIABLE,
         CURSOR,
         CONDITION,

@@ -55,8 +55,7 @@ public final class ProjectState implements AutoCloseable {
     private final Listener listener;
     private final ClassLoader externals;
 
-    /** The texts that an editor has open, by the names of their files. */
-    private final Map<String, String> texts = new HashMap<>();
+    private final OpenTexts texts;
 
     private final Set<String> changed = new LinkedHashSet<>();
     private boolean reread = true;
@@ -82,6 +81,7 @@ public final class ProjectState implements AutoCloseable {
      */
     public ProjectState(Project project, Listener listener) throws ProjectException {
         this.project = project;
+        this.texts = new OpenTexts(project);
         this.listener = listener;
         this.externals = Workspace.externals(project);
     }
@@ -123,19 +123,7 @@ public final class ProjectState implements AutoCloseable {
 
     /** A file's text: as an editor has it, or as it is stored; empty where there is none. */
     public Optional<String> text(String file) {
-        synchronized (changed) {
-            if (texts.containsKey(file)) {
-                return Optional.of(texts.get(file));
-            }
-        }
-        Path path = project.root().resolve(file);
-        try {
-            return Files.isRegularFile(path)
-                    ? Optional.of(ProjectReader.source(path, file).written())
-                    : Optional.empty();
-        } catch (ProjectException e) {
-            return Optional.empty();
-        }
+        return texts.text(file);
     }
 
     /** What has changed since it was asked last. */
@@ -245,7 +233,7 @@ public final class ProjectState implements AutoCloseable {
             }
         }
         synchronized (changed) {
-            texts.keySet().stream()
+            texts.all().keySet().stream()
                     .filter(f -> isIn(f, "tables") || isIn(f, "routines"))
                     .forEach(there::add);
         }
@@ -615,16 +603,9 @@ public final class ProjectState implements AutoCloseable {
 
     /** The files of cases, by their names. */
     public List<String> caseFiles() {
-        try {
-            return ProjectReader.files(project.root().resolve("cases"), ".yaml", ".yml").stream()
-                    .map(project::shown)
-                    .toList();
-        } catch (ProjectException e) {
-            return List.of();
-        }
+        return texts.caseFiles();
     }
 
-    /** Says what is wrong in the case files, as they are stored. */
     private static boolean isCase(String file) {
         return file.startsWith("cases/") && (file.endsWith(".yaml") || file.endsWith(".yml"));
     }

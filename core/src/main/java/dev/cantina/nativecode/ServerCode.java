@@ -3,8 +3,10 @@ package dev.cantina.nativecode;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.nativecode.mariadb.MariaCode;
 import dev.cantina.nativecode.mariadb.MariaPlaced;
+import dev.cantina.nativecode.mariadb.MariaReading;
 import dev.cantina.nativecode.postgresql.PgCode;
 import dev.cantina.nativecode.postgresql.PgPlaced;
+import dev.cantina.nativecode.postgresql.PgReading;
 import dev.cantina.runtime.Program;
 import dev.cantina.runtime.ServerRoutines;
 import dev.cantina.syntax.Problem;
@@ -55,6 +57,10 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
 
     /** All that there are, by the names of their kinds of server. */
     Map<String, Opening> KINDS = Map.of("postgresql", PgCode::new, "mariadb", MariaCode::new);
+
+    /** How files in their words are read where no server is there. */
+    Map<String, OwnReading> READINGS =
+            Map.of("postgresql", new PgReading(), "mariadb", new MariaReading());
 
     /** How the copies of other routines that such a server runs are made to tell. */
     Map<String, PlacedParts.Opening> PLACED =

@@ -15,6 +15,7 @@ import dev.cantina.nativecode.PlacedParts;
 import dev.cantina.nativecode.ServerCode;
 import dev.cantina.runtime.Program;
 import dev.cantina.syntax.ParsedFile;
+import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import java.net.URLEncoder;
@@ -27,6 +28,7 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -50,6 +52,15 @@ final class OwnWorkspace {
     }
 
     /**
+     * The same without rows, with texts that are not stored.
+     *
+     * @param typed the texts of files as they are to be read, by their names in the project
+     */
+    static Workspace open(Project project, Map<String, String> typed) throws ProjectException {
+        return open(project, project, "", Optional.empty(), typed);
+    }
+
+    /**
      * The same with rows of another project.
      *
      * @param rows the project whose fixture it is
@@ -57,12 +68,22 @@ final class OwnWorkspace {
     static Workspace open(
             Project project, Project rows, String fixture, Optional<ParsedFile> script)
             throws ProjectException {
+        return open(project, rows, fixture, script, Map.of());
+    }
+
+    private static Workspace open(
+            Project project,
+            Project rows,
+            String fixture,
+            Optional<ParsedFile> script,
+            Map<String, String> typed)
+            throws ProjectException {
         PrivateServer.Lease lease = lease(project);
         ServerConnection.Address address = address(project, lease);
         try {
             ServerDatabase database = ServerDatabase.open(address, project.root());
             try {
-                return open(project, rows, fixture, script, database, lease, address);
+                return open(project, rows, fixture, script, typed, database, lease, address);
             } catch (ProjectException | SQLException | RuntimeException e) {
                 database.close();
                 throw e;
@@ -85,14 +106,15 @@ final class OwnWorkspace {
             Project rows,
             String fixture,
             Optional<ParsedFile> script,
+            Map<String, String> typed,
             ServerDatabase database,
             PrivateServer.Lease lease,
             ServerConnection.Address address)
             throws ProjectException, SQLException {
         database.speakOwn();
         Project.OwnLanguage own = project.own().orElseThrow();
-        List<Source> tables = sources(project, own.tables());
-        List<Source> routines = sources(project, own.routines());
+        List<Source> tables = sources(project, own.tables(), typed);
+        List<Source> routines = sources(project, own.routines(), typed);
         ServerCode code =
                 code(
                         own.dialect(),
@@ -143,7 +165,7 @@ final class OwnWorkspace {
         }
         code.load(routines, early ? ServerCode.Part.TRIGGERS : ServerCode.Part.ALL);
         List<Problem> ofStandard = new ArrayList<>();
-        List<ParsedFile> standard = standard(project, own);
+        List<ParsedFile> standard = standard(project, own, typed);
         PlacedParts placed = PlacedParts.NONE;
         if (!standard.isEmpty()) {
             placed = translate(standard, database, code, ofStandard);
@@ -189,12 +211,24 @@ final class OwnWorkspace {
                 Optional.of(code));
     }
 
-    private static List<ParsedFile> standard(Project project, Project.OwnLanguage own)
+    private static List<ParsedFile> standard(
+            Project project, Project.OwnLanguage own, Map<String, String> typed)
             throws ProjectException {
-        return own.standard().isEmpty()
-                ? List.of()
-                : RoutineFiles.begin(project, ProjectReader.matching(project, own.standard()))
-                        .get();
+        if (own.standard().isEmpty()) {
+            return List.of();
+        }
+        List<ParsedFile> files = new ArrayList<>();
+        for (ParsedFile file :
+                RoutineFiles.begin(project, ProjectReader.matching(project, own.standard()))
+                        .get()) {
+            String text = typed.get(file.source().name());
+            files.add(
+                    text == null
+                            ? file
+                            : Parser.parse(
+                                    new Source(file.source().name(), text), project.reading()));
+        }
+        return files;
     }
 
     /**
@@ -273,11 +307,16 @@ final class OwnWorkspace {
         return opening.on(database.connection(), connector);
     }
 
-    private static List<Source> sources(Project project, List<String> patterns)
+    private static List<Source> sources(
+            Project project, List<String> patterns, Map<String, String> typed)
             throws ProjectException {
         List<Source> sources = new ArrayList<>();
         for (Path file : ProjectReader.matching(project, patterns)) {
-            sources.add(ProjectReader.source(file, project.shown(file)));
+            String name = project.shown(file);
+            sources.add(
+                    typed.containsKey(name)
+                            ? new Source(name, typed.get(name))
+                            : ProjectReader.source(file, name));
         }
         return sources;
     }

@@ -34,6 +34,7 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
@@ -130,6 +131,16 @@ public final class Workspace implements AutoCloseable {
     public static Workspace open(Project project, Project rows, String fixture)
             throws ProjectException {
         return OwnWorkspace.open(project, rows, fixture, Optional.empty());
+    }
+
+    /**
+     * Opens a project in a server's own language without rows, with texts that are not stored.
+     *
+     * @param typed the texts of files as they are to be read, by their names in the project
+     */
+    public static Workspace open(Project project, Map<String, String> typed)
+            throws ProjectException {
+        return OwnWorkspace.open(project, typed);
     }
 
     /** The same with a script, whose routines are there beside the project's own. */

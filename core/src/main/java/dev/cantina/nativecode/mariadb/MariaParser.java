@@ -74,7 +74,10 @@ public final class MariaParser extends BodyParser<Token> {
         if (tokens.get(at).isName() && at + 1 < tokens.size() && tokens.get(at + 1).is(":")) {
             at += 2;
         }
-        Token first = tokens.get(Math.min(at, tokens.size() - 1));
+        if (at >= tokens.size()) {
+            throw unexpected("a statement");
+        }
+        Token first = tokens.get(at);
         if (first.kind() == MariaLexer.Kind.WORD) {
             switch (first.text()) {
                 case "begin" -> {

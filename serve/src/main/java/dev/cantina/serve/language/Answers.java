@@ -1,17 +1,16 @@
 package dev.cantina.serve.language;
 
-import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.editing.ArgumentHints;
-import dev.cantina.editing.CallHint;
+import dev.cantina.editing.AskedText;
 import dev.cantina.editing.CaseOutline;
 import dev.cantina.editing.Completion;
 import dev.cantina.editing.Described;
 import dev.cantina.editing.Layout;
 import dev.cantina.editing.NameFinder;
 import dev.cantina.editing.Outline;
-import dev.cantina.editing.ProjectState;
-import dev.cantina.editing.ProjectView;
 import dev.cantina.editing.Rename;
+import dev.cantina.editing.StandardText;
+import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.serve.language.Documents.Document;
 import dev.cantina.syntax.ParsedFile;
@@ -128,11 +127,23 @@ final class Answers implements TextDocumentService {
 
     // ------------------------------------------------------------------ what is asked of
 
-    /** A file in a project that is checked here. */
-    private record Asked(
-            Document document, ProjectState state, ProjectView view, String text, Source source) {
+    /** A text in a project, asked for by a place of it. */
+    private record Asked(Document document, AskedText of) {
+        String text() {
+            return of.source().written();
+        }
+
+        Source source() {
+            return of.source();
+        }
+
         int offset(Position position) {
-            return Positions.offset(text, position);
+            return Positions.offset(text(), position);
+        }
+
+        /** For what is answered of the standard language alone. */
+        Optional<StandardText> standard() {
+            return of instanceof StandardText text ? Optional.of(text) : Optional.empty();
         }
     }
 
@@ -152,28 +163,21 @@ final class Answers implements TextDocumentService {
 
     private Optional<Asked> asked(String uri) {
         Optional<Document> document = documents.document(uri);
-        Optional<ProjectState> state =
-                document.flatMap(Document::project).flatMap(OpenProject::state);
-        Optional<ProjectView> view = state.flatMap(ProjectState::view);
+        Optional<OpenProject> project = document.flatMap(Document::project);
         Optional<String> text = documents.text(uri);
-        return view.isPresent() && text.isPresent()
-                ? Optional.of(
-                        new Asked(
-                                document.get(),
-                                state.get(),
-                                view.get(),
-                                text.get(),
-                                new Source(document.get().name(), text.get())))
+        return project.isPresent() && text.isPresent()
+                ? project.get()
+                        .asked(new Source(document.get().name(), text.get()))
+                        .map(of -> new Asked(document.get(), of))
                 : Optional.empty();
     }
 
-    private static Optional<NameFinder.Found> found(Asked asked, Position position) {
-        return new NameFinder(asked.view())
-                .at(asked.state(), asked.document().name(), asked.offset(position));
+    private static Location location(Asked asked, Span span) {
+        return location(asked.of().project(), span);
     }
 
-    private static Location location(Asked asked, Span span) {
-        Path file = asked.state().project().root().toAbsolutePath().resolve(span.source().name());
+    private static Location location(Project project, Span span) {
+        Path file = project.root().toAbsolutePath().resolve(span.source().name());
         return new Location(Documents.uri(file.normalize()), Positions.of(span));
     }
 
@@ -187,10 +191,9 @@ final class Answers implements TextDocumentService {
                 Either.forLeft(List.of()),
                 asked ->
                         Either.forLeft(
-                                found(asked, params.getPosition())
-                                        .flatMap(new NameFinder(asked.view())::definition)
-                                        .map(s -> List.of(location(asked, s)))
-                                        .orElse(List.of())));
+                                asked.of().definitions(asked.offset(params.getPosition())).stream()
+                                        .map(s -> location(asked, s))
+                                        .toList()));
     }
 
     @Override
@@ -199,17 +202,12 @@ final class Answers implements TextDocumentService {
                 params.getTextDocument().getUri(),
                 List.of(),
                 asked -> {
-                    Optional<NameFinder.Found> found = found(asked, params.getPosition());
-                    if (found.isEmpty()) {
-                        return List.of();
-                    }
-                    NameFinder finder = new NameFinder(asked.view());
+                    int offset = asked.offset(params.getPosition());
                     boolean declared = params.getContext().isIncludeDeclaration();
-                    Optional<Span> definition = finder.definition(found.get());
+                    List<Span> definitions = asked.of().definitions(offset);
                     List<Location> all = new ArrayList<>();
-                    for (Span span : finder.references(asked.state(), found.get())) {
-                        boolean is = definition.filter(d -> same(d, span)).isPresent();
-                        if (declared || !is) {
+                    for (Span span : asked.of().references(offset)) {
+                        if (declared || definitions.stream().noneMatch(d -> same(d, span))) {
                             all.add(location(asked, span));
                         }
                     }
@@ -228,26 +226,10 @@ final class Answers implements TextDocumentService {
                 params.getTextDocument().getUri(),
                 List.of(),
                 asked ->
-                        found(asked, params.getPosition())
-                                .map(
-                                        f ->
-                                                new NameFinder(asked.view())
-                                                        .references(asked.state(), f).stream()
-                                                                .filter(
-                                                                        s ->
-                                                                                s.source()
-                                                                                        .name()
-                                                                                        .equals(
-                                                                                                asked.document()
-                                                                                                        .name()))
-                                                                .map(
-                                                                        s ->
-                                                                                new DocumentHighlight(
-                                                                                        Positions
-                                                                                                .of(
-                                                                                                        s)))
-                                                                .toList())
-                                .orElse(List.of()));
+                        asked.of().references(asked.offset(params.getPosition())).stream()
+                                .filter(s -> s.source().name().equals(asked.document().name()))
+                                .map(s -> new DocumentHighlight(Positions.of(s)))
+                                .toList());
     }
 
     @Override
@@ -257,7 +239,8 @@ final class Answers implements TextDocumentService {
                 params.getTextDocument().getUri(),
                 null,
                 asked -> {
-                    Optional<NameFinder.Found> found = found(asked, params.getPosition());
+                    Optional<NameFinder.Found> found =
+                            standard(asked).found(asked.offset(params.getPosition()));
                     if (found.isEmpty()) {
                         throw refused("nothing is named here that could have another name");
                     }
@@ -272,6 +255,15 @@ final class Answers implements TextDocumentService {
                 });
     }
 
+    private static StandardText standard(Asked asked) {
+        return asked.standard()
+                .orElseThrow(
+                        () ->
+                                refused(
+                                        "names of a server's own language are not changed here:"
+                                                + " not all places of one can be told"));
+    }
+
     private static ResponseErrorException refused(String why) {
         return new ResponseErrorException(
                 new ResponseError(ResponseErrorCode.RequestFailed, why, null));
@@ -284,7 +276,8 @@ final class Answers implements TextDocumentService {
                 null,
                 asked -> {
                     NameFinder.Found found =
-                            found(asked, params.getPosition())
+                            standard(asked)
+                                    .found(asked.offset(params.getPosition()))
                                     .orElseThrow(
                                             () ->
                                                     refused(
@@ -292,7 +285,7 @@ final class Answers implements TextDocumentService {
                                                                     + " another name"));
                     try {
                         Map<String, List<TextEdit>> edits = new HashMap<>();
-                        Rename.places(asked.state(), found, params.getNewName())
+                        Rename.places(standard(asked).state(), found, params.getNewName())
                                 .forEach(
                                         (file, spans) ->
                                                 edits.put(
@@ -322,14 +315,13 @@ final class Answers implements TextDocumentService {
                 params.getTextDocument().getUri(),
                 null,
                 asked ->
-                        found(asked, params.getPosition())
+                        asked.of()
+                                .hover(asked.offset(params.getPosition()))
                                 .map(
-                                        f ->
+                                        h ->
                                                 new Hover(
-                                                        markdown(
-                                                                Described.of(
-                                                                        asked.view(), f.meaning())),
-                                                        Positions.of(f.span())))
+                                                        markdown(h.described()),
+                                                        Positions.of(h.span())))
                                 .orElse(null));
     }
 
@@ -345,32 +337,24 @@ final class Answers implements TextDocumentService {
                 params.getTextDocument().getUri(),
                 null,
                 asked ->
-                        CallHint.at(asked.view(), asked.text(), asked.offset(params.getPosition()))
+                        asked.of()
+                                .call(asked.offset(params.getPosition()))
                                 .map(Answers::signatures)
                                 .orElse(null));
     }
 
-    private static SignatureHelp signatures(CallHint hint) {
+    private static SignatureHelp signatures(AskedText.Call call) {
         List<SignatureInformation> signatures = new ArrayList<>();
-        for (RoutineSymbol routine : hint.routines()) {
-            SignatureInformation signature = new SignatureInformation(routine.signature());
-            String text = Described.of(routine).text();
-            if (!text.isEmpty()) {
-                signature.setDocumentation(text);
+        for (AskedText.Signature one : call.signatures()) {
+            SignatureInformation signature = new SignatureInformation(one.head());
+            if (!one.text().isEmpty()) {
+                signature.setDocumentation(one.text());
             }
             signature.setParameters(
-                    routine.parameters().stream()
-                            .map(
-                                    p ->
-                                            new ParameterInformation(
-                                                    (routine.isFunction() ? "" : p.mode() + " ")
-                                                            + p.name()
-                                                            + " "
-                                                            + p.type().sql()))
-                            .toList());
+                    one.parameters().stream().map(ParameterInformation::new).toList());
             signatures.add(signature);
         }
-        return new SignatureHelp(signatures, 0, hint.argument());
+        return new SignatureHelp(signatures, 0, call.argument());
     }
 
     @Override
@@ -379,25 +363,11 @@ final class Answers implements TextDocumentService {
         return ask(
                 params.getTextDocument().getUri(),
                 Either.forLeft(List.of()),
-                asked -> {
-                    List<CompletionItem> items = new ArrayList<>();
-                    boolean routines = asked.document().name().endsWith(".sql");
-                    for (Completion.Offer offer :
-                            routines
-                                    ? Completion.at(
-                                            asked.view(),
-                                            asked.document().name(),
-                                            asked.text(),
-                                            asked.offset(params.getPosition()))
-                                    : CaseOutline.offers(
-                                            asked.view(),
-                                            asked.document().name(),
-                                            asked.text(),
-                                            asked.offset(params.getPosition()))) {
-                        items.add(item(offer));
-                    }
-                    return Either.forLeft(items);
-                });
+                asked ->
+                        Either.forLeft(
+                                asked.of().completion(asked.offset(params.getPosition())).stream()
+                                        .map(Answers::item)
+                                        .toList()));
     }
 
     private static CompletionItem item(Completion.Offer offer) {
@@ -437,14 +407,13 @@ final class Answers implements TextDocumentService {
         return askChecked(
                 params.getTextDocument().getUri(),
                 List.of(),
-                asked -> {
-                    ParsedFile parsed = asked.view().files().get(asked.document().name());
-                    List<Outline> outline =
-                            parsed != null ? Outline.of(parsed) : CaseOutline.of(asked.source());
-                    return outline.stream()
-                            .map(o -> Either.<SymbolInformation, DocumentSymbol>forRight(symbol(o)))
-                            .toList();
-                });
+                asked ->
+                        asked.of().outline().stream()
+                                .map(
+                                        o ->
+                                                Either.<SymbolInformation, DocumentSymbol>forRight(
+                                                        symbol(o)))
+                                .toList());
     }
 
     private static DocumentSymbol symbol(Outline outline) {
@@ -467,6 +436,8 @@ final class Answers implements TextDocumentService {
             case VARIABLE, CURSOR -> SymbolKind.Variable;
             case CONDITION -> SymbolKind.Constant;
             case CASE -> SymbolKind.Method;
+            case TABLE -> SymbolKind.Class;
+            case COLUMN -> SymbolKind.Field;
         };
     }
 
@@ -474,27 +445,15 @@ final class Answers implements TextDocumentService {
         String wanted = query.toLowerCase(Locale.ROOT);
         List<WorkspaceSymbol> all = new ArrayList<>();
         for (OpenProject project : documents.projects()) {
-            Optional<ProjectView> view = project.state().flatMap(ProjectState::view);
-            if (view.isEmpty()) {
-                continue;
-            }
-            for (ParsedFile file : view.get().files().values()) {
-                for (Outline outline : Outline.of(file)) {
+            for (AskedText text : project.files()) {
+                for (Outline outline : text.outline()) {
                     if (outline.name().toLowerCase(Locale.ROOT).contains(wanted)
                             && all.size() < MOST_SYMBOLS) {
-                        Path path =
-                                project.project()
-                                        .root()
-                                        .toAbsolutePath()
-                                        .resolve(file.source().name());
                         WorkspaceSymbol symbol = new WorkspaceSymbol();
                         symbol.setName(outline.name());
                         symbol.setKind(kind(outline.kind()));
                         symbol.setLocation(
-                                Either.forLeft(
-                                        new Location(
-                                                Documents.uri(path.normalize()),
-                                                Positions.of(outline.at()))));
+                                Either.forLeft(location(project.project(), outline.at())));
                         all.add(symbol);
                     }
                 }
@@ -510,9 +469,7 @@ final class Answers implements TextDocumentService {
                 List.of(),
                 asked -> {
                     List<FoldingRange> ranges = new ArrayList<>();
-                    for (int[] lines :
-                            dev.cantina.editing.Folds.of(
-                                    asked.view(), asked.document().name(), asked.source())) {
+                    for (int[] lines : asked.of().folds()) {
                         FoldingRange range = new FoldingRange(lines[0] - 1, lines[1] - 1);
                         if (lines[2] == 1) {
                             range.setKind("comment");
@@ -533,8 +490,14 @@ final class Answers implements TextDocumentService {
                     int from = asked.offset(params.getRange().getStart());
                     int to = asked.offset(params.getRange().getEnd());
                     for (ArgumentHints.Hint hint :
-                            ArgumentHints.of(
-                                    asked.view(), asked.document().name(), asked.source())) {
+                            asked.standard()
+                                    .map(
+                                            s ->
+                                                    ArgumentHints.of(
+                                                            s.view(),
+                                                            asked.document().name(),
+                                                            asked.source()))
+                                    .orElse(List.of())) {
                         if (from <= hint.offset() && hint.offset() <= to) {
                             InlayHint shown =
                                     new InlayHint(
@@ -556,7 +519,10 @@ final class Answers implements TextDocumentService {
                 params.getTextDocument().getUri(),
                 List.of(),
                 asked -> {
-                    ParsedFile parsed = asked.view().files().get(asked.document().name());
+                    ParsedFile parsed =
+                            asked.standard()
+                                    .map(s -> s.view().files().get(asked.document().name()))
+                                    .orElse(null);
                     if (parsed == null || !parsed.source().written().equals(asked.text())) {
                         return List.of();
                     }
@@ -582,12 +548,7 @@ final class Answers implements TextDocumentService {
                 asked ->
                         new SemanticTokens(
                                 asked.document().name().endsWith(".sql")
-                                        ? TokenMarks.of(
-                                                asked.source(),
-                                                new NameFinder(asked.view())
-                                                        .all(
-                                                                asked.document().name(),
-                                                                asked.source()))
+                                        ? TokenMarks.of(asked.source(), asked.of().names())
                                         : List.of()));
     }
 
@@ -650,35 +611,16 @@ final class Answers implements TextDocumentService {
                 List.of(),
                 asked -> {
                     String root =
-                            asked.state().project().root().toAbsolutePath().normalize().toString();
+                            asked.of().project().root().toAbsolutePath().normalize().toString();
                     List<CodeLens> lenses = new ArrayList<>();
-                    for (RoutineSymbol routine :
-                            Outline.callable(asked.view(), asked.document().name())) {
-                        Range at = Positions.of(routine.tree().name().span());
-                        List<String> parameters =
-                                routine.parameters().stream()
-                                        .filter(p -> p.mode().isInput())
-                                        .map(p -> p.name().text() + " " + p.type().sql())
-                                        .toList();
-                        lenses.add(
-                                lens(at, "Run", "cantina.run", root, routine.name(), parameters));
-                        lenses.add(
-                                lens(
-                                        at,
-                                        "Debug",
-                                        "cantina.debug",
-                                        root,
-                                        routine.name(),
-                                        parameters));
-                        lenses.add(lens(at, "Test", "cantina.test", root, routine.name()));
-                        lenses.add(
-                                lens(
-                                        at,
-                                        "Profile",
-                                        "cantina.profile",
-                                        root,
-                                        routine.name(),
-                                        parameters));
+                    for (AskedText.Callable routine : asked.of().callables()) {
+                        Range at = Positions.of(routine.at());
+                        String name = routine.name();
+                        List<String> parameters = routine.parameters();
+                        lenses.add(lens(at, "Run", "cantina.run", root, name, parameters));
+                        lenses.add(lens(at, "Debug", "cantina.debug", root, name, parameters));
+                        lenses.add(lens(at, "Test", "cantina.test", root, name));
+                        lenses.add(lens(at, "Profile", "cantina.profile", root, name, parameters));
                     }
                     for (Outline one : CaseOutline.of(asked.source())) {
                         for (Outline inside :
@@ -712,14 +654,12 @@ final class Answers implements TextDocumentService {
                                             ? params.getRange().getEnd()
                                             : params.getContext().getStoppedLocation().getEnd());
                     int stopped = to;
-                    for (NameFinder.Named named :
-                            new NameFinder(asked.view())
-                                    .variables(asked.document().name(), asked.source(), stopped)) {
-                        if (named.span().start() >= from && named.span().end() <= to) {
+                    for (Span span : asked.of().variables(stopped)) {
+                        if (span.start() >= from && span.end() <= to) {
                             values.add(
                                     new InlineValue(
                                             new InlineValueVariableLookup(
-                                                    Positions.of(named.span()), false)));
+                                                    Positions.of(span), false)));
                         }
                     }
                     return values;

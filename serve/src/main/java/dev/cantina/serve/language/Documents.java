@@ -172,12 +172,7 @@ final class Documents {
         if (texts.containsKey(uri)) {
             return Optional.of(texts.get(uri));
         }
-        return document(uri)
-                .flatMap(
-                        d ->
-                                d.project()
-                                        .flatMap(OpenProject::state)
-                                        .flatMap(s -> s.text(d.name())));
+        return document(uri).flatMap(d -> d.project().flatMap(p -> p.text(d.name())));
     }
 
     synchronized void closeAll() {

@@ -1,7 +1,6 @@
 package dev.cantina.serve.language;
 
-import dev.cantina.binding.NamedUse.Meaning;
-import dev.cantina.editing.NameFinder;
+import dev.cantina.editing.AskedText;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
@@ -37,7 +36,7 @@ final class TokenMarks {
      *
      * @param names what its names mean, as far as that is known
      */
-    static List<Integer> of(Source source, List<NameFinder.Named> names) {
+    static List<Integer> of(Source source, List<AskedText.Marked> names) {
         Map<Integer, Mark> marks = new TreeMap<>();
         String text = source.written();
         int last = 0;
@@ -55,14 +54,14 @@ final class TokenMarks {
             }
         }
         comments(text, last, text.length(), marks);
-        for (NameFinder.Named named : names) {
+        for (AskedText.Marked named : names) {
             Span span = named.span();
             put(
                     marks,
                     span.start(),
                     span.end(),
-                    type(named.meaning()),
-                    (named.declares() ? 1 : 0) | (isFixed(named.meaning()) ? 2 : 0));
+                    type(named.mark()),
+                    (named.declares() ? 1 : 0) | (named.fixed() ? 2 : 0));
         }
         return numbers(source, new ArrayList<>(marks.values()));
     }
@@ -91,28 +90,16 @@ final class TokenMarks {
         }
     }
 
-    private static String type(Meaning meaning) {
-        if (meaning instanceof Meaning.OfVariable of) {
-            return of.variable().kind().isParameter() ? "parameter" : "variable";
-        }
-        if (meaning instanceof Meaning.OfRoutine) {
-            return "function";
-        }
-        if (meaning instanceof Meaning.OfTable) {
-            return "class";
-        }
-        if (meaning instanceof Meaning.OfColumn || meaning instanceof Meaning.OfField) {
-            return "property";
-        }
-        if (meaning instanceof Meaning.OfModule) {
-            return "namespace";
-        }
-        return meaning instanceof Meaning.OfLabel ? "label" : "variable";
-    }
-
-    private static boolean isFixed(Meaning meaning) {
-        return meaning instanceof Meaning.OfVariable of
-                && of.variable().kind() == dev.cantina.binding.Variable.Kind.CONSTANT;
+    private static String type(AskedText.Mark mark) {
+        return switch (mark) {
+            case VARIABLE -> "variable";
+            case PARAMETER -> "parameter";
+            case FUNCTION -> "function";
+            case TABLE -> "class";
+            case COLUMN -> "property";
+            case MODULE -> "namespace";
+            case LABEL -> "label";
+        };
     }
 
     /** As the protocol wants them: each from the one before, and none over the end of a line. */
