@@ -99,3 +99,21 @@ BEGIN
   SELECT 1 WHERE CURRENT OF c;
 END;
 -- problem: misplaced-statement 4:18
+-- behaviour: the values of the change see no columns of the table that its rows become (7.6)
+CREATE PROCEDURE p (IN line VARCHAR(20), IN n INTEGER, OUT v INTEGER, OUT w VARCHAR(20))
+BEGIN
+  SELECT added.n, added.line INTO v, w
+    FROM FINAL TABLE (INSERT INTO log (line) VALUES (line || CAST(n AS VARCHAR(5)))) AS added;
+END;
+-- call: p line = 'a', n = 7
+-- out: v = 1, w = 'a7'
+-- data: SELECT * FROM log ORDER BY 1 : [1, 'a7']
+-- behaviour: a query around a change that has a column's name hides no variable in it, and the change's own table still does
+CREATE PROCEDURE p (IN price INTEGER, OUT n INTEGER)
+BEGIN
+  SELECT COUNT(*) INTO n FROM FINAL TABLE (UPDATE tag SET price = p.price + price WHERE code = 'aa') AS x, log l
+   WHERE x.price IS NOT NULL;
+END;
+-- call: p price = 10
+-- out: n = 0
+-- data: SELECT price FROM tag ORDER BY code : [11] [NULL] [3]

@@ -36,6 +36,7 @@ public final class Main {
                     new ProfileCommand(),
                     new ShipCommand(),
                     new AgreeCommand(),
+                    new DraftCommand(),
                     new FormatCommand(),
                     new ServeCommand(),
                     new TrustCommand(),

@@ -111,6 +111,7 @@ final class TestView {
                         + screen.tone(
                                 Tone.FAINT,
                                 String.format(Locale.ROOT, "  (%.1f s)", elapsedMillis / 1000)));
+        seen(results);
         Set<String> again = new LinkedHashSet<>();
         results.stream()
                 .filter(r -> r.verdict() == Verdict.FAILED || r.verdict() == Verdict.BROKEN)
@@ -135,6 +136,23 @@ final class TestView {
         }
     }
 
+    /** What nobody has judged yet is not forgotten. */
+    private void seen(List<CaseResult> results) {
+        List<CaseResult> seen = results.stream().filter(r -> r.testCase().seen()).toList();
+        if (!seen.isEmpty()) {
+            List<String> files = seen.stream().map(r -> r.testCase().file()).distinct().toList();
+            screen.line(
+                    "  "
+                            + (seen.size() == 1
+                                    ? "1 case expects what was only seen"
+                                    : seen.size() + " cases expect what was only seen")
+                            + ", in "
+                            + String.join(", ", files.subList(0, Math.min(3, files.size())))
+                            + (files.size() > 3 ? " …" : "")
+                            + ": where it is right, move it out from under seen:");
+        }
+    }
+
     static Map<String, Object> json(List<CaseResult> results) {
         Map<String, Object> object = new LinkedHashMap<>();
         List<Object> cases = new ArrayList<>();
@@ -155,6 +173,9 @@ final class TestView {
                 differences.add(d);
             }
             one.put("differences", differences);
+            if (result.testCase().seen()) {
+                one.put("seen", true);
+            }
             result.problem()
                     .ifPresent(p -> one.put("problem", p.span().place() + ": " + p.message()));
             cases.add(one);

@@ -12,17 +12,22 @@ import java.util.Optional;
 final class Inserted {
     private Inserted() {}
 
-    /** Whether a query gives the rows of an INSERT with VALUES, all of them. */
+    /** Whether a query gives the rows of an INSERT that says them, all of them. */
     static boolean givesRows(BoundSql sql) {
-        return rows(sql.source().tree()).isPresent();
+        return insert(sql.source().tree()).isPresent();
     }
 
-    /** Whether a query gives the one row of an INSERT that names it. */
+    /** Whether a query gives the one row of an INSERT that says it. */
     static boolean givesOneRow(BoundSql sql) {
-        return rows(sql.source().tree()).filter(v -> v.rows().size() == 1).isPresent();
+        return insert(sql.source().tree())
+                .filter(
+                        i ->
+                                i.rows().isEmpty()
+                                        || ((Query.Values) i.rows().get()).rows().size() == 1)
+                .isPresent();
     }
 
-    private static Optional<Query.Values> rows(SqlStatement tree) {
+    private static Optional<Change.Insert> insert(SqlStatement tree) {
         SqlStatement query = tree instanceof Query.Ordered ordered ? ordered.inner() : tree;
         boolean plain =
                 query instanceof Query.Select select
@@ -37,12 +42,14 @@ final class Inserted {
                 : Optional.empty();
     }
 
-    private static Optional<Query.Values> inserted(TableSource source) {
+    /** One with VALUES, or DEFAULT VALUES. */
+    private static Optional<Change.Insert> inserted(TableSource source) {
         return source instanceof TableSource.Delta delta
                         && !delta.which().equals("OLD")
                         && delta.change() instanceof Change.Insert insert
-                        && insert.rows().orElse(null) instanceof Query.Values values
-                ? Optional.of(values)
+                        && insert.clauses().isEmpty()
+                        && insert.rows().map(Query.Values.class::isInstance).orElse(true)
+                ? Optional.of(insert)
                 : Optional.empty();
     }
 }

@@ -684,13 +684,13 @@ final class SqlBinder {
     }
 
     /**
-     * Whether a query sees the tables of the one around it: what stands among these itself does not
-     * (ISO 9075-2, 7.6), unless it says LATERAL.
+     * Whether a query sees the tables of the one around it: what stands among these itself, a
+     * change whose rows are a table too, does not (ISO 9075-2, 7.6), unless it says LATERAL.
      */
     private static boolean seesTables(Inside inner, Inside around) {
         Span span = inner.scope().span();
         return around.scope().tables().stream()
-                .filter(use -> use.names().isEmpty() && use.function().isEmpty())
+                .filter(use -> use.function().isEmpty())
                 .filter(use -> use.span().start() <= span.start())
                 .filter(use -> span.end() <= use.span().end())
                 .allMatch(use -> use.span().text().regionMatches(true, 0, "LATERAL", 0, 7));

@@ -53,6 +53,21 @@ public final class Name {
         return key.equals(other.key);
     }
 
+    /**
+     * A name as it must be written in a text to be found by a key.
+     *
+     * @param text as its author wrote it
+     */
+    public static String written(String text, String key) {
+        boolean word =
+                !key.isEmpty()
+                        && !Character.isDigit(key.charAt(0))
+                        && key.chars().allMatch(c -> c == '_' || Character.isLetterOrDigit(c));
+        boolean ordinary =
+                word && key.equals(text.toUpperCase(Locale.ROOT)) && !TokenReader.isReserved(key);
+        return ordinary ? text : '"' + key.replace("\"", "\"\"") + '"';
+    }
+
     /** The name as it must be written in a text: delimited ones with their quotes. */
     public String written() {
         return delimited ? '"' + text.replace("\"", "\"\"") + '"' : text;

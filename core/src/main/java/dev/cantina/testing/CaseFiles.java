@@ -38,10 +38,14 @@ public final class CaseFiles {
     private static final Set<String> CASE_KEYS =
             Set.of(
                     ("case routine fixture before pass calls each returns results raises says data "
-                                    + "ask stand_in asked limits skip tags clock as")
+                                    + "ask stand_in asked limits skip tags clock as seen")
                             .split(" "));
     private static final Set<String> CALL_KEYS =
-            Set.of("routine pass returns results raises says data".split(" "));
+            Set.of("routine pass returns results raises says data seen".split(" "));
+
+    /** What may be seen of a run, and is expected of it until a person has judged it. */
+    private static final Set<String> SEEN_KEYS =
+            Set.of("returns", "results", "raises", "says", "data");
 
     /** What was found: cases that can be run, and those that are broken before they begin. */
     public record Found(List<TestCase> cases, List<CaseResult> broken) {}
@@ -208,9 +212,39 @@ public final class CaseFiles {
         return YamlNode.with(mapping, Map.of(key, at(inner, path.subList(1, path.size()), value)));
     }
 
+    /** A case or call in which what was only seen counts like what was judged. */
+    private static YamlNode.Mapping withSeen(YamlNode.Mapping mapping) throws ProjectException {
+        if (mapping.get("seen").isEmpty()) {
+            return mapping;
+        }
+        YamlNode.Mapping seen = mapping.get("seen").get().mapping("seen", SEEN_KEYS);
+        for (String key : seen.fields().keySet()) {
+            if (mapping.get(key).isPresent()) {
+                throw mapping.get(key)
+                        .get()
+                        .wrong(key + " stands here and under seen; take one of them away");
+            }
+        }
+        return YamlNode.with(mapping, seen.fields());
+    }
+
+    private static boolean isSeen(YamlNode.Mapping mapping) throws ProjectException {
+        if (mapping.get("seen").isPresent()) {
+            return true;
+        }
+        boolean any = false;
+        if (mapping.get("calls").isPresent()) {
+            for (YamlNode call : mapping.get("calls").get().sequence("calls").items()) {
+                any |= call.get("seen").isPresent();
+            }
+        }
+        return any;
+    }
+
     private static TestCase build(
-            YamlNode.Mapping file, YamlNode.Mapping mapping, String name, Map<String, YamlNode> row)
+            YamlNode.Mapping file, YamlNode.Mapping written, String name, Map<String, YamlNode> row)
             throws ProjectException {
+        YamlNode.Mapping mapping = withSeen(written);
         List<YamlNode> before = new ArrayList<>();
         file.get("before").ifPresent(before::add);
         mapping.get("before").ifPresent(before::add);
@@ -248,7 +282,8 @@ public final class CaseFiles {
                 mapping.get("skip").isPresent()
                         ? Optional.of(mapping.get("skip").get().text("skip"))
                         : Optional.empty(),
-                tags);
+                tags,
+                isSeen(written));
     }
 
     private static List<TestCase.Call> calls(
@@ -266,7 +301,7 @@ public final class CaseFiles {
         }
         List<TestCase.Call> calls = new ArrayList<>();
         for (YamlNode node : mapping.get("calls").get().sequence("calls").items()) {
-            YamlNode.Mapping one = node.mapping("a call", CALL_KEYS);
+            YamlNode.Mapping one = withSeen(node.mapping("a call", CALL_KEYS));
             calls.add(call(file, mapping, one, "calls[" + calls.size() + "].", row));
         }
         if (calls.isEmpty()) {

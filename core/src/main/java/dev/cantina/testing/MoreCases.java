@@ -125,6 +125,7 @@ public final class MoreCases {
                 base.clock(),
                 base.limits(),
                 Optional.empty(),
-                base.tags());
+                base.tags(),
+                false);
     }
 }

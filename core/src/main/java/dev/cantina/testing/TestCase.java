@@ -22,6 +22,7 @@ import java.util.Optional;
  * @param clock what the current time is
  * @param limits the case's own
  * @param skip why it is not to be run
+ * @param seen whether some of what it expects was only seen, and nobody has judged it yet
  */
 public record TestCase(
         Span place,
@@ -37,7 +38,8 @@ public record TestCase(
         Optional<LocalDateTime> clock,
         Optional<YamlNode> limits,
         Optional<String> skip,
-        List<String> tags) {
+        List<String> tags,
+        boolean seen) {
     /**
      * One call, and what is expected of it.
      *
@@ -77,7 +79,8 @@ public record TestCase(
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
-                List.of());
+                List.of(),
+                false);
     }
 
     /** The file, as it is shown. */

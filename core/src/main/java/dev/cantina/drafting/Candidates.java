@@ -1,0 +1,161 @@
+package dev.cantina.drafting;
+
+import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.syntax.SqlWords;
+import dev.cantina.types.SqlType;
+import java.math.BigDecimal;
+import java.math.RoundingMode;
+import java.sql.SQLException;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * Values to try for each parameter of a routine: those that are known, the literals of its text and
+ * what is next to them, and the edges of its type. Values are as a case file holds them.
+ */
+final class Candidates {
+    /** How many known values of a parameter are tried. */
+    private static final int KNOWN = 8;
+
+    /** How many literals of a routine are tried in one parameter. */
+    private static final int LITERALS = 24;
+
+    private final Map<String, List<Object>> byParameter = new LinkedHashMap<>();
+    private final Map<String, List<Object>> known = new LinkedHashMap<>();
+
+    Candidates(RoutineSymbol routine, ParameterValues values) throws SQLException {
+        List<Object> literals = literals(routine);
+        Map<List<String>, Integer> taken = new LinkedHashMap<>();
+        for (ParameterSymbol parameter : routine.parameters()) {
+            if (!parameter.mode().isInput()) {
+                continue;
+            }
+            ParameterValues.Known of = values.of(parameter);
+            List<Object> first = new ArrayList<>(spread(of.values()));
+            // Two parameters for one column are tried with different values first.
+            int turn = of.from().isEmpty() ? 0 : taken.merge(of.from(), 1, Integer::sum) - 1;
+            java.util.Collections.rotate(first, -turn);
+            known.put(parameter.name().text(), first);
+            Set<Object> all = new LinkedHashSet<>(first);
+            List<Object> edges = edges(parameter.type(), of.closed());
+            // One plain value, then what the routine itself speaks of.
+            edges.stream().limit(1).forEach(all::add);
+            literals.stream()
+                    .filter(l -> fits(l, parameter.type()))
+                    .limit(LITERALS)
+                    .forEach(all::add);
+            all.addAll(edges);
+            byParameter.put(parameter.name().text(), new ArrayList<>(all));
+        }
+    }
+
+    Set<String> parameters() {
+        return byParameter.keySet();
+    }
+
+    /** The values for a parameter, the likeliest first; NULL is not among them. */
+    List<Object> of(String parameter) {
+        return byParameter.get(parameter);
+    }
+
+    /** The values that the database has for a parameter. */
+    List<Object> known(String parameter) {
+        return known.get(parameter);
+    }
+
+    private static List<Object> spread(List<Object> values) {
+        if (values.size() <= KNOWN) {
+            return values;
+        }
+        List<Object> some = new ArrayList<>();
+        for (int i = 0; i < KNOWN; i++) {
+            some.add(values.get(i * (values.size() - 1) / (KNOWN - 1)));
+        }
+        return some;
+    }
+
+    private static boolean isNumber(SqlType type) {
+        return type instanceof SqlType.Integral
+                || type instanceof SqlType.Exact
+                || type instanceof SqlType.Approximate
+                || type instanceof SqlType.DecFloat;
+    }
+
+    private static boolean fits(Object literal, SqlType type) {
+        return literal instanceof BigDecimal && isNumber(type)
+                || literal instanceof String text
+                        && type instanceof SqlType.Text of
+                        && (of.length() == 0 || text.length() <= of.length());
+    }
+
+    private static List<Object> edges(SqlType type, boolean closed) {
+        if (isNumber(type)) {
+            return List.of(
+                    BigDecimal.ONE,
+                    BigDecimal.ZERO,
+                    BigDecimal.ONE.negate(),
+                    BigDecimal.TEN,
+                    new BigDecimal("99999"));
+        }
+        if (type instanceof SqlType.Text) {
+            return List.of(closed ? "none" : "text", "x", "").stream()
+                    .filter(t -> fits(t, type))
+                    .map(Object.class::cast)
+                    .toList();
+        }
+        if (type instanceof SqlType.Bool) {
+            return List.of(true, false);
+        }
+        if (type instanceof SqlType.Date) {
+            LocalDate day = LocalDate.of(2031, 10, 4);
+            return List.of(day, day.plusMonths(1), day.minusYears(1));
+        }
+        if (type instanceof SqlType.Timestamp) {
+            return List.of("2031-10-04 09:00:00", "2030-01-31 23:59:59");
+        }
+        if (type instanceof SqlType.Time) {
+            return List.of("09:00:00", "23:59:59");
+        }
+        return List.of();
+    }
+
+    /** The literals of a routine's text: numbers with their neighbours, and texts. */
+    private static List<Object> literals(RoutineSymbol routine) {
+        Set<Object> all = new LinkedHashSet<>();
+        String text = routine.span().text();
+        for (SqlWords.Word word : SqlWords.of(text).all()) {
+            if (word.kind() != SqlWords.Kind.LITERAL) {
+                continue;
+            }
+            String literal = text.substring(word.start(), word.end());
+            if (literal.startsWith("'")) {
+                all.add(literal.substring(1, literal.length() - 1).replace("''", "'"));
+            } else if (Character.isDigit(literal.charAt(0))) {
+                number(literal, all);
+            }
+        }
+        return new ArrayList<>(all);
+    }
+
+    private static void number(String literal, Set<Object> all) {
+        try {
+            BigDecimal number = new BigDecimal(literal);
+            BigDecimal step =
+                    BigDecimal.ONE
+                            .movePointLeft(Math.max(0, number.scale()))
+                            .setScale(Math.max(0, number.scale()), RoundingMode.UNNECESSARY);
+            all.add(number);
+            all.add(number.add(step));
+            all.add(number.subtract(step));
+        } catch (NumberFormatException e) {
+            // A form of number that means something else.
+            return;
+        }
+    }
+}

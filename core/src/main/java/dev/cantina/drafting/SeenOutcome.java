@@ -1,0 +1,166 @@
+package dev.cantina.drafting;
+
+import dev.cantina.catalog.Table;
+import dev.cantina.runtime.Outcome;
+import dev.cantina.runtime.ResultRows;
+import dev.cantina.runtime.TableChanges;
+import dev.cantina.types.SqlType;
+import dev.cantina.types.Values;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.stream.Collectors;
+
+/**
+ * What a run came to, in the words of a case file: {@code returns}, {@code raises}, {@code data}.
+ */
+public final class SeenOutcome {
+    /** More rows than these are only counted. */
+    private static final int MOST_ROWS = 12;
+
+    private SeenOutcome() {}
+
+    /** The expectations that a run fulfils, by their keys. */
+    public static Map<String, Object> of(Outcome outcome) {
+        Map<String, Object> seen = new LinkedHashMap<>();
+        outcome.condition()
+                .ifPresent(
+                        c -> {
+                            Map<String, Object> raises = new LinkedHashMap<>();
+                            raises.put("sqlstate", c.sqlstate());
+                            if (c.message() != null && !c.message().isEmpty()) {
+                                raises.put("message", c.message());
+                            }
+                            seen.put("raises", raises);
+                        });
+        if (outcome.condition().isEmpty()) {
+            if (outcome.isFunction()) {
+                seen.put("returns", value(outcome.returned()));
+            } else if (!outcome.out().isEmpty()) {
+                Map<String, Object> out = new LinkedHashMap<>();
+                outcome.out().forEach((name, v) -> out.put(name, value(v)));
+                seen.put("returns", out);
+            }
+        }
+        if (!outcome.results().isEmpty()) {
+            seen.put("results", outcome.results().stream().map(SeenOutcome::rows).toList());
+        }
+        if (!outcome.messages().isEmpty()) {
+            seen.put("says", new ArrayList<>(outcome.messages()));
+        }
+        seen.put("data", data(TableChanges.of(outcome.events())));
+        return seen;
+    }
+
+    private static Object value(Object value) {
+        return value instanceof byte[] ? YamlText.ANY : value;
+    }
+
+    private static Object rows(ResultRows result) {
+        if (result.rows().size() > MOST_ROWS) {
+            return Map.of("rows", result.rows().size());
+        }
+        List<String> names = result.columns().stream().map(SqlType.Field::name).toList();
+        boolean named = names.stream().distinct().count() == names.size();
+        List<Object> rows = new ArrayList<>();
+        for (Object[] row : result.rows()) {
+            if (named) {
+                Map<String, Object> one = new LinkedHashMap<>();
+                for (int i = 0; i < row.length; i++) {
+                    one.put(names.get(i), value(row[i]));
+                }
+                rows.add(one);
+            } else {
+                List<Object> one = new ArrayList<>();
+                for (Object v : row) {
+                    one.add(value(v));
+                }
+                rows.add(one);
+            }
+        }
+        return Map.of("rows", rows);
+    }
+
+    /** What was changed; nothing else was. */
+    public static Object data(List<TableChanges> changes) {
+        if (changes.isEmpty()) {
+            return "untouched";
+        }
+        Map<String, Object> data = new LinkedHashMap<>();
+        for (TableChanges change : changes) {
+            Map<String, Object> kinds = new LinkedHashMap<>();
+            Table table = change.table();
+            if (!change.added().isEmpty()) {
+                kinds.put("added", written(table, change.added(), false));
+            }
+            if (!change.removed().isEmpty()) {
+                kinds.put("removed", written(table, change.removed(), true));
+            }
+            if (!change.changed().isEmpty()) {
+                kinds.put("changed", changed(table, change.changed()));
+            }
+            data.put(table.name(), kinds);
+        }
+        return data;
+    }
+
+    private static Object written(Table table, List<TableChanges.WrittenRow> rows, boolean byKey) {
+        if (rows.size() > MOST_ROWS) {
+            return rows.size();
+        }
+        List<Object> all = new ArrayList<>();
+        for (TableChanges.WrittenRow row : rows) {
+            Map<String, Object> one = new LinkedHashMap<>();
+            for (int i = 0; i < row.row().length; i++) {
+                boolean said =
+                        !byKey || table.primaryKey().isEmpty() || table.primaryKey().contains(i);
+                if (said && row.row()[i] != null) {
+                    one.put(table.columns().get(i).name(), value(row.row()[i]));
+                }
+            }
+            all.add(one);
+        }
+        return all;
+    }
+
+    private static Object changed(Table table, List<TableChanges.Changed> rows) {
+        if (rows.size() > MOST_ROWS || table.primaryKey().isEmpty()) {
+            return rows.size();
+        }
+        Map<String, Object> all = new LinkedHashMap<>();
+        for (TableChanges.Changed row : rows) {
+            Map<String, Object> columns = new LinkedHashMap<>();
+            row.columns()
+                    .forEach(
+                            i -> columns.put(table.columns().get(i).name(), value(row.after()[i])));
+            all.put(
+                    table.primaryKey().stream()
+                            .map(i -> Values.text(row.after()[i]))
+                            .collect(Collectors.joining(", ")),
+                    columns);
+        }
+        return all;
+    }
+
+    /** What two runs have in common; what differs between them may be anything. */
+    public static Object common(Object one, Object other) {
+        if (one instanceof Map<?, ?> a
+                && other instanceof Map<?, ?> b
+                && a.keySet().equals(b.keySet())) {
+            Map<Object, Object> all = new LinkedHashMap<>();
+            a.forEach((k, v) -> all.put(k, common(v, b.get(k))));
+            return all;
+        }
+        if (one instanceof List<?> a && other instanceof List<?> b && a.size() == b.size()) {
+            List<Object> all = new ArrayList<>();
+            for (int i = 0; i < a.size(); i++) {
+                all.add(common(a.get(i), b.get(i)));
+            }
+            return all;
+        }
+        boolean same = Objects.equals(one, other) || YamlText.of(one).equals(YamlText.of(other));
+        return same ? one : YamlText.ANY;
+    }
+}
