@@ -86,6 +86,7 @@ final class CallCommand implements Command {
         Options options = new Options();
         Main.option(options, "args", "FILE", "arguments from a JSON file; those on the line win");
         Main.option(options, "save-args", "FILE", "keep the arguments in a JSON file");
+        Main.option(options, "again", null, "the arguments of last time; those on the line win");
         return options;
     }
 
@@ -95,15 +96,24 @@ final class CallCommand implements Command {
             throws UsageException, ProjectException {
         try {
             Optional<Path> file = call.value("args").map(call.folder()::resolve);
+            LastArguments last = new LastArguments(workspace.project(), routine);
             Map<String, Object> saved =
-                    file.isPresent() ? SavedArguments.read(file.get()) : Map.of();
+                    file.isPresent()
+                            ? SavedArguments.read(file.get())
+                            : call.has("again") ? last.again() : Map.of();
             Map<String, Object> given =
                     Arguments.read(
                             routine,
                             call.arguments().subList(1, call.arguments().size()),
                             saved,
                             workspace::ask);
+            if (!Arguments.missing(routine, given).isEmpty()
+                    && call.screen().isTerminal()
+                    && !call.json()) {
+                AskedArguments.ask(call, routine, workspace, given, last.values());
+            }
             List<Optional<Object>> arguments = Arguments.match(routine, given);
+            last.keep(given);
             if (call.value("save-args").isPresent()) {
                 SavedArguments.write(call.folder().resolve(call.value("save-args").get()), given);
             }

@@ -58,6 +58,7 @@ final class DebugCommand implements Command {
         DebugTarget target = target(call, project);
         try (Words words =
                 Words.open(call.screen(), call.value("record").map(call.folder()::resolve))) {
+            call.words(words);
             DebugPrompt prompt = new DebugPrompt(call, words, kept);
             return debug(
                     call,

@@ -25,12 +25,22 @@ final class Invocation {
     private final Screen screen;
     private final Path folder;
     private final Interrupts interrupts;
+    private Optional<Words> words = Optional.empty();
 
     Invocation(CommandLine line, Screen screen, Path folder, Interrupts interrupts) {
         this.line = line;
         this.screen = screen;
         this.folder = folder;
         this.interrupts = interrupts;
+    }
+
+    /** What the person's words are read from, where a command has begun to read them. */
+    void words(Words opened) {
+        words = Optional.of(opened);
+    }
+
+    Optional<Words> words() {
+        return words;
     }
 
     Interrupts interrupts() {

@@ -34,6 +34,9 @@ interface Words extends AutoCloseable {
     /** Names that may be meant besides the words themselves. */
     default void complete(Supplier<List<String>> names) {}
 
+    /** What may be typed first on a line from now on. */
+    default void offer(List<String> first) {}
+
     /**
      * A terminal where both ends are one, otherwise the standard input as it comes.
      *
@@ -87,6 +90,11 @@ interface Words extends AutoCloseable {
         }
 
         @Override
+        public void offer(List<String> first) {
+            words.offer(first);
+        }
+
+        @Override
         public void onInterrupt(Runnable action) {
             words.onInterrupt(action);
         }
@@ -136,8 +144,10 @@ interface Words extends AutoCloseable {
         private final Terminal terminal;
         private final LineReader reader;
         private Supplier<List<String>> names = List::of;
+        private List<String> firsts;
 
         Typed(List<String> words) {
+            firsts = words;
             try {
                 terminal = TerminalBuilder.builder().system(true).dumb(true).build();
             } catch (IOException e) {
@@ -149,7 +159,7 @@ interface Words extends AutoCloseable {
                             .completer(
                                     (line, typed, candidates) -> {
                                         boolean first = typed.wordIndex() == 0;
-                                        List<String> meant = first ? words : names.get();
+                                        List<String> meant = first ? firsts : names.get();
                                         meant.forEach(w -> candidates.add(new Candidate(w)));
                                     })
                             .build();
@@ -163,6 +173,11 @@ interface Words extends AutoCloseable {
         @Override
         public void complete(Supplier<List<String>> known) {
             names = known;
+        }
+
+        @Override
+        public void offer(List<String> first) {
+            firsts = first;
         }
 
         @Override

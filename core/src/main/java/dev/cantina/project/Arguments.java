@@ -68,6 +68,32 @@ public final class Arguments {
         return given;
     }
 
+    /**
+     * The value of one parameter, from a text as a person types it behind NAME=.
+     *
+     * @throws MisfitException where it does not fit
+     */
+    public static Object read(
+            RoutineSymbol routine, ParameterSymbol parameter, String text, Asker asker)
+            throws MisfitException, ProjectException {
+        String stripped = text.strip();
+        Object value =
+                stripped.startsWith("=") ? asker.ask(stripped.substring(1).strip()) : value(text);
+        stored(routine, parameter, value);
+        return value;
+    }
+
+    /** The parameters that take a value, have no default, and are given none. */
+    public static List<ParameterSymbol> missing(RoutineSymbol routine, Map<String, Object> given) {
+        return routine.parameters().stream()
+                .filter(p -> p.mode().isInput() && p.initial().isEmpty())
+                .filter(
+                        p ->
+                                given.keySet().stream()
+                                        .noneMatch(k -> k.equalsIgnoreCase(p.name().text())))
+                .toList();
+    }
+
     private static Object value(String text) {
         if (text.strip().equalsIgnoreCase("null")) {
             return null;
