@@ -37,6 +37,7 @@ public final class Main {
                     new ShipCommand(),
                     new AgreeCommand(),
                     new DraftCommand(),
+                    new MapCommand(),
                     new FormatCommand(),
                     new ServeCommand(),
                     new TrustCommand(),
@@ -183,8 +184,10 @@ public final class Main {
             option(options, "json", null, "one JSON object instead of text");
         }
         boolean writes =
-                List.of("to", "save", "flame", "save-args", "record", "report").stream()
-                        .anyMatch(options::hasLongOption);
+                options.hasLongOption("to") && !command.name().equals("draft")
+                        || List.of("save", "flame", "page", "save-args", "record", "report")
+                                .stream()
+                                .anyMatch(options::hasLongOption);
         if (writes) {
             option(
                     options,

@@ -23,18 +23,29 @@ final class OutputFiles {
 
     /** What the beginning of a file looks like that a command has made, by its option. */
     private static final Map<String, Predicate<String>> MADE =
-            Map.of(
-                    "ship to", text -> text.startsWith("-- Made by cantina ship"),
-                    "trace to", text -> text.startsWith("{\"event\":\"enter\""),
-                    "profile save", text -> text.startsWith("{") && text.contains("\"own_ms\""),
-                    "profile flame",
-                            text -> text.contains("<svg") && text.contains("cantina profile"),
-                    "report junit", text -> text.contains("<testsuites"),
-                    "report tap", text -> text.startsWith("TAP version"),
-                    "report lcov", text -> text.startsWith("TN:"),
-                    "report html", text -> text.contains("name=\"generator\" content=\"Cantina\""),
-                    "call save-args", text -> false,
-                    "debug record", text -> false);
+            Map.ofEntries(
+                    made("ship to", text -> text.startsWith("-- Made by cantina ship")),
+                    made("trace to", text -> text.startsWith("{\"event\":\"enter\"")),
+                    made(
+                            "profile save",
+                            text -> text.startsWith("{") && text.contains("\"own_ms\"")),
+                    made(
+                            "profile flame",
+                            text -> text.contains("<svg") && text.contains("cantina profile")),
+                    made("map page", text -> text.contains("<svg") && text.contains("cantina map")),
+                    made("report junit", text -> text.contains("<testsuites")),
+                    made("report tap", text -> text.startsWith("TAP version")),
+                    made("report lcov", text -> text.startsWith("TN:")),
+                    made(
+                            "report html",
+                            text -> text.contains("name=\"generator\" content=\"Cantina\"")),
+                    made("call save-args", text -> false),
+                    made("debug record", text -> false));
+
+    private static Map.Entry<String, Predicate<String>> made(
+            String option, Predicate<String> looks) {
+        return Map.entry(option, looks);
+    }
 
     private OutputFiles() {}
 
@@ -47,7 +58,7 @@ final class OutputFiles {
         if (call.has(REPLACE)) {
             return;
         }
-        for (String option : List.of("to", "save", "flame", "save-args", "record")) {
+        for (String option : List.of("to", "save", "flame", "page", "save-args", "record")) {
             String key = command.name() + " " + option;
             if (MADE.containsKey(key) && call.value(option).isPresent()) {
                 admit(call, call.value(option).get(), MADE.get(key));

@@ -3,7 +3,6 @@ package dev.cantina.drafting;
 import dev.cantina.binding.Binder;
 import dev.cantina.binding.BoundExpression;
 import dev.cantina.binding.BoundRoutine;
-import dev.cantina.binding.BoundStatement;
 import dev.cantina.binding.Variable;
 import dev.cantina.binding.Walker;
 import dev.cantina.catalog.Column;
@@ -118,19 +117,7 @@ public final class ParameterValues {
         Walker.statements(
                 routine.body(),
                 s -> {
-                    if (s instanceof BoundStatement.Execute data) {
-                        uses.addAll(ColumnUse.of(data.sql(), workspace.catalog()));
-                    } else if (s instanceof BoundStatement.SelectInto fill) {
-                        uses.addAll(ColumnUse.of(fill.query(), workspace.catalog()));
-                    } else if (s instanceof BoundStatement.ReturnResultSet rows) {
-                        uses.addAll(ColumnUse.of(rows.sql(), workspace.catalog()));
-                    } else if (s instanceof BoundStatement.ReturnTable rows) {
-                        uses.addAll(ColumnUse.of(rows.query(), workspace.catalog()));
-                    } else if (s instanceof BoundStatement.For loop) {
-                        loop.cursor()
-                                .query()
-                                .ifPresent(q -> uses.addAll(ColumnUse.of(q, workspace.catalog())));
-                    }
+                    Walker.sql(s).ifPresent(q -> uses.addAll(ColumnUse.of(q, workspace.catalog())));
                     Walker.expressions(
                             s,
                             e -> {

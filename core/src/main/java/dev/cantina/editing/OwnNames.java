@@ -51,8 +51,16 @@ final class OwnNames {
         }
     }
 
-    /** A name in a text. */
-    record Use(Span span, Meaning meaning, boolean declares) {}
+    /**
+     * A name in a text.
+     *
+     * @param change the word of the statement that changes what is named; empty for all other uses
+     */
+    record Use(Span span, Meaning meaning, boolean declares, String change) {
+        Use(Span span, Meaning meaning, boolean declares) {
+            this(span, meaning, declares, "");
+        }
+    }
 
     private final OwnView view;
     private final OwnText text;
@@ -213,7 +221,13 @@ final class OwnNames {
                             .or(
                                     () ->
                                             meaning(tokens, at, span, unit, relations)
-                                                    .map(m -> new Use(span, m, false)));
+                                                    .map(
+                                                            m ->
+                                                                    new Use(
+                                                                            span,
+                                                                            m,
+                                                                            false,
+                                                                            relations.change(at))));
             use.ifPresent(uses::add);
         }
     }

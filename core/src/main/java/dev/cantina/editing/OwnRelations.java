@@ -73,6 +73,10 @@ final class OwnRelations {
     private final Set<String> reserved;
     private final Level[] levels;
     private final Place[] places;
+
+    /** Whether a token stands where columns are given values. */
+    private final boolean[] sets;
+
     private final Set<String> named = new HashSet<>();
     private final Map<Integer, Boolean> opened = new HashMap<>();
     private Level level = new Level(null);
@@ -86,6 +90,7 @@ final class OwnRelations {
         this.reserved = reserved;
         this.levels = new Level[tokens.size()];
         this.places = new Place[tokens.size()];
+        this.sets = new boolean[tokens.size()];
         withNames();
         read();
     }
@@ -128,6 +133,7 @@ final class OwnRelations {
         for (int i = 0; i < tokens.size(); i++) {
             NativeToken token = tokens.get(i);
             levels[i] = level;
+            sets[i] = level.sets;
             if (places[i] == null) {
                 places[i] = Place.ANY;
             }
@@ -288,7 +294,7 @@ final class OwnRelations {
     Place place(int i) {
         if (places[i] == Place.ANY && isName(i) && !sees(i - 1, ".")) {
             boolean set =
-                    levels[i].sets
+                    sets[i]
                             && (sees(i + 1, "=") || sees(i + 1, ":="))
                             && (sees(i - 1, "set") || sees(i - 1, ",") || sees(i - 1, "update"));
             if (levels[i].listsColumns || set) {
@@ -301,6 +307,32 @@ final class OwnRelations {
         return places[i];
     }
 
+    /** The word of the statement that changes what a token names; empty where none does. */
+    String change(int i) {
+        Place at = place(i);
+        if (at == Place.TARGET) {
+            return levels[i].listsColumns ? "insert" : "update";
+        }
+        if (at != Place.TABLE) {
+            return "";
+        }
+        int before = i - 1;
+        while (sees(before, ".")) {
+            before -= 2;
+        }
+        while (sees(before, "only") || sees(before, "ignore")) {
+            before--;
+        }
+        if (sees(before, "into")) {
+            int verb = sees(before - 1, "ignore") ? before - 2 : before - 1;
+            return sees(verb, "merge") ? "merge" : "insert";
+        }
+        if (sees(before, "update") && !sees(before - 1, "for")) {
+            return "update";
+        }
+        return sees(before, "from") && sees(before - 1, "delete") ? "delete" : "";
+    }
+
     /** Whether what stands behind a token is one of the columns that an INSERT lists. */
     boolean isColumnList(int i) {
         return levels[i].listsColumns || sees(i, "(") && opened.containsKey(i) && opened.get(i);
@@ -308,7 +340,8 @@ final class OwnRelations {
 
     /** Whether a column that is changed may stand behind a token. */
     boolean isAssigned(int i) {
-        return levels[i].sets && (sees(i, "set") || sees(i, ",") || sees(i, "update"));
+        boolean begins = sees(i, "set") && levels[i].target.isPresent();
+        return begins || sets[i] && sees(i, ",") || sees(i, "update") && sees(i - 1, "key");
     }
 
     Optional<OwnView.OwnTable> target(int i) {

@@ -9,7 +9,7 @@ import java.util.Locale;
 import java.util.Optional;
 
 /** Where tables and their columns are made in the scripts of a project. */
-final class TableSources {
+public final class TableSources {
     /** A table where it is made, or a column of one. */
     record Made(String table, Optional<String> column, Span span) {}
 
@@ -88,7 +88,7 @@ final class TableSources {
     }
 
     /** Where a table, or a column of it, is made. */
-    static Optional<Span> find(List<Source> scripts, String table, Optional<String> column) {
+    public static Optional<Span> find(List<Source> scripts, String table, Optional<String> column) {
         for (Source script : scripts) {
             for (Made made : of(script)) {
                 if (made.table().equals(table) && made.column().equals(column)) {
