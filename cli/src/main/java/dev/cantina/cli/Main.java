@@ -38,6 +38,7 @@ public final class Main {
                     new AgreeCommand(),
                     new DraftCommand(),
                     new MapCommand(),
+                    new FindCommand(),
                     new FormatCommand(),
                     new ServeCommand(),
                     new TrustCommand(),

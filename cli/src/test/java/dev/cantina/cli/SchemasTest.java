@@ -114,4 +114,11 @@ class SchemasTest {
         cli.write("routines/bad.sql", "CREATE PROCEDURE bad () SET x = 1;");
         assertEquals(Set.of(), problems("check", json("check", "--json")));
     }
+
+    @Test
+    void mapsAndWhatIsFoundFit() throws IOException {
+        assertEquals(Set.of(), problems("map", json("map", "--json")));
+        assertEquals(Set.of(), problems("map", json("map", "vessel.level_l", "--json")));
+        assertEquals(Set.of(), problems("find", json("find", "level", "--json")));
+    }
 }
