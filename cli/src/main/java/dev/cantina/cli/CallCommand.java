@@ -38,7 +38,9 @@ final class CallCommand implements Command {
 
     @Override
     public Options options() {
-        return keeping(argumentOptions());
+        Options options = keeping(argumentOptions());
+        Main.option(options, "save-case", "FILE", "write the call, and what was seen, as a case");
+        return options;
     }
 
     @Override
@@ -48,6 +50,7 @@ final class CallCommand implements Command {
                     "call takes the name of a routine: cantina call ROUTINE [NAME=VALUE…]");
         }
         Project project = call.project();
+        Optional<Path> saved = CaseSaver.file(call, project);
         try (Workspace workspace = call.workspace(project, Optional.empty())) {
             RoutineSymbol routine =
                     workspace.routine(call.arguments().get(0), CallCommand.names(call));
@@ -57,6 +60,9 @@ final class CallCommand implements Command {
                 Outcome outcome = session.run(routine, arguments);
                 int code = ended(call, outcome);
                 call.settle(workspace, outcome);
+                if (saved.isPresent()) {
+                    CaseSaver.save(call, project, saved.get(), routine, arguments);
+                }
                 return code;
             } finally {
                 session.close();

@@ -419,14 +419,14 @@ final class DraftCommand implements Command {
         }
     }
 
-    private static void free(Path file, String shown) throws UsageException {
+    static void free(Path file, String shown) throws UsageException {
         if (Files.exists(file)) {
             throw new UsageException(
                     shown + " is there already; --to names another file, --show only prints");
         }
     }
 
-    private static void write(Path file, String shown, String text) throws UsageException {
+    static void write(Path file, String shown, String text) throws UsageException {
         try {
             if (file.getParent() != null) {
                 Files.createDirectories(file.getParent());

@@ -39,6 +39,14 @@ final class Interrupts {
         action = what;
     }
 
+    /** Does now what an interrupt does, and goes on. */
+    void now() {
+        Runnable what = action;
+        if (what != null) {
+            what.run();
+        }
+    }
+
     /** Nothing runs any more, and all is said. */
     void finished() {
         done.countDown();

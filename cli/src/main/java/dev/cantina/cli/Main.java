@@ -31,6 +31,7 @@ public final class Main {
                     new CallCommand(),
                     new RunCommand(),
                     new TestCommand(),
+                    new ConsoleCommand(),
                     new DebugCommand(),
                     new TraceCommand(),
                     new ProfileCommand(),

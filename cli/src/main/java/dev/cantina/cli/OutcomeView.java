@@ -37,6 +37,42 @@ final class OutcomeView {
         screen.line("  " + screen.tone(Tone.NEW, "says  ") + ValueText.printable(message));
     }
 
+    /** What one statement of an open session came to, in as few lines as it takes. */
+    void step(Outcome outcome) {
+        outcome.messages().forEach(this::said);
+        outcome.warnings()
+                .forEach(
+                        m ->
+                                screen.line(
+                                        "  "
+                                                + screen.tone(Tone.CAREFUL, "warns ")
+                                                + ValueText.printable(m)));
+        outcome.results().forEach(this::rows);
+        changes(TableChanges.of(outcome.events()));
+        outcome.condition()
+                .ifPresent(
+                        c ->
+                                condition(
+                                        c,
+                                        outcome.stack().stream()
+                                                .filter(
+                                                        s ->
+                                                                !s.place()
+                                                                        .source()
+                                                                        .name()
+                                                                        .equals("input"))
+                                                .toList()));
+        boolean shown =
+                !outcome.messages().isEmpty()
+                        || !outcome.results().isEmpty()
+                        || !outcome.events().isEmpty();
+        if (outcome.condition().isPresent()) {
+            screen.line(screen.tone(Tone.FAINT, "  what it did itself is taken back"));
+        } else if (!shown) {
+            screen.line(screen.tone(Tone.FAINT, "  done"));
+        }
+    }
+
     /** The same where the messages were shown as they came. */
     void showButMessages(Outcome outcome, boolean quiet) {
         if (!quiet) {

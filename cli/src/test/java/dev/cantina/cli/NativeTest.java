@@ -780,4 +780,50 @@ class NativeTest {
         assertEquals(ExitCode.RAISED, asks.code());
         inOrder(asks.out() + asks.err(), List.of("broken"));
     }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void theConsoleIsOpenInTheServersOwnWords(String kind) throws IOException {
+        Cli cli = demo(kind);
+        String call =
+                kind.equals("postgresql")
+                        ? "SELECT move_wine('T1', 'C7', 5);"
+                        : "CALL move_wine('T1', 'C7', 5, @moved);";
+        Cli.Result out =
+                cli.typing(
+                        "SELECT code\n  FROM vessel WHERE code = 'T1';\n"
+                                + call
+                                + "\nUPDATE vessel SET level_l = 1 WHERE code = 'B1';\nundo\n"
+                                + "SELECT nosuch FROM vessel;\nSTART TRANSACTION;\n"
+                                + "DELETE FROM movement;\nROLLBACK;\nchanges\n"
+                                + call.replace("5", "99999")
+                                + "\nSELECT 'half",
+                        "console");
+        inOrder(
+                out.out(),
+                List.of(
+                        "T1",
+                        "level_l 500.0 → 495.0",
+                        "level_l 200.0 → 1.0",
+                        "taken back: UPDATE vessel",
+                        "nosuch",
+                        "what it did itself is taken back",
+                        "removed",
+                        "sql> ROLLBACK;",
+                        "sql> changes",
+                        "level_l 500.0 → 495.0",
+                        "1 added",
+                        "T1 does not hold 99999"));
+        String after = out.out().substring(out.out().indexOf("sql> changes"));
+        assertTrue(!after.contains("removed"), after);
+        assertTrue(out.err().contains("has no end, and was not run: SELECT 'half"), out.err());
+        assertEquals(ExitCode.FAILED, out.code());
+        cli.write("r.sql", "DELETE FROM movement;\nROLLBACK;\nSELECT 1;\n");
+        Cli.Result script = cli.run("run", "r.sql");
+        assertTrue(
+                kind.equals("mariadb")
+                        ? script.code() == 0
+                        : script.out().contains("leave ROLLBACK out"),
+                script.out() + script.err());
+    }
 }

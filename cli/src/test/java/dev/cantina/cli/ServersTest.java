@@ -460,4 +460,35 @@ class ServersTest {
         assertEquals(ExitCode.USAGE, unknown.code());
         assertTrue(unknown.err().contains("did you mean press-house?"), unknown.err());
     }
+
+    @Test
+    void theConsoleIsOpenOnTheServerAndLeavesNothingUnlessItIsTold() throws Exception {
+        tables();
+        execute(
+                "INSERT INTO "
+                        + schema
+                        + ".vessel (code, kind, capacity_l, level_l) VALUES ('T1', 'tank', 600, 500),"
+                        + " ('C7', 'cask', 300, 100)");
+        String typed =
+                "DECLARE moved DECIMAL(8, 1);\nCALL move_wine('T1', 'C7', 20, moved);\nvars\n"
+                        + "UPDATE vessel SET level_l = 1 WHERE code = 'C7';\nundo\n"
+                        + "CALL move_wine('T1', 'C7', 99999, moved);\n"
+                        + "SELECT code, level_l FROM vessel ORDER BY code;\nsave case x\n"
+                        + "START TRANSACTION;\nDELETE FROM movement;\n";
+        Cli.Result out = cli.typing(typed, "console", "--on", "press-house");
+        assertTrue(out.out().contains("level_l 500.0 → 480.0"), out.out() + out.err());
+        assertTrue(out.out().contains("moved DECIMAL(8, 1) = 20.0"), out.out());
+        assertTrue(out.out().contains("taken back: UPDATE vessel"), out.out());
+        assertTrue(out.out().contains("T1 does not hold 99999.0 litres"), out.out());
+        assertTrue(out.out().contains("C7       120.0"), out.out());
+        assertTrue(out.out().contains("leave --on out"), out.out());
+        assertTrue(out.err().contains("the transaction that was open is rolled back"), out.err());
+        assertEquals("500.0", ask("SELECT level_l FROM vessel WHERE code = 'T1'"));
+        Cli.Result kept = cli.typing(typed, "console", "--on", "press-house", "--keep");
+        assertEquals("480.0", ask("SELECT level_l FROM vessel WHERE code = 'T1'"), kept.err());
+        assertEquals("120.0", ask("SELECT level_l FROM vessel WHERE code = 'C7'"));
+        assertEquals("1", ask("SELECT COUNT(*) FROM movement"));
+        Cli.Result found = cli.run("find", "level", "--on", "press-house");
+        assertTrue(found.out().contains("vessel.level_l"), found.out() + found.err());
+    }
 }

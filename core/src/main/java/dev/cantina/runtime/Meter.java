@@ -30,6 +30,17 @@ public final class Meter {
         this.next = Math.min(STRIDE, limits.statements());
     }
 
+    /** Counts from the beginning again: another run. */
+    void restart() {
+        statements = 0;
+        next = Math.min(STRIDE, limits.statements());
+        started = System.nanoTime();
+        interrupted = false;
+        expired = false;
+        breakIn = false;
+        calledOff = false;
+    }
+
     /** Looks at the limits. */
     public void poll(Frame frame) {
         if (breakIn) {

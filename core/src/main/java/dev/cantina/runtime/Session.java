@@ -472,19 +472,112 @@ public final class Session implements AutoCloseable {
                                 }));
     }
 
+    /**
+     * What a step of an open session came to.
+     *
+     * @param values of its parameters afterwards; as they were where it ended in a condition
+     * @param ended whether it has ended a transaction that an earlier step had started
+     */
+    public record Step(Outcome outcome, Object[] values, boolean ended) {}
+
+    /**
+     * Runs a piece of code in an open session: in the transaction that START TRANSACTION has begun
+     * before it, or else in one of its own. What a condition ends is taken back, and nothing before
+     * it. The limits are for each step.
+     *
+     * @param values of its parameters, by their types
+     */
+    public Step step(BoundRoutine code, Object[] values) {
+        program.admit(code);
+        Object[][] given = {values};
+        return open(
+                code.name(),
+                values,
+                () -> {
+                    Frame frame = activate(program.routine(code), values);
+                    given[0] = frame.give();
+                    return null;
+                },
+                given);
+    }
+
+    /** The same of a script in the server's own words. */
+    public Step serverStep(Source script) {
+        return open(
+                script.name(),
+                new Object[0],
+                () ->
+                        hasServer(
+                                server -> {
+                                    server.script(script, serverRun);
+                                    return null;
+                                }),
+                new Object[1][]);
+    }
+
+    private Step open(String name, Object[] values, Supplier<Object> work, Object[][] given) {
+        meter.restart();
+        deadline.cancel(false);
+        deadline = program.watchdog().after(limits.seconds(), this::expire);
+        boolean started = transaction.isStarted();
+        momentOf = -1;
+        stepping = true;
+        Outcome outcome;
+        try {
+            outcome = finished(name, false, Map.of(), work);
+        } finally {
+            stepping = false;
+        }
+        boolean done = outcome.kind() == Outcome.Kind.COMPLETED;
+        return new Step(
+                outcome,
+                done && given[0] != null ? given[0] : values,
+                started && !transaction.isStarted());
+    }
+
+    /** Whether the transaction stays open behind what runs now. */
+    private boolean stepping;
+
+    /**
+     * This moment, for {@link #backTo}.
+     *
+     * @throws SQLException where the connection is broken
+     */
+    public Object moment() throws SQLException {
+        return transaction.mark();
+    }
+
+    /** Takes back all rows that were changed since a moment, what was committed too. */
+    public void backTo(Object moment) throws SQLException {
+        transaction.backTo((Mark) moment);
+    }
+
+    /** Whether START TRANSACTION was said and nothing has ended it since. */
+    public boolean isTransactionStarted() {
+        return transaction.isStarted();
+    }
+
     private Outcome finished(
             String name, boolean function, Map<String, Object> out, Supplier<Object> work) {
         Object returned = null;
         RaisedException raised = null;
         begin();
+        Optional<Mark> before = stepping ? Optional.of(marked()) : Optional.empty();
+        Object committed = transaction.committed();
         try {
             returned = work.get();
-            transaction.commit();
+            if (!stepping || !transaction.isStarted()) {
+                transaction.commit();
+            }
         } catch (Program.UnsoundException e) {
             throw e;
         } catch (RuntimeException | SQLException | StackOverflowError e) {
             raised = raised(null, e);
-            undoAll();
+            if (before.isPresent() && transaction.committed() == committed) {
+                takeBack(before.get());
+            } else {
+                undoAll();
+            }
         }
         Changes changes = new Changes(this::changes);
         unread = Optional.of(changes);
@@ -565,6 +658,22 @@ public final class Session implements AutoCloseable {
             return events();
         } catch (SQLException e) {
             throw new IllegalStateException("the changes can't be read: " + e.getMessage(), e);
+        }
+    }
+
+    private Mark marked() {
+        try {
+            return transaction.mark();
+        } catch (SQLException e) {
+            throw raised(null, e);
+        }
+    }
+
+    private void takeBack(Mark mark) {
+        try {
+            transaction.rollbackTo(mark);
+        } catch (SQLException e) {
+            throw new IllegalStateException("the rollback failed: " + e.getMessage(), e);
         }
     }
 

@@ -62,6 +62,19 @@ final class Transaction {
         return events;
     }
 
+    /** Takes back what was changed since a mark, and with it every COMMIT behind it. */
+    void backTo(Mark mark) throws SQLException {
+        rollbackTo(mark);
+        if (committed.position() > mark.position()) {
+            committed = mark;
+        }
+    }
+
+    /** What tells one transaction from the next. */
+    Object committed() {
+        return committed;
+    }
+
     Mark mark() throws SQLException {
         return new Mark(database.mark(), database.position());
     }

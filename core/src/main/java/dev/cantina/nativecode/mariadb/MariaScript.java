@@ -118,7 +118,14 @@ public final class MariaScript {
 
     /** How deep in bodies that have semicolons of their own a token leads. */
     private int deeper(Token token, int depth) {
-        if (open.size() < 2 || new Statement(null, open).stored() < 0) {
+        Statement so = new Statement(null, open);
+        // A block that is no part of a routine (Using Compound Statements Outside of Stored
+        // Programs).
+        boolean alone = so.begins("begin", "not", "atomic");
+        if (alone && open.size() == 3) {
+            return 1;
+        }
+        if (open.size() < 2 || so.stored() < 0 && !alone) {
             return 0;
         }
         Token before = open.get(open.size() - 2);

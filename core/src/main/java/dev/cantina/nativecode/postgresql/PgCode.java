@@ -596,6 +596,13 @@ public final class PgCode implements ServerCode {
         }
     }
 
+    /** ROLLBACK of the whole, which would take the session's own marks along. */
+    private static boolean rollsBack(PgScript.Statement statement) {
+        return statement.begins("abort")
+                || statement.begins("rollback")
+                        && statement.tokens().stream().noneMatch(t -> t.is("to"));
+    }
+
     @Override
     public void script(Source script, ServerRun run) throws SQLException {
         List<PgScript.Statement> statements;
@@ -605,7 +612,8 @@ public final class PgCode implements ServerCode {
             throw new SQLException(e.span().place() + ": " + e.getMessage(), "42601");
         }
         for (PgScript.Statement one : statements) {
-            if (PgLoader.endsTransactions(one)) {
+            scripted = one.span();
+            if (PgLoader.endsTransactions(one) || rollsBack(one)) {
                 throw new SQLException(
                         one.span().place()
                                 + ": a script runs in one transaction, which is taken back; leave "
@@ -613,7 +621,6 @@ public final class PgCode implements ServerCode {
                                 + " out",
                         "2D000");
             }
-            scripted = one.span();
             try (Statement statement = connection.createStatement()) {
                 statement.setEscapeProcessing(false);
                 run.running(statement);

@@ -42,6 +42,24 @@ class MariaParserTest {
     }
 
     @Test
+    void aBlockThatIsNoPartOfARoutineIsOneStatement() throws NativeSyntaxException {
+        String text =
+                """
+                BEGIN NOT ATOMIC
+                  DECLARE i INT DEFAULT 1;
+                  IF i = 1 THEN SELECT CASE i WHEN 1 THEN 'a;' END; END IF;
+                  BEGIN SELECT 2; END;
+                END;
+                BEGIN;
+                SELECT 6;
+                """;
+        List<String> found = script(text).stream().map(s -> s.span().text()).toList();
+        assertEquals(3, found.size(), found::toString);
+        assertEquals("BEGIN", found.get(1));
+        assertEquals("SELECT 6", found.get(2));
+    }
+
+    @Test
     void statementsEndAtTheDelimiterThatWasSaid() throws NativeSyntaxException {
         String text =
                 """
