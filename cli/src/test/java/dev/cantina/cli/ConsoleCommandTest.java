@@ -69,8 +69,7 @@ class ConsoleCommandTest {
                         "REPORT 'last';");
         assertTrue(out.contains("  says  yes;\n"), out);
         assertTrue(out.contains("  says  last\n"), out);
-        assertEquals(5, out.split("
-  -> ", -1).length, out);
+        assertEquals(5, out.split("\n  -> ", -1).length, out);
     }
 
     @Test
