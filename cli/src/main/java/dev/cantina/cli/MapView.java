@@ -273,7 +273,10 @@ final class MapView {
                                         + Screen.padded(t.name(), width)
                                         + screen.tone(
                                                 Tone.FAINT,
-                                                "  " + t.kind().word() + "  " + place(t))));
+                                                "  "
+                                                        + Screen.padded(t.kind().word(), 9)
+                                                        + "  "
+                                                        + place(t))));
         Map<String, Integer> files = new TreeMap<>();
         cases.forEach(c -> files.merge(c.file(), 1, Integer::sum));
         files.forEach(

@@ -67,7 +67,7 @@ final class Screen {
     private static final char END = '\ufdd0';
 
     /** What is printed of a text: of all that could steer a terminal only the tones do. */
-    private static String printed(String text) {
+    static String printed(String text) {
         String shown = Visible.lines(text);
         StringBuilder printed = new StringBuilder(shown.length());
         for (int i = 0; i < shown.length(); i++) {

@@ -183,7 +183,7 @@ interface Words extends AutoCloseable {
         @Override
         public Optional<String> next(String prompt) {
             try {
-                return Optional.of(reader.readLine(prompt));
+                return Optional.of(reader.readLine(Screen.printed(prompt)));
             } catch (UserInterruptException | EndOfFileException e) {
                 return Optional.empty();
             }

@@ -28,6 +28,7 @@ final class Candidates {
 
     private final Map<String, List<Object>> byParameter = new LinkedHashMap<>();
     private final Map<String, List<Object>> known = new LinkedHashMap<>();
+    private final Map<String, Object> plain = new LinkedHashMap<>();
 
     Candidates(RoutineSymbol routine, ParameterValues values) throws SQLException {
         List<Object> literals = literals(routine);
@@ -46,6 +47,7 @@ final class Candidates {
             List<Object> edges = edges(parameter.type(), of.closed());
             // One plain value, then what the routine itself speaks of.
             edges.stream().limit(1).forEach(all::add);
+            plain.put(parameter.name().text(), edges.isEmpty() ? null : edges.get(0));
             literals.stream()
                     .filter(l -> fits(l, parameter.type()))
                     .limit(LITERALS)
@@ -62,6 +64,11 @@ final class Candidates {
     /** The values for a parameter, the likeliest first; NULL is not among them. */
     List<Object> of(String parameter) {
         return byParameter.get(parameter);
+    }
+
+    /** A plain value of a parameter's type, most likely one that the database has not; or null. */
+    Object plain(String parameter) {
+        return plain.get(parameter);
     }
 
     /** The values that the database has for a parameter. */

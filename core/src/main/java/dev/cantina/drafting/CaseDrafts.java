@@ -127,6 +127,14 @@ public final class CaseDrafts {
         if (completes(likeliest)) {
             return first;
         }
+        // What is there already may be the trouble: something new in its place.
+        for (String parameter : candidates.parameters()) {
+            Map<String, Object> with = new LinkedHashMap<>(first);
+            with.put(parameter, candidates.plain(parameter));
+            if (completes(tried(with))) {
+                return with;
+            }
+        }
         Random random = new Random(routine.name().hashCode());
         for (int i = 0; i < MOST_RUNS / 4 && !isLate(); i++) {
             Map<String, Object> with = new LinkedHashMap<>();
