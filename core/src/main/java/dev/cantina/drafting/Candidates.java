@@ -123,11 +123,16 @@ final class Candidates {
             LocalDate day = LocalDate.of(2031, 10, 4);
             return List.of(day, day.plusMonths(1), day.minusYears(1));
         }
-        if (type instanceof SqlType.Timestamp) {
-            return List.of("2031-10-04 09:00:00", "2030-01-31 23:59:59");
+        if (type instanceof SqlType.Timestamp timestamp) {
+            String zone = timestamp.zone() ? "+00:00" : "";
+            return List.of("2031-10-04 09:00:00" + zone, "2030-01-31 23:59:59" + zone);
         }
-        if (type instanceof SqlType.Time) {
-            return List.of("09:00:00", "23:59:59");
+        if (type instanceof SqlType.Time time) {
+            String zone = time.zone() ? "+00:00" : "";
+            return List.of("09:00:00" + zone, "23:59:59" + zone);
+        }
+        if (type instanceof SqlType.Uuid) {
+            return List.of("00000000-0000-4000-8000-000000000001");
         }
         return List.of();
     }

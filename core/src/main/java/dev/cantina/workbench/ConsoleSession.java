@@ -96,23 +96,41 @@ public final class ConsoleSession {
 
     // ------------------------------------------------------------------ what is typed
 
+    /** The text that was looked at last, where it goes on, and whether a block is open in it. */
+    private String part = "";
+
+    private boolean inBlock;
+
     /** Whether a text can be run, or goes on. */
     public Typed typed(String text) {
-        if (own().isPresent()) {
-            return typedForServer(text);
+        if (!part.isEmpty() && text.startsWith(part)) {
+            // What ends neither a statement nor a block need not be looked at: a text may be long.
+            String more = text.substring(part.length()).toUpperCase(Locale.ROOT);
+            if (!more.contains(inBlock ? "END" : ";")) {
+                part = text;
+                return Typed.PART;
+            }
         }
+        Typed typed = own().isPresent() ? typedForServer(text) : typedHere(text);
+        part = typed == Typed.PART ? text : "";
+        return typed;
+    }
+
+    private Typed typedHere(String text) {
         List<SqlWords.Word> words = SqlWords.of(text).all();
         if (words.isEmpty()) {
             return text.isBlank() || !text.contains("/*") ? Typed.NOTHING : Typed.PART;
         }
         boolean closed = words.get(words.size() - 1).is(";");
+        inBlock = false;
         if (!closed) {
             return Typed.PART;
         }
         boolean labelled = words.size() > 2 && words.get(1).is(":");
         SqlWords.Word first = words.get(labelled ? 2 : 0);
         boolean block = BLOCKS.stream().anyMatch(first::is) || makes(words).isPresent();
-        return !block || depth(words) <= 0 ? Typed.WHOLE : Typed.PART;
+        inBlock = block && depth(words) > 0;
+        return inBlock ? Typed.PART : Typed.WHOLE;
     }
 
     /** How many blocks are open behind a text. */
@@ -143,6 +161,7 @@ public final class ConsoleSession {
     }
 
     private Typed typedForServer(String text) {
+        inBlock = false;
         Source source = new Source(INPUT, text);
         List<? extends NativeToken> tokens = own().get().tokens(source, 0, text.length());
         if (tokens.isEmpty()) {
@@ -160,9 +179,8 @@ public final class ConsoleSession {
         boolean block =
                 BLOCKS.contains(tokens.get(0).text().toUpperCase(Locale.ROOT))
                         && !(tokens.size() > 1 && tokens.get(1).is(";"));
-        return closed && (!made && !block || depthForServer(tokens) <= 0)
-                ? Typed.WHOLE
-                : Typed.PART;
+        inBlock = closed && (made || block) && depthForServer(tokens) > 0;
+        return closed && !inBlock ? Typed.WHOLE : Typed.PART;
     }
 
     private static boolean isMade(NativeToken token) {
