@@ -78,6 +78,13 @@ final class ConsolePrompt {
         while (!screen.out().checkError()) {
             Optional<String> line =
                     words.next(screen.tone(Tone.NEW, typed.length() == 0 ? PROMPT : MORE));
+            if (line.isEmpty() && words.isCalledOff()) {
+                if (typed.length() == 0) {
+                    screen.line(screen.tone(Tone.FAINT, "  quit leaves, and so does Ctrl-D"));
+                }
+                typed.setLength(0);
+                continue;
+            }
             if (line.isEmpty()) {
                 break;
             }

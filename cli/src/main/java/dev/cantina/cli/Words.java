@@ -28,6 +28,11 @@ interface Words extends AutoCloseable {
     @Override
     void close();
 
+    /** Whether there was no next line because a person has called off what they were typing. */
+    default boolean isCalledOff() {
+        return false;
+    }
+
     /** What is to be done where a person interrupts while no line is asked for. */
     default void onInterrupt(Runnable action) {}
 
@@ -145,6 +150,7 @@ interface Words extends AutoCloseable {
         private final LineReader reader;
         private Supplier<List<String>> names = List::of;
         private List<String> firsts;
+        private boolean calledOff;
 
         Typed(List<String> words) {
             firsts = words;
@@ -156,6 +162,9 @@ interface Words extends AutoCloseable {
             reader =
                     LineReaderBuilder.builder()
                             .terminal(terminal)
+                            // What is typed is what is meant: ! and a backslash have no meaning of
+                            // their own.
+                            .option(LineReader.Option.DISABLE_EVENT_EXPANSION, true)
                             .completer(
                                     (line, typed, candidates) -> {
                                         boolean first = typed.wordIndex() == 0;
@@ -171,6 +180,11 @@ interface Words extends AutoCloseable {
         }
 
         @Override
+        public boolean isCalledOff() {
+            return calledOff;
+        }
+
+        @Override
         public void complete(Supplier<List<String>> known) {
             names = known;
         }
@@ -182,9 +196,13 @@ interface Words extends AutoCloseable {
 
         @Override
         public Optional<String> next(String prompt) {
+            calledOff = false;
             try {
                 return Optional.of(reader.readLine(Screen.printed(prompt)));
-            } catch (UserInterruptException | EndOfFileException e) {
+            } catch (UserInterruptException e) {
+                calledOff = true;
+                return Optional.empty();
+            } catch (EndOfFileException e) {
                 return Optional.empty();
             }
         }

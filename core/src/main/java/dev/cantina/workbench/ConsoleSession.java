@@ -45,8 +45,10 @@ public final class ConsoleSession {
     /** What the text is called in which a statement stands that is run. */
     private static final String INPUT = "input";
 
-    /** A head, so that what is typed begins on a line of its own. */
-    private static final String HEAD = "CREATE PROCEDURE console ()\nBEGIN\n";
+    /**
+     * A head on the line on which what is typed begins, so that its lines are those that are told.
+     */
+    private static final String HEAD = "CREATE PROCEDURE console () BEGIN ";
 
     private static final String TAIL = "\nEND;\n";
 
