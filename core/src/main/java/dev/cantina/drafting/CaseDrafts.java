@@ -230,32 +230,7 @@ public final class CaseDrafts {
         Span place = routine.span();
         Map<String, YamlNode> pass = new LinkedHashMap<>();
         arguments.forEach((name, value) -> pass.put(name, node(place, value)));
-        return new TestCase(
-                place,
-                "a draft",
-                fixture,
-                List.of(),
-                List.of(
-                        new TestCase.Call(
-                                place,
-                                "",
-                                routine.name(),
-                                pass,
-                                Optional.empty(),
-                                Optional.empty(),
-                                Optional.empty(),
-                                Optional.empty(),
-                                Optional.empty())),
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                clock,
-                Optional.empty(),
-                Optional.empty(),
-                List.of(),
-                true);
+        return TestCase.of(place, "a draft", fixture, routine.name(), pass, clock);
     }
 
     /** A value as a case file would hold it. */

@@ -75,7 +75,7 @@ public final class Completion {
                     "SIGNAL",
                     "UPDATE",
                     "WHILE");
-    private static final List<String> WITHIN =
+    static final List<String> WITHIN =
             List.of(
                     "AND",
                     "AS",

@@ -23,36 +23,6 @@ final class OwnCompletion {
     private static final Set<String> BEGINS =
             Set.of(";", "begin", "then", "else", "loop", "do", "repeat", "atomic");
 
-    private static final List<String> WITHIN =
-            List.of(
-                    "AND",
-                    "AS",
-                    "BETWEEN",
-                    "CASE",
-                    "EXISTS",
-                    "FALSE",
-                    "FROM",
-                    "GROUP BY",
-                    "IN",
-                    "INTO",
-                    "IS NOT NULL",
-                    "IS NULL",
-                    "JOIN",
-                    "LEFT JOIN",
-                    "LIKE",
-                    "NOT",
-                    "NULL",
-                    "ON",
-                    "OR",
-                    "ORDER BY",
-                    "RETURNING",
-                    "SET",
-                    "THEN",
-                    "TRUE",
-                    "VALUES",
-                    "WHEN",
-                    "WHERE");
-
     private final OwnView view;
     private final OwnText text;
     private final OwnNames names;
@@ -300,7 +270,7 @@ final class OwnCompletion {
                                                                     "")));
         }
         routines(u -> u.kind() == OwnText.Kind.FUNCTION);
-        WITHIN.forEach(w -> offer(w, Kind.KEYWORD, "", ""));
+        Completion.WITHIN.forEach(w -> offer(w, Kind.KEYWORD, "", ""));
     }
 
     private void columns(OwnTable table) {

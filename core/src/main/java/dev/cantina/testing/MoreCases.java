@@ -106,17 +106,7 @@ public final class MoreCases {
                 base.routine() + ": " + shown,
                 base.fixture(),
                 base.before(),
-                List.of(
-                        new TestCase.Call(
-                                call.place(),
-                                call.at(),
-                                call.routine(),
-                                pass,
-                                Optional.empty(),
-                                Optional.empty(),
-                                Optional.empty(),
-                                Optional.empty(),
-                                Optional.empty())),
+                List.of(call.passing(pass)),
                 Optional.empty(),
                 Optional.empty(),
                 base.standIns(),

@@ -56,7 +56,55 @@ public record TestCase(
             Optional<YamlNode> results,
             Optional<YamlNode> raises,
             Optional<YamlNode> says,
-            Optional<YamlNode> data) {}
+            Optional<YamlNode> data) {
+        /** The same call with other arguments, of which nothing is expected. */
+        Call passing(Map<String, YamlNode> other) {
+            return of(place, at, routine, other);
+        }
+
+        static Call of(Span place, String at, String routine, Map<String, YamlNode> pass) {
+            return new Call(
+                    place,
+                    at,
+                    routine,
+                    pass,
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty());
+        }
+    }
+
+    /**
+     * One call of which nothing is expected.
+     *
+     * @param place where it is said to stand
+     */
+    public static TestCase of(
+            Span place,
+            String name,
+            Optional<String> fixture,
+            String routine,
+            Map<String, YamlNode> pass,
+            Optional<LocalDateTime> clock) {
+        return new TestCase(
+                place,
+                name,
+                fixture,
+                List.of(),
+                List.of(Call.of(place, "", routine, pass)),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                clock,
+                Optional.empty(),
+                Optional.empty(),
+                List.of(),
+                true);
+    }
 
     /**
      * Stands between the name of a case and the row of {@code each} that makes it one of several.

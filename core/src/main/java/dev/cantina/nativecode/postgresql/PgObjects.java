@@ -108,16 +108,8 @@ final class PgObjects {
 
     private boolean trigger(PgScript.Statement statement) {
         List<Token> tokens = statement.tokens();
-        int at = 1;
-        while (at < tokens.size() && at < 5 && !tokens.get(at).is("trigger")) {
-            at++;
-        }
-        boolean makes =
-                statement.begins("create")
-                        && at + 1 < tokens.size()
-                        && tokens.get(at).is("trigger")
-                        && !tokens.get(at - 1).is("event");
-        if (!makes) {
+        int at = statement.trigger();
+        if (at < 0) {
             return false;
         }
         String name = tokens.get(at + 1).text();

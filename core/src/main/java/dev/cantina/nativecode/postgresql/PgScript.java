@@ -27,6 +27,20 @@ public final class PgScript {
             }
             return true;
         }
+
+        /** The place of the word TRIGGER in a CREATE TRIGGER; -1 where it is none. */
+        int trigger() {
+            int at = 1;
+            while (at < tokens.size() && at < 5 && !tokens.get(at).is("trigger")) {
+                at++;
+            }
+            boolean makes =
+                    begins("create")
+                            && at + 1 < tokens.size()
+                            && tokens.get(at).is("trigger")
+                            && !tokens.get(at - 1).is("event");
+            return makes ? at : -1;
+        }
     }
 
     private final Source source;
