@@ -74,6 +74,11 @@ final class AgreeCommand implements Command {
     }
 
     @Override
+    public Set<String> common() {
+        return Set.of("project", "limit", "clock");
+    }
+
+    @Override
     public int run(Invocation call) throws UsageException, ProjectException, SQLException {
         Project project = call.project();
         if (project.own().isPresent()) {

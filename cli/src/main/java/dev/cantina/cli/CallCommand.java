@@ -12,6 +12,7 @@ import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import org.apache.commons.cli.Options;
 
 /** {@code call ROUTINE [NAME=VALUE…]}. */
@@ -41,6 +42,11 @@ final class CallCommand implements Command {
         Options options = keeping(argumentOptions());
         Main.option(options, "save-case", "FILE", "write the call, and what was seen, as a case");
         return options;
+    }
+
+    @Override
+    public Set<String> common() {
+        return OF_RUNS;
     }
 
     @Override

@@ -2,6 +2,8 @@ package dev.cantina.cli;
 
 import dev.cantina.project.ProjectException;
 import java.sql.SQLException;
+import java.util.List;
+import java.util.Set;
 import org.apache.commons.cli.Options;
 
 /** A command of the command line. */
@@ -20,6 +22,19 @@ interface Command {
     /** The options beside those that all commands have. */
     default Options options() {
         return new Options();
+    }
+
+    /** What its first argument can be, where that is one of a few words. */
+    default List<String> words() {
+        return List.of();
+    }
+
+    /** What a command that runs something can be told. */
+    Set<String> OF_RUNS = Set.of("project", "fixture", "limit", "clock");
+
+    /** Those of the options for all commands that mean something to this one. */
+    default Set<String> common() {
+        return Set.of("project");
     }
 
     /** Whether {@code --json} gives what it has to say as one object. */

@@ -14,6 +14,7 @@ import dev.cantina.workbench.ConsoleSession;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import org.apache.commons.cli.Options;
 
 /** {@code console}: one session, open. */
@@ -46,6 +47,11 @@ final class ConsoleCommand implements Command {
     @Override
     public boolean hasJson() {
         return false;
+    }
+
+    @Override
+    public Set<String> common() {
+        return OF_RUNS;
     }
 
     @Override

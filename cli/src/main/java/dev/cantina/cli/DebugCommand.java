@@ -8,6 +8,7 @@ import dev.cantina.workbench.DebugSession;
 import dev.cantina.workbench.DebugTarget;
 import java.sql.SQLException;
 import java.util.List;
+import java.util.Set;
 import org.apache.commons.cli.Options;
 
 /** {@code debug ROUTINE [NAME=VALUE…]}, {@code --case SELECTOR} and {@code --run FILE}. */
@@ -49,6 +50,11 @@ final class DebugCommand implements Command {
     @Override
     public boolean hasJson() {
         return false;
+    }
+
+    @Override
+    public Set<String> common() {
+        return OF_RUNS;
     }
 
     @Override

@@ -15,6 +15,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.Stream;
 import org.apache.commons.cli.Options;
 
@@ -114,6 +115,11 @@ final class DemoCommand implements Command {
     @Override
     public boolean hasJson() {
         return false;
+    }
+
+    @Override
+    public Set<String> common() {
+        return Set.of();
     }
 
     @Override

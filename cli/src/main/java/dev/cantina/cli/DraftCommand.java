@@ -86,6 +86,16 @@ final class DraftCommand implements Command {
     }
 
     @Override
+    public Set<String> common() {
+        return OF_RUNS;
+    }
+
+    @Override
+    public List<String> words() {
+        return ALL;
+    }
+
+    @Override
     public int run(Invocation call) throws UsageException, ProjectException, SQLException {
         List<String> said = call.arguments();
         String what = said.isEmpty() ? "" : said.get(0).toLowerCase(Locale.ROOT);

@@ -18,11 +18,15 @@ final class Help {
         for (Command command : commands) {
             screen.line(
                     "  "
-                            + screen.tone(Screen.Tone.STRONG, Screen.padded(command.name(), 8))
+                            + screen.tone(Screen.Tone.STRONG, Screen.padded(command.name(), 12))
                             + command.summary());
         }
         screen.line();
-        screen.line("cantina COMMAND --help says more of one. New here? cantina demo");
+        screen.line(
+                "cantina COMMAND --help says more of one; cantina help TOPIC of "
+                        + String.join(", ", Topics.NAMES)
+                        + ".");
+        screen.line("New here? cantina demo");
     }
 
     static void command(Screen screen, Command command, Options options) {
@@ -40,7 +44,10 @@ final class Help {
                             + option.getDescription());
         }
         screen.line();
-        screen.line("For example, on the demo project (--project demo/winery):");
+        screen.line(
+                command.example().contains("--project")
+                        ? "For example, on the demo project:"
+                        : "For example:");
         screen.line("  " + command.example());
     }
 

@@ -12,8 +12,11 @@ import java.nio.file.Path;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import org.apache.commons.cli.CommandLine;
 import org.apache.commons.cli.DefaultParser;
 import org.apache.commons.cli.Option;
@@ -44,7 +47,23 @@ public final class Main {
                     new ServeCommand(),
                     new TrustCommand(),
                     new ServerCommand(),
+                    new CompletionCommand(),
+                    new ManualCommand(),
                     new DemoCommand());
+
+    static final String VERSION = "0.1.0";
+
+    /** The options of all commands that they mean something to: the value, and what it is for. */
+    private static final Map<String, List<String>> COMMON = common();
+
+    private static Map<String, List<String>> common() {
+        Map<String, List<String>> all = new LinkedHashMap<>();
+        all.put("project", List.of("DIR", "the project's folder (otherwise the one you are in)"));
+        all.put("fixture", List.of("NAME", "the fixture to run on"));
+        all.put("limit", List.of("NAME=N", "a limit: statements, seconds, depth or rows"));
+        all.put("clock", List.of("TIMESTAMP", "what the current time is"));
+        return all;
+    }
 
     private Main() {}
 
@@ -144,12 +163,17 @@ public final class Main {
     private static int overview(Screen screen, List<String> words, List<String> before)
             throws UsageException {
         if (words.size() > 1) {
+            Optional<String> topic = Topics.text(words.get(1));
+            if (topic.isPresent()) {
+                topic.get().lines().forEach(screen::line);
+                return ExitCode.WELL;
+            }
             Command command = command(words.get(1));
             Help.command(screen, command, options(command));
             return ExitCode.WELL;
         }
         if (before.contains("--version")) {
-            screen.line("cantina 0.1.0");
+            screen.line("cantina " + VERSION);
             return ExitCode.WELL;
         }
         boolean asked = !words.isEmpty() || before.contains("--help");
@@ -166,7 +190,7 @@ public final class Main {
                 return command;
             }
         }
-        List<String> names = COMMANDS.stream().map(Command::name).toList();
+        List<String> names = new ArrayList<>(COMMANDS.stream().map(Command::name).toList());
         throw new UsageException(
                 "there is no command "
                         + name
@@ -178,10 +202,13 @@ public final class Main {
     static Options options(Command command) {
         Options options = new Options();
         command.options().getOptions().forEach(options::addOption);
-        option(options, "project", "DIR", "the project's folder (otherwise the one you are in)");
-        option(options, "fixture", "NAME", "the fixture to run on");
-        option(options, "limit", "NAME=N", "a limit: statements, seconds, depth or rows");
-        option(options, "clock", "TIMESTAMP", "what the current time is");
+        Set<String> common = command.common();
+        COMMON.forEach(
+                (name, said) -> {
+                    if (common.contains(name)) {
+                        option(options, name, said.get(0), said.get(1));
+                    }
+                });
         if (command.hasJson()) {
             option(options, "json", null, "one JSON object instead of text");
         }

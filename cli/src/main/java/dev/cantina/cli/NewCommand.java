@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.Stream;
 import org.apache.commons.cli.Options;
 
@@ -47,6 +48,11 @@ final class NewCommand implements Command {
     @Override
     public boolean hasJson() {
         return false;
+    }
+
+    @Override
+    public Set<String> common() {
+        return Set.of();
     }
 
     @Override

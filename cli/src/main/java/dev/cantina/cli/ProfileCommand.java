@@ -11,6 +11,7 @@ import java.nio.file.Path;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Locale;
+import java.util.Set;
 import org.apache.commons.cli.Options;
 
 /** {@code profile ROUTINE [NAME=VALUE…]}, {@code --case SELECTOR} and {@code --run FILE}. */
@@ -43,6 +44,11 @@ final class ProfileCommand implements Command {
         Main.option(options, "compare", "FILE", "beside a profile that was kept");
         options.addOption(null, "cold", false, "count the first run, with all that it has to load");
         return options;
+    }
+
+    @Override
+    public Set<String> common() {
+        return OF_RUNS;
     }
 
     @Override

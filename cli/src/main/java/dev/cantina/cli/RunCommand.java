@@ -16,6 +16,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.util.Optional;
+import java.util.Set;
 import org.apache.commons.cli.Options;
 
 /** {@code run FILE}, or {@code -} for the standard input. */
@@ -43,6 +44,11 @@ final class RunCommand implements Command {
     @Override
     public Options options() {
         return CallCommand.keeping(new Options());
+    }
+
+    @Override
+    public Set<String> common() {
+        return OF_RUNS;
     }
 
     @Override

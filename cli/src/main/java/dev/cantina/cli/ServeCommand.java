@@ -58,6 +58,11 @@ final class ServeCommand implements Command {
     }
 
     @Override
+    public List<String> words() {
+        return List.of("debug", "language");
+    }
+
+    @Override
     public int run(Invocation call) throws UsageException, ProjectException {
         String what = call.arguments().size() == 1 ? call.arguments().get(0) : "";
         Path folder = call.value("project").map(call.folder()::resolve).orElse(call.folder());

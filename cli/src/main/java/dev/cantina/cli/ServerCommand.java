@@ -9,6 +9,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** {@code server status|stop [KIND]}. */
 final class ServerCommand implements Command {
@@ -32,6 +33,16 @@ final class ServerCommand implements Command {
     @Override
     public String example() {
         return "cantina server status";
+    }
+
+    @Override
+    public Set<String> common() {
+        return Set.of();
+    }
+
+    @Override
+    public List<String> words() {
+        return List.of("status", "stop");
     }
 
     @Override

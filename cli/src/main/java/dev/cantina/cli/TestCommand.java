@@ -21,6 +21,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
+import java.util.Set;
 import org.apache.commons.cli.Option;
 import org.apache.commons.cli.Options;
 
@@ -82,6 +83,11 @@ final class TestCommand implements Command {
 
     /** What one run came to. */
     private record Ran(List<CaseResult> results, Optional<Coverage> coverage, double millis) {}
+
+    @Override
+    public Set<String> common() {
+        return OF_RUNS;
+    }
 
     @Override
     public int run(Invocation call) throws UsageException, ProjectException, SQLException {

@@ -15,6 +15,7 @@ import java.sql.SQLException;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.function.Consumer;
 import org.apache.commons.cli.Options;
 
@@ -48,6 +49,11 @@ final class TraceCommand implements Command {
         Main.option(options, "at-least", "MS", "only statements that took so many milliseconds");
         Main.option(options, "to", "FILE", "write the trace as JSON Lines into a file");
         return options;
+    }
+
+    @Override
+    public Set<String> common() {
+        return OF_RUNS;
     }
 
     @Override
