@@ -121,4 +121,35 @@ class TestOptionsTest {
         assertEquals(2, result.code());
         assertTrue(result.err().contains(message.strip()), result.err());
     }
+
+    /** The lines of docs/ci that run it, part for part. */
+    @Test
+    void theFilesForContinuousIntegrationRunWhatThereIs() throws IOException {
+        Cli cli = Cli.winery(temporary);
+        for (String file : List.of("gitlab", "github")) {
+            String text = Files.readString(Path.of("../docs/ci/" + file + ".yml"));
+            int ran = 0;
+            for (String line : text.lines().toList()) {
+                int at = line.indexOf("cantina ");
+                String before = at < 0 ? "" : line.substring(0, at).strip();
+                if (at < 0 || !(before.equals("-") || before.equals("- run:"))) {
+                    continue;
+                }
+                String said =
+                        line.substring(at + "cantina ".length())
+                                .replace("\"", "")
+                                .replaceAll("\\$CI_NODE_INDEX|\\$\\{\\{ matrix.part }}", "1")
+                                .replace("$CI_NODE_TOTAL", "2");
+                Cli.Result result = cli.run(said.split(" "));
+                // The demo has a mistake in it, which one part finds.
+                assertTrue(
+                        List.of(ExitCode.WELL, ExitCode.FAILED).contains(result.code()),
+                        said + result.err());
+                ran++;
+            }
+            assertEquals(2, ran, file);
+            assertTrue(Files.readString(cli.path("junit.xml")).contains("<testsuites"), file);
+            Files.delete(cli.path("junit.xml"));
+        }
+    }
 }
