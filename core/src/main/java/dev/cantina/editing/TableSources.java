@@ -4,8 +4,10 @@ import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 
 /** Where tables and their columns are made in the scripts of a project. */
@@ -88,7 +90,7 @@ public final class TableSources {
     }
 
     /** Where a table, or a column of it, is made. */
-    public static Optional<Span> find(List<Source> scripts, String table, Optional<String> column) {
+    static Optional<Span> find(List<Source> scripts, String table, Optional<String> column) {
         for (Source script : scripts) {
             for (Made made : of(script)) {
                 if (made.table().equals(table) && made.column().equals(column)) {
@@ -97,5 +99,28 @@ public final class TableSources {
             }
         }
         return Optional.empty();
+    }
+
+    /** Where all tables and columns of some scripts are made. */
+    public static Places places(List<Source> scripts) {
+        Map<String, Span> all = new HashMap<>();
+        for (Source script : scripts) {
+            for (Made made : of(script)) {
+                all.putIfAbsent(Places.key(made.table(), made.column()), made.span());
+            }
+        }
+        return new Places(all);
+    }
+
+    /** Places by the keys of tables and columns. */
+    public record Places(Map<String, Span> spans) {
+        private static String key(String table, Optional<String> column) {
+            return table + column.map(c -> "\n" + c).orElse("");
+        }
+
+        /** Where a table, or a column of it, is made. */
+        public Optional<Span> of(String table, Optional<String> column) {
+            return Optional.ofNullable(spans.get(key(table, column)));
+        }
     }
 }

@@ -52,10 +52,16 @@ public final class MapReader {
     private final Catalog catalog;
     private final ProjectMap map = new ProjectMap();
 
+    /** How many routines have a name. */
+    private final Map<String, Integer> shared = new HashMap<>();
+
     private MapReader(Workspace workspace) {
         this.workspace = workspace;
         this.project = workspace.project();
         this.catalog = workspace.catalog();
+        for (RoutineSymbol routine : catalog.routines()) {
+            shared.merge(routine.name().toLowerCase(Locale.ROOT), 1, Integer::sum);
+        }
     }
 
     /**
@@ -77,8 +83,9 @@ public final class MapReader {
 
     private void tables() throws ProjectException {
         List<Source> scripts = scripts("tables");
+        TableSources.Places places = TableSources.places(scripts);
         for (Table table : catalog.tables()) {
-            Optional<Span> at = TableSources.find(scripts, table.key(), Optional.empty());
+            Optional<Span> at = places.of(table.key(), Optional.empty());
             map.add(new Thing(table.view() ? Kind.VIEW : Kind.TABLE, table.name(), at));
         }
         for (Source script : scripts) {
@@ -127,10 +134,7 @@ public final class MapReader {
 
     /** Routines that share a name are told apart by the types of their parameters. */
     private Thing thing(RoutineSymbol routine) {
-        long same =
-                catalog.routines().stream()
-                        .filter(r -> r.name().equalsIgnoreCase(routine.name()))
-                        .count();
+        int same = shared.getOrDefault(routine.name().toLowerCase(Locale.ROOT), 0);
         List<String> types = routine.parameters().stream().map(p -> p.type().sql()).toList();
         return new Thing(
                 routine.isFunction() ? Kind.FUNCTION : Kind.PROCEDURE,

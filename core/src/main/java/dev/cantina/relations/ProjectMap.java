@@ -104,6 +104,9 @@ public final class ProjectMap {
 
     private final Map<String, Thing> things = new LinkedHashMap<>();
     private final Map<String, Link> links = new LinkedHashMap<>();
+    private final Map<Thing, List<Link>> bySource = new HashMap<>();
+    private final Map<Thing, List<Link>> byTarget = new HashMap<>();
+    private final Map<String, List<Thing>> byName = new HashMap<>();
     private final List<CaseUse> cases = new ArrayList<>();
     private final Set<Thing> unbounded = new LinkedHashSet<>();
 
@@ -112,15 +115,25 @@ public final class ProjectMap {
 
     Thing add(Thing thing) {
         Thing known = things.putIfAbsent(thing.key(), thing);
+        if (known == null) {
+            for (String name : List.of(thing.name(), thing.base()).stream().distinct().toList()) {
+                byName.computeIfAbsent(name.toLowerCase(Locale.ROOT), n -> new ArrayList<>())
+                        .add(thing);
+            }
+        }
         return known == null ? thing : known;
     }
 
     void link(Thing from, Thing to, Way way, Collection<String> columns) {
-        links.computeIfAbsent(
-                        from.key() + "|" + to.key() + "|" + way,
-                        k -> new Link(from, to, way, new TreeSet<>()))
-                .columns()
-                .addAll(columns);
+        String key = from.key() + "|" + to.key() + "|" + way;
+        Link link = links.get(key);
+        if (link == null) {
+            link = new Link(from, to, way, new TreeSet<>());
+            links.put(key, link);
+            bySource.computeIfAbsent(from, t -> new ArrayList<>()).add(link);
+            byTarget.computeIfAbsent(to, t -> new ArrayList<>()).add(link);
+        }
+        link.columns().addAll(columns);
     }
 
     void fires(Thing table, Thing trigger, Way on) {
@@ -160,17 +173,15 @@ public final class ProjectMap {
 
     /** The things of a name: a routine and a table may share one. */
     public List<Thing> called(String name) {
-        return things.values().stream()
-                .filter(t -> t.name().equalsIgnoreCase(name) || t.base().equalsIgnoreCase(name))
-                .toList();
+        return List.copyOf(byName.getOrDefault(name.toLowerCase(Locale.ROOT), List.of()));
     }
 
     public List<Link> from(Thing thing) {
-        return links.values().stream().filter(l -> l.from().equals(thing)).toList();
+        return bySource.getOrDefault(thing, List.of());
     }
 
     public List<Link> to(Thing thing) {
-        return links.values().stream().filter(l -> l.to().equals(thing)).toList();
+        return byTarget.getOrDefault(thing, List.of());
     }
 
     /** The triggers that a change by somebody sets off. */
@@ -216,35 +227,120 @@ public final class ProjectMap {
         return List.copyOf(all);
     }
 
+    /** Of each group that comes round to itself so many ways are told. */
+    private static final int MOST_ROUNDS = 20;
+
     /** The ways in which code can come round to itself. */
     public List<List<Thing>> cycles() {
+        Map<Thing, List<Thing>> next = new HashMap<>();
+        things.values().forEach(t -> next.put(t, runs(t)));
         List<List<Thing>> cycles = new ArrayList<>();
-        Set<Set<Thing>> known = new LinkedHashSet<>();
-        for (Thing start : things.values()) {
-            List<Thing> round = round(start);
-            if (!round.isEmpty() && known.add(new LinkedHashSet<>(round))) {
-                cycles.add(round);
+        for (Set<Thing> group : new Rounds(next).groups()) {
+            Set<Set<Thing>> known = new LinkedHashSet<>();
+            for (Thing start : group) {
+                List<Thing> round = round(start, next, group);
+                if (!round.isEmpty()
+                        && known.size() < MOST_ROUNDS
+                        && known.add(new LinkedHashSet<>(round))) {
+                    cycles.add(round);
+                }
             }
         }
         return cycles;
     }
 
+    /** The groups of things that can all come to each other (Tarjan's way), without recursion. */
+    private static final class Rounds {
+        private final Map<Thing, List<Thing>> next;
+        private final Map<Thing, Integer> number = new HashMap<>();
+        private final Map<Thing, Integer> lowest = new HashMap<>();
+        private final Deque<Thing> stack = new ArrayDeque<>();
+        private final Set<Thing> stacked = new LinkedHashSet<>();
+        private final List<Set<Thing>> groups = new ArrayList<>();
+
+        Rounds(Map<Thing, List<Thing>> next) {
+            this.next = next;
+            next.keySet().stream().filter(t -> !number.containsKey(t)).forEach(this::visit);
+        }
+
+        List<Set<Thing>> groups() {
+            return groups;
+        }
+
+        /** A thing on the way, and how many of those behind it were gone to. */
+        private static final class Step {
+            final Thing thing;
+            int gone;
+
+            Step(Thing thing) {
+                this.thing = thing;
+            }
+        }
+
+        private void visit(Thing start) {
+            Deque<Step> way = new ArrayDeque<>();
+            enter(start, way);
+            while (!way.isEmpty()) {
+                Step step = way.peek();
+                List<Thing> behind = next.getOrDefault(step.thing, List.of());
+                if (step.gone < behind.size()) {
+                    Thing to = behind.get(step.gone++);
+                    if (!number.containsKey(to)) {
+                        enter(to, way);
+                    } else if (stacked.contains(to)) {
+                        lowest.merge(step.thing, number.get(to), Math::min);
+                    }
+                    continue;
+                }
+                way.pop();
+                if (!way.isEmpty()) {
+                    lowest.merge(way.peek().thing, lowest.get(step.thing), Math::min);
+                }
+                if (lowest.get(step.thing).equals(number.get(step.thing))) {
+                    group(step.thing);
+                }
+            }
+        }
+
+        private void enter(Thing thing, Deque<Step> way) {
+            number.put(thing, number.size());
+            lowest.put(thing, number.get(thing));
+            stack.push(thing);
+            stacked.add(thing);
+            way.push(new Step(thing));
+        }
+
+        private void group(Thing root) {
+            Set<Thing> group = new LinkedHashSet<>();
+            Thing last;
+            do {
+                last = stack.pop();
+                stacked.remove(last);
+                group.add(last);
+            } while (!last.equals(root));
+            boolean round = group.size() > 1 || next.getOrDefault(root, List.of()).contains(root);
+            if (round) {
+                groups.add(group);
+            }
+        }
+    }
+
     /** The shortest way from something to itself; empty where there is none. */
-    private List<Thing> round(Thing start) {
+    private static List<Thing> round(Thing start, Map<Thing, List<Thing>> next, Set<Thing> group) {
         Map<Thing, Thing> before = new HashMap<>();
         Deque<Thing> open = new ArrayDeque<>(List.of(start));
         while (!open.isEmpty()) {
             Thing at = open.poll();
-            for (Thing next : runs(at)) {
-                if (next.equals(start)) {
+            for (Thing to : next.getOrDefault(at, List.of())) {
+                if (to.equals(start)) {
                     List<Thing> way = new ArrayList<>(List.of(at));
                     for (Thing back = at; !back.equals(start); back = before.get(back)) {
                         way.add(0, before.get(back));
                     }
                     return way;
                 }
-                if (before.putIfAbsent(next, at) == null) {
-                    open.add(next);
+                if (group.contains(to) && before.putIfAbsent(to, at) == null) {
+                    open.add(to);
                 }
             }
         }

@@ -61,10 +61,10 @@ public final class SearchItems {
                             thing.span().map(Span::line).orElse(0)));
         }
         List<Source> texts = texts(project);
+        TableSources.Places places = TableSources.places(texts);
         for (Table table : workspace.catalog().tables()) {
             for (Column column : table.columns()) {
-                Optional<Span> at =
-                        TableSources.find(texts, table.key(), Optional.of(column.key()));
+                Optional<Span> at = places.of(table.key(), Optional.of(column.key()));
                 items.add(
                         new Item(
                                 Kind.COLUMN,
