@@ -491,4 +491,23 @@ class ServersTest {
         Cli.Result found = cli.run("find", "level", "--on", "press-house");
         assertTrue(found.out().contains("vessel.level_l"), found.out() + found.err());
     }
+
+    @Test
+    void whatWasDraftedAndSeenHereIsTheSameThere() throws Exception {
+        try (Stream<Path> cases = Files.list(cli.path("cases"))) {
+            for (Path file : cases.toList()) {
+                Files.delete(file);
+            }
+        }
+        for (String table : java.util.List.of("grower", "vessel", "grade_price")) {
+            for (String kind : java.util.List.of("insert", "update", "delete", "list")) {
+                String routine = kind + "_" + table;
+                assertEquals(ExitCode.WELL, cli.run("draft", kind, table).code(), routine);
+                assertEquals(ExitCode.WELL, cli.run("draft", "cases", routine).code(), routine);
+            }
+        }
+        Cli.Result there = cli.run("test", "--on", "press-house");
+        assertEquals(ExitCode.WELL, there.code(), there.out() + there.err());
+        assertTrue(there.out().contains(" passed"), there.out());
+    }
 }

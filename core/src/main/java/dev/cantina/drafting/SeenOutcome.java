@@ -11,6 +11,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Set;
 import java.util.stream.Collectors;
 
 /**
@@ -19,6 +20,14 @@ import java.util.stream.Collectors;
 public final class SeenOutcome {
     /** More rows than these are only counted. */
     private static final int MOST_ROWS = 12;
+
+    /**
+     * The classes of conditions whose messages each database words in its own way (ISO 9075-2, 24).
+     */
+    private static final Set<String> OF_DATABASES =
+            Set.of(
+                    "07", "08", "0A", "20", "21", "22", "23", "24", "25", "26", "2D", "34", "40",
+                    "42", "44");
 
     private SeenOutcome() {}
 
@@ -30,7 +39,8 @@ public final class SeenOutcome {
                         c -> {
                             Map<String, Object> raises = new LinkedHashMap<>();
                             raises.put("sqlstate", c.sqlstate());
-                            if (c.message() != null && !c.message().isEmpty()) {
+                            boolean own = !OF_DATABASES.contains(c.sqlstate().substring(0, 2));
+                            if (own && c.message() != null && !c.message().isEmpty()) {
                                 raises.put("message", c.message());
                             }
                             seen.put("raises", raises);
