@@ -40,8 +40,10 @@ class ArchitectureTest {
                     "ship",
                     "agree",
                     "report",
-                    "workbench",
-                    "editing");
+                    "editing",
+                    "drafting",
+                    "relations",
+                    "workbench");
 
     private static final JavaClasses CORE =
             new ClassFileImporter()
