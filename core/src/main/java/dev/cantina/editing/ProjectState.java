@@ -606,7 +606,8 @@ public final class ProjectState implements AutoCloseable {
         return texts.caseFiles();
     }
 
-    private static boolean isCase(String file) {
+    /** Whether a file is one of cases. */
+    public static boolean isCase(String file) {
         return file.startsWith("cases/") && (file.endsWith(".yaml") || file.endsWith(".yml"));
     }
 

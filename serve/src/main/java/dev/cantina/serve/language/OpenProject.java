@@ -11,6 +11,7 @@ import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
+import dev.cantina.testing.CaseFiles;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -117,12 +118,28 @@ final class OpenProject implements AutoCloseable {
     void change(String file, String text) {
         own.ifPresent(o -> o.change(file, text));
         state.ifPresent(s -> s.change(file, text));
-        ring();
+        changed(file);
     }
 
     void forget(String file) {
         own.ifPresent(o -> o.forget(file));
         state.ifPresent(s -> s.forget(file));
+        changed(file);
+    }
+
+    private void changed(String file) {
+        if (own.isPresent() && ProjectState.isCase(file)) {
+            // No server is wanted to say what is wrong with a case before it is run.
+            String text = own.get().text(file).orElse("");
+            List<Problem> wrong =
+                    text.isEmpty()
+                            ? List.of()
+                            : CaseFiles.read(project, new Source(file, text)).broken().stream()
+                                    .flatMap(b -> b.problem().stream())
+                                    .toList();
+            sink.problems(project.root().resolve(file), wrong);
+            return;
+        }
         ring();
     }
 

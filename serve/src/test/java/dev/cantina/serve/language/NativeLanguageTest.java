@@ -168,6 +168,17 @@ class NativeLanguageTest extends LanguageTest {
     }
 
     @Test
+    void casesAreCheckedAsTheyAreTyped() throws Exception {
+        Path file = demo("postgresql").resolve("cases/move_wine.yaml");
+        String text = Files.readString(file);
+        open(file, text.replaceFirst("pass:", "pas:"));
+        String said = problems("move_wine.yaml", true);
+        assertTrue(said.contains("has no key pas"), said);
+        type(file, text);
+        assertEquals("", problems("move_wine.yaml", false));
+    }
+
+    @Test
     void aRoutineOfTheStandardLanguageAmongThemHasItsOutline() throws Exception {
         Path file = demo("postgresql").resolve("standard/rack_off.sql");
         open(file);
