@@ -46,6 +46,21 @@ final class DraftCommand implements Command {
     private static final List<String> ALL =
             List.of("insert", "update", "delete", "list", "cases", "call", "stub");
 
+    private static final List<String> WRITTEN =
+            List.of("insert", "update", "delete", "list", "cases", "stub");
+
+    /** What each option means something to; to all else it is refused. */
+    private static final Map<String, List<String>> MEANT =
+            Map.of(
+                    "show", WRITTEN,
+                    "to", WRITTEN,
+                    "name", OF_TABLES,
+                    "from", List.of("stub"),
+                    "fixture", List.of("cases", "call"),
+                    "seconds", List.of("cases"),
+                    "clock", List.of("cases"),
+                    "limit", List.of("cases"));
+
     /** How long cases are tried out where nobody says it. */
     private static final int SECONDS = 20;
 
@@ -108,6 +123,17 @@ final class DraftCommand implements Command {
                                     : Nearest.to(said.get(0), ALL)
                                             .map(n -> "; did you mean " + n + "?")
                                             .orElse("")));
+        }
+        for (String option : MEANT.keySet().stream().sorted().toList()) {
+            if (call.has(option) && !MEANT.get(option).contains(what)) {
+                throw new UsageException(
+                        "--"
+                                + option
+                                + " means nothing to draft "
+                                + what
+                                + "; it is for "
+                                + String.join(", ", MEANT.get(option)));
+            }
         }
         boolean fromList = what.equals("stub") && call.value("from").isPresent();
         if (said.size() != 2 && !(what.equals("stub") && said.size() > 2) && !fromList) {

@@ -1,5 +1,7 @@
 package dev.cantina.cli;
 
+import dev.cantina.catalog.Column;
+import dev.cantina.catalog.Table;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
@@ -59,11 +61,16 @@ final class MapCommand implements Command {
         }
         Project project = call.project();
         ProjectMap map;
+        List<Asked> asked;
         try (Workspace workspace = Workspace.open(project, Optional.empty())) {
             map = MapReader.of(workspace);
+            asked = call.arguments().isEmpty() ? List.of() : asked(map, call.arguments().get(0));
+            for (Asked one : asked) {
+                if (one.column().isPresent()) {
+                    hasColumn(call, workspace, one.thing().name(), one.column().get());
+                }
+            }
         }
-        List<Asked> asked =
-                call.arguments().isEmpty() ? List.of() : asked(map, call.arguments().get(0));
         if (call.value("page").isPresent()) {
             page(call, project, map, asked);
         }
@@ -99,6 +106,26 @@ final class MapCommand implements Command {
                                     .orElse("; cantina map shows what there is"));
         }
         return found;
+    }
+
+    /** A slip of the pen is not a column that nothing touches. */
+    private static void hasColumn(Invocation call, Workspace workspace, String name, String column)
+            throws UsageException {
+        Optional<Table> table = workspace.catalog().tableCalled(name);
+        if (table.isEmpty()) {
+            call.screen().note("what columns " + name + " has is not known here");
+            return;
+        }
+        List<String> columns = table.get().columns().stream().map(Column::name).toList();
+        if (columns.stream().noneMatch(column::equalsIgnoreCase)) {
+            throw new UsageException(
+                    name
+                            + " has no column "
+                            + column
+                            + Nearest.to(column, columns)
+                                    .map(n -> "; did you mean " + n + "?")
+                                    .orElse("; it has " + String.join(", ", columns)));
+        }
     }
 
     private static void page(Invocation call, Project project, ProjectMap map, List<Asked> asked)

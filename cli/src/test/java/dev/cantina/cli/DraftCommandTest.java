@@ -86,6 +86,13 @@ class DraftCommandTest {
                 cli.run("draft", "cases", "x", "--seconds", "0")
                         .err()
                         .contains("--seconds is a number"));
+        assertTrue(
+                cli.run("draft", "list", "hut", "--from", "x.txt")
+                        .err()
+                        .contains("--from means nothing to draft list; it is for stub"));
+        for (String option : List.of("--to", "--name", "--seconds", "--clock")) {
+            assertEquals(ExitCode.USAGE, cli.run("draft", "call", "x", option, "1").code());
+        }
         cli.write("list.txt", "a (\n");
         assertTrue(
                 cli.run("draft", "stub", "--from", "list.txt").err().contains("list.txt:1: a ("));

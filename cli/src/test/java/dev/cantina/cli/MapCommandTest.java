@@ -73,6 +73,9 @@ class MapCommandTest {
     @Test
     void badInputGetsAClearWord() {
         assertTrue(cli.run("map", "vesel").err().contains("did you mean vessel?"));
+        assertTrue(cli.run("map", "vessel.levle_l").err().contains("did you mean level_l?"));
+        assertTrue(cli.run("map", "Vessel.x").err().contains("vessel has no column x; it has "));
+        assertEquals(ExitCode.WELL, cli.run("map", "Vessel.LEVEL_L").code());
         assertTrue(cli.run("map", "a", "b").err().contains("map takes one name"));
         assertTrue(cli.run("find").err().contains("find takes words"));
         assertTrue(cli.run("find", "xyzzy").err().contains("nothing is called like that"));
