@@ -70,6 +70,24 @@ public interface ProjectDatabase extends Database, Describer, AutoCloseable {
     /** Whether a schema statement has been run that the database commits by itself. */
     boolean isAltered();
 
+    /**
+     * Another connection to the same tables and rows, with transactions of its own; what is
+     * committed on one is there for the other. This one must stay open meanwhile.
+     */
+    default ProjectDatabase beside() throws SQLException {
+        throw new UnsupportedOperationException();
+    }
+
+    /** A statement that is run. */
+    interface Running<T> {
+        T run() throws SQLException;
+    }
+
+    /** Runs a statement, by which the database may call back to this connection's session. */
+    default <T> T running(Running<T> work) throws SQLException {
+        return work.run();
+    }
+
     /** Makes what was done since the opening last; nothing of Cantina's own stays behind. */
     void commit() throws SQLException;
 

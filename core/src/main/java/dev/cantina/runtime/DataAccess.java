@@ -8,6 +8,7 @@ import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
@@ -181,15 +182,49 @@ public final class DataAccess {
     /** The statement that changes rows right now; null where none does. */
     private DataSite changing;
 
+    /** The same of one that is known as a text alone. */
+    private String changingText;
+
     /** The columns that the UPDATE of a table that runs sets; empty where none of it is known. */
     Optional<Set<String>> updating(Table table) {
-        if (changing == null || !changing.sql().verb().equals("UPDATE")) {
+        if (changing == null && changingText != null) {
+            SqlText text = SqlText.of(changingText);
+            return updating(table, text.verb(), text.scope());
+        }
+        return changing == null
+                ? Optional.empty()
+                : updating(table, changing.sql().verb(), changing.sql().scope());
+    }
+
+    private static Optional<Set<String>> updating(Table table, String verb, SqlText.Scope scope) {
+        if (!verb.equals("UPDATE") || scope.tables().isEmpty()) {
             return Optional.empty();
         }
-        List<Name> updated = changing.sql().scope().tables().get(0).names();
+        List<Name> updated = scope.tables().get(0).names();
         return updated.get(updated.size() - 1).key().equals(table.key())
-                ? Optional.of(changing.updated())
+                ? Optional.of(DataSite.updated(scope))
                 : Optional.empty();
+    }
+
+    /**
+     * Runs a statement of which only the text is known, and which somebody else sends: its triggers
+     * are told which columns it sets.
+     */
+    <T> T sent(String statement, Work<T> work) throws SQLException {
+        boolean schema = !KEEPING.contains(firstWord(statement));
+        String outer = changingText;
+        DataSite site = changing;
+        try {
+            writes++;
+            changing = null;
+            changingText = statement;
+            depth++;
+            return schema ? changeSchema(work) : work.run();
+        } finally {
+            changing = site;
+            changingText = outer;
+            depth--;
+        }
     }
 
     /** What an error of the database raises, which has taken back what the statement did. */
@@ -203,7 +238,7 @@ public final class DataAccess {
     }
 
     /** Work of a statement. */
-    private interface Work<T> {
+    interface Work<T> {
         T run() throws SQLException;
     }
 
@@ -472,8 +507,13 @@ public final class DataAccess {
         return statements.get(0).text();
     }
 
-    private static String firstWord(String statement) {
-        return statement.split("[^A-Za-z]", 2)[0].toUpperCase(java.util.Locale.ROOT);
+    /** The word that a statement begins with, whatever comments and brackets come before it. */
+    static String firstWord(String statement) {
+        return SqlWords.of(statement).all().stream()
+                .filter(w -> !w.is("("))
+                .findFirst()
+                .map(w -> w.text().toUpperCase(java.util.Locale.ROOT))
+                .orElse("");
     }
 
     /** For compiled code: DEALLOCATE PREPARE. */
@@ -543,17 +583,10 @@ public final class DataAccess {
     private Statements.Performed perform(String statement, Object[] values, long most) {
         Frame frame = session.top();
         long from;
-        boolean schema = !KEEPING.contains(firstWord(statement));
-        DataSite outer = changing;
         try {
             from = transaction.written(frame, session.tellsData());
-            writes++;
-            changing = null;
-            depth++;
             Statements.Performed performed =
-                    schema
-                            ? changeSchema(() -> statements.perform(statement, values, most))
-                            : statements.perform(statement, values, most);
+                    sent(statement, () -> statements.perform(statement, values, most));
             if (from >= 0 && session.tellsData()) {
                 Optional<ResultRows> rows = performed.rows();
                 long count = rows.isPresent() ? rows.get().rows().size() : performed.changed();
@@ -570,9 +603,6 @@ public final class DataAccess {
             return performed;
         } catch (SQLException e) {
             throw failed(frame, e);
-        } finally {
-            changing = outer;
-            depth--;
         }
     }
 

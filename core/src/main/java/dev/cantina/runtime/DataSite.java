@@ -91,9 +91,9 @@ public record DataSite(
         return small[parameter];
     }
 
-    /** The columns that it sets. */
-    Set<String> updated() {
-        return sql.scope().names().stream()
+    /** The columns that an UPDATE sets. */
+    static Set<String> updated(SqlText.Scope scope) {
+        return scope.names().stream()
                 .filter(n -> n.use() == SqlText.Use.TARGET)
                 .map(n -> n.names().get(n.names().size() - 1).key())
                 .collect(Collectors.toSet());

@@ -157,6 +157,17 @@ public interface Database {
     /** From now on this answers; null where the connection does so itself again. */
     default void standing(StandingServer server) {}
 
+    /**
+     * Ends the real transaction, for good; where another begins, that is for the next statement.
+     */
+    default void end(boolean commit) throws SQLException {
+        if (commit) {
+            connection().commit();
+        } else {
+            connection().rollback();
+        }
+    }
+
     /** A schema statement was run, which may have ended the transaction. */
     void schemaChanged();
 

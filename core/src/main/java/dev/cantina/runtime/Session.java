@@ -516,18 +516,8 @@ public final class Session implements AutoCloseable {
     }
 
     private Step open(String name, Object[] values, Supplier<Object> work, Object[][] given) {
-        meter.restart();
-        deadline.cancel(false);
-        deadline = program.watchdog().after(limits.seconds(), this::expire);
         boolean started = transaction.isStarted();
-        momentOf = -1;
-        stepping = true;
-        Outcome outcome;
-        try {
-            outcome = finished(name, false, Map.of(), work);
-        } finally {
-            stepping = false;
-        }
+        Outcome outcome = stepping(() -> finished(name, false, Map.of(), work));
         boolean done = outcome.kind() == Outcome.Kind.COMPLETED;
         return new Step(
                 outcome,
@@ -537,6 +527,52 @@ public final class Session implements AutoCloseable {
 
     /** Whether the transaction stays open behind what runs now. */
     private boolean stepping;
+
+    /** Runs something in the transaction that is open, with limits of its own. */
+    private Outcome stepping(Supplier<Outcome> work) {
+        meter.restart();
+        deadline.cancel(false);
+        deadline = program.watchdog().after(limits.seconds(), this::expire);
+        momentOf = -1;
+        stepping = true;
+        try {
+            return work.get();
+        } finally {
+            stepping = false;
+            deadline.cancel(false);
+        }
+    }
+
+    /** {@link #run} in the transaction that is open, as {@link #step} does. */
+    Outcome call(RoutineSymbol symbol, List<Optional<Object>> arguments) {
+        return stepping(() -> run(symbol, arguments));
+    }
+
+    /**
+     * Has a statement sent of which only the text is known, as {@link #step} runs one.
+     *
+     * @param work sends it
+     */
+    Outcome send(String statement, DataAccess.Work<Object> work) {
+        return stepping(
+                () ->
+                        finished(
+                                "the statement",
+                                false,
+                                Map.of(),
+                                () -> {
+                                    try {
+                                        return data.sent(statement, work);
+                                    } catch (SQLException e) {
+                                        throw raised(top, e);
+                                    }
+                                }));
+    }
+
+    /** What ends this session's transactions. */
+    Transaction transaction() {
+        return transaction;
+    }
 
     /**
      * This moment, for {@link #backTo}.
@@ -566,7 +602,7 @@ public final class Session implements AutoCloseable {
         Object committed = transaction.committed();
         try {
             returned = work.get();
-            if (!stepping || !transaction.isStarted()) {
+            if (!stepping || !transaction.staysOpen()) {
                 transaction.commit();
             }
         } catch (Program.UnsoundException e) {
@@ -579,8 +615,12 @@ public final class Session implements AutoCloseable {
                 undoAll();
             }
         }
-        Changes changes = new Changes(this::changes);
-        unread = Optional.of(changes);
+        if (raised != null && transaction.isReal() && !transaction.staysOpen()) {
+            // Nothing is left to take back, but others may wait for its locks.
+            undoAll();
+        }
+        Changes changes = new Changes(transaction.isReal() ? List::of : this::changes);
+        unread = Optional.of(changes).filter(c -> !transaction.isReal());
         Outcome.Kind kind =
                 raised == null
                         ? Outcome.Kind.COMPLETED

@@ -12,7 +12,8 @@ import java.util.Optional;
 /**
  * The transaction of a session, and the rows changed in it. COMMIT, ROLLBACK and savepoints are
  * played on marks inside one real transaction, so that whoever opened the session can still take
- * everything back; for the routine there is no difference.
+ * everything back; for the routine there is no difference. For a program that calls, COMMIT and
+ * ROLLBACK are real instead, and others see what was committed.
  */
 final class Transaction {
     private final Database database;
@@ -25,6 +26,10 @@ final class Transaction {
     private final Map<String, Savepoint> savepoints = new LinkedHashMap<>();
     private Mark committed;
     private boolean started;
+    private boolean real;
+
+    /** Whether each statement belongs to a transaction that its program ends. */
+    private boolean open;
 
     /** Counts what a rollback may have to take back beside rows. */
     private long count;
@@ -38,6 +43,20 @@ final class Transaction {
         this.database = database;
         this.committed = mark();
         this.start = committed.position();
+    }
+
+    /** From now on what is committed is there for others too, and can't be taken back. */
+    void real() {
+        real = true;
+    }
+
+    boolean isReal() {
+        return real;
+    }
+
+    /** Whether from now on a transaction is open until it is ended, whoever has begun it. */
+    void open(boolean until) {
+        open = until;
     }
 
     /** Another run begins: what was changed till now is not its doing. */
@@ -125,7 +144,12 @@ final class Transaction {
 
     /** Whether START TRANSACTION was said and nothing has ended it since. */
     boolean isStarted() {
-        return started;
+        return started || open;
+    }
+
+    /** Whether what was run leaves the transaction as it is. */
+    boolean staysOpen() {
+        return real ? open : started;
     }
 
     /** Whether nothing may be changed in the transaction. */
@@ -244,6 +268,9 @@ final class Transaction {
     }
 
     void commit() throws SQLException {
+        if (real) {
+            end(true);
+        }
         committed = mark();
         committedAt = count();
         savepoints.clear();
@@ -251,8 +278,20 @@ final class Transaction {
         readOnly = false;
     }
 
+    private void end(boolean commit) throws SQLException {
+        earlier.clear();
+        writers.clear();
+        database.end(commit);
+        start = database.position();
+    }
+
     void rollback() throws SQLException {
-        rollbackTo(committed);
+        if (real) {
+            end(false);
+            committed = mark();
+        } else {
+            rollbackTo(committed);
+        }
         savepoints.clear();
         started = false;
         readOnly = false;

@@ -34,10 +34,19 @@ public final class ChangeLog {
     private Map<String, Table> tables = Map.of();
 
     private Optional<Catalog> watched = Optional.empty();
-    private boolean stale;
+    private volatile boolean stale;
 
     public ChangeLog(JdbcConnection connection) {
         this.connection = connection;
+    }
+
+    /** The same for another connection to the same rows. */
+    ChangeLog beside(JdbcConnection another) {
+        ChangeLog log = new ChangeLog(another);
+        log.watched = watched;
+        log.tables = tables;
+        log.stale = stale;
+        return log;
     }
 
     /** From now on the rows of these tables are told. */

@@ -32,14 +32,19 @@ import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.OffsetDateTime;
 import java.time.OffsetTime;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.UUID;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.IntPredicate;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -52,7 +57,8 @@ import org.h2.schema.Sequence;
 
 /**
  * H2, in memory and private to its maker. Triggers and functions of the project run in the session
- * that is attached.
+ * that is attached. Several may share the same rows, each with a connection and transactions of its
+ * own ({@link #beside}); those belong to the first, which must outlive them.
  */
 public final class EmbeddedDatabase implements ProjectDatabase {
     private static final Pattern MOMENT =
@@ -68,15 +74,28 @@ public final class EmbeddedDatabase implements ProjectDatabase {
 
     private final Connection connection;
     private final EmbeddedRights rights;
-    private final Map<String, String> spellings = new HashMap<>();
-    private final EntryLoader loader = new EntryLoader(this);
+    private final Map<String, String> spellings;
+    private final EntryLoader loader;
     private final ChangeLog changes;
 
     /** What was described already; the same statement stands in many routines. */
-    private final Map<String, Answer> answers = new ConcurrentHashMap<>();
+    private final Map<String, Answer> answers;
 
     private final EmbeddedTriggers triggers;
     private final EmbeddedTables tables;
+
+    /** The first of those that share their rows. */
+    private final EmbeddedDatabase first;
+
+    /** Those that were opened beside this one. */
+    private final List<EmbeddedDatabase> others = new CopyOnWriteArrayList<>();
+
+    /** Which of them runs a statement on this thread. */
+    private final ThreadLocal<EmbeddedDatabase> running = new ThreadLocal<>();
+
+    /** The statements that change rows right now, by the triggers that they have reached. */
+    private final Map<Object, Deque<EmbeddedTriggers.Begun>> begun = new IdentityHashMap<>();
+
     private EmbeddedConditions conditions;
     private Session session;
     private Map<String, Long> kept = Map.of();
@@ -85,9 +104,25 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     private EmbeddedDatabase(Connection connection, EmbeddedRights rights) {
         this.connection = connection;
         this.rights = rights;
+        this.first = this;
+        this.spellings = new ConcurrentHashMap<>();
+        this.answers = new ConcurrentHashMap<>();
+        this.loader = new EntryLoader(this);
         this.changes = new ChangeLog((JdbcConnection) connection);
-        this.triggers = new EmbeddedTriggers(this, changes);
+        this.triggers = new EmbeddedTriggers(this);
         this.tables = new EmbeddedTables(connection, spellings, this::condition);
+    }
+
+    private EmbeddedDatabase(Connection connection, EmbeddedDatabase first) {
+        this.connection = connection;
+        this.first = first;
+        this.rights = first.rights;
+        this.spellings = first.spellings;
+        this.answers = first.answers;
+        this.loader = first.loader;
+        this.changes = first.changes.beside((JdbcConnection) connection);
+        this.triggers = first.triggers;
+        this.tables = first.tables.beside(connection);
     }
 
     /** Words that the engine would reserve and that tables and columns are often called. */
@@ -108,8 +143,8 @@ public final class EmbeddedDatabase implements ProjectDatabase {
 
     /** An empty database. */
     public static EmbeddedDatabase open() throws SQLException {
-        Connection connection =
-                DriverManager.getConnection("jdbc:h2:mem:;NON_KEYWORDS=" + NOT_RESERVED);
+        // A name that nobody guesses.
+        Connection connection = connect("jdbc:h2:mem:" + UUID.randomUUID());
         try (Statement statement = connection.createStatement()) {
             statement.execute(
                     "CREATE ALIAS CANTINA_OVERLAPS FOR '"
@@ -119,6 +154,53 @@ public final class EmbeddedDatabase implements ProjectDatabase {
         EmbeddedRights rights = new EmbeddedRights(connection);
         connection.setAutoCommit(false);
         return new EmbeddedDatabase(connection, rights);
+    }
+
+    private static Connection connect(String url) throws SQLException {
+        return DriverManager.getConnection(url + ";NON_KEYWORDS=" + NOT_RESERVED);
+    }
+
+    @Override
+    public ProjectDatabase beside() throws SQLException {
+        Connection another = connect(connection.getMetaData().getURL());
+        another.setAutoCommit(false);
+        EmbeddedDatabase made = new EmbeddedDatabase(another, first);
+        first.others.add(made);
+        return made;
+    }
+
+    @Override
+    public <T> T running(Running<T> work) throws SQLException {
+        EmbeddedDatabase before = first.running.get();
+        first.running.set(this);
+        if (before != this) {
+            // What a statement that failed has left behind.
+            begun.clear();
+        }
+        try {
+            return work.run();
+        } finally {
+            if (before == null) {
+                first.running.remove();
+            } else {
+                first.running.set(before);
+            }
+        }
+    }
+
+    /** The one of those with the same rows whose statement runs. */
+    EmbeddedDatabase here() {
+        EmbeddedDatabase other = first.others.isEmpty() ? null : first.running.get();
+        return other == null ? first : other;
+    }
+
+    ChangeLog changes() {
+        return changes;
+    }
+
+    /** The statements that have reached a trigger, innermost first. */
+    Deque<EmbeddedTriggers.Begun> begun(Object trigger) {
+        return begun.computeIfAbsent(trigger, t -> new ArrayDeque<>());
     }
 
     /**
@@ -243,7 +325,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     }
 
     Session session() {
-        return session;
+        return here().session;
     }
 
     @Override
@@ -609,7 +691,8 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     @Override
     public void schemaChanged() {
         answers.clear();
-        changes.schemaChanged();
+        first.changes.schemaChanged();
+        first.others.forEach(o -> o.changes.schemaChanged());
         altered = true;
     }
 
@@ -727,6 +810,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
 
     @Override
     public void close() throws SQLException {
+        first.others.remove(this);
         connection.close();
     }
 }

@@ -10,6 +10,7 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 import org.h2.engine.SessionLocal;
 import org.h2.jdbc.JdbcConnection;
@@ -26,13 +27,30 @@ final class EmbeddedTables {
     private final Map<String, Answer.Declared> declared = new HashMap<>();
     private final Map<String, Integer> names = new HashMap<>();
 
+    /** How each is made, by its name; known to all connections that share their rows. */
+    private final Map<String, String> definitions;
+
     EmbeddedTables(
             Connection connection,
             Map<String, String> spellings,
             Function<SQLException, Condition> conditions) {
+        this(connection, spellings, conditions, new ConcurrentHashMap<>());
+    }
+
+    private EmbeddedTables(
+            Connection connection,
+            Map<String, String> spellings,
+            Function<SQLException, Condition> conditions,
+            Map<String, String> definitions) {
         this.connection = connection;
         this.spellings = spellings;
         this.conditions = conditions;
+        this.definitions = definitions;
+    }
+
+    /** The same tables for another connection, which makes each when it is first used. */
+    EmbeddedTables beside(Connection another) {
+        return new EmbeddedTables(another, spellings, conditions, definitions);
     }
 
     /** The table of a name and a definition, made if it is not there yet. */
@@ -48,12 +66,14 @@ final class EmbeddedTables {
         boolean query = definition.startsWith("AS ");
         String options = " NOT PERSISTENT TRANSACTIONAL ";
         try (Statement statement = connection.createStatement()) {
-            statement.execute(
+            String made =
                     "CREATE LOCAL TEMPORARY TABLE "
                             + EmbeddedDatabase.quoted(sqlName)
                             + (query
                                     ? options + definition + " WITH NO DATA"
-                                    : " " + definition + options));
+                                    : " " + definition + options);
+            statement.execute(made);
+            definitions.put(sqlName, made);
             Table table =
                     new EmbeddedCatalog(connection, spellings)
                             .table(sqlName)
@@ -68,10 +88,15 @@ final class EmbeddedTables {
     }
 
     void empty(String table) throws SQLException {
+        SessionLocal session = (SessionLocal) ((JdbcConnection) connection).getSession();
+        boolean made = session.findLocalTempTable(table) != null;
         try (Statement statement = connection.createStatement()) {
+            if (!made && definitions.containsKey(table)) {
+                statement.execute(definitions.get(table));
+                return;
+            }
             statement.executeUpdate("DELETE FROM " + EmbeddedDatabase.quoted(table));
         }
-        SessionLocal session = (SessionLocal) ((JdbcConnection) connection).getSession();
         org.h2.table.Table known = session.findLocalTempTable(table);
         if (known != null) {
             for (org.h2.table.Column column : known.getColumns()) {

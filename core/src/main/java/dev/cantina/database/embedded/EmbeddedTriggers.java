@@ -11,7 +11,6 @@ import dev.cantina.syntax.Unit;
 import dev.cantina.types.IntervalValue;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Deque;
@@ -33,13 +32,15 @@ import org.h2.message.DbException;
  */
 final class EmbeddedTriggers {
     private final EmbeddedDatabase database;
-    private final ChangeLog changes;
     private final Map<String, FiredTrigger> fired = new HashMap<>();
     private int count;
 
-    EmbeddedTriggers(EmbeddedDatabase database, ChangeLog changes) {
+    EmbeddedTriggers(EmbeddedDatabase database) {
         this.database = database;
-        this.changes = changes;
+    }
+
+    private ChangeLog changes() {
+        return database.here().changes();
     }
 
     FiredTrigger fired(String trigger) {
@@ -50,11 +51,11 @@ final class EmbeddedTriggers {
      * @param type the class that the engine calls
      */
     void install(Statement statement, Catalog catalog, String type) throws SQLException {
-        new SelfReferences(database, changes)
+        new SelfReferences(database)
                 .each(
                         statement,
                         (table, event, check) -> {
-                            Deque<Begun> begun = new ArrayDeque<>();
+                            Object begun = new Object();
                             begin(statement, table, event, type, begun);
                             create(
                                     statement,
@@ -63,7 +64,7 @@ final class EmbeddedTriggers {
                                     false,
                                     type,
                                     (before, after) ->
-                                            check.check(changes.since(end(begun).position)));
+                                            check.check(changes().since(end(begun).position)));
                         },
                         catalog);
         Set<TriggerSymbol> queued = Collections.newSetFromMap(new IdentityHashMap<>());
@@ -116,7 +117,7 @@ final class EmbeddedTriggers {
         TriggerSymbol first = triggers.get(0);
         Table table = first.table();
         Unit.Event event = first.tree().event();
-        Deque<Begun> begun = new ArrayDeque<>();
+        Object begun = new Object();
         begin(statement, table, event, type, begun);
         create(
                 statement,
@@ -148,7 +149,7 @@ final class EmbeddedTriggers {
     }
 
     private void begin(
-            Statement statement, Table table, Unit.Event event, String type, Deque<Begun> begun)
+            Statement statement, Table table, Unit.Event event, String type, Object begun)
             throws SQLException {
         create(
                 statement,
@@ -157,20 +158,23 @@ final class EmbeddedTriggers {
                 false,
                 type,
                 (before, after) ->
-                        begun.push(new Begun(depth(), changes.position(), new ArrayList<>())));
+                        database.here()
+                                .begun(begun)
+                                .push(new Begun(depth(), changes().position(), new ArrayList<>())));
     }
 
     /** The statement that runs; one inside this one that failed has left its place behind. */
-    private Begun current(Deque<Begun> begun) {
+    private Begun current(Object trigger) {
+        Deque<Begun> begun = database.here().begun(trigger);
         while (begun.peek().depth > depth()) {
             begun.pop();
         }
         return begun.peek();
     }
 
-    private Begun end(Deque<Begun> begun) {
-        current(begun);
-        return begun.pop();
+    private Begun end(Object trigger) {
+        current(trigger);
+        return database.here().begun(trigger).pop();
     }
 
     private Session session() {
@@ -214,7 +218,7 @@ final class EmbeddedTriggers {
                 first
                         ? action
                         : (before, after) -> {
-                            database.freshSavepoint();
+                            database.here().freshSavepoint();
                             action.fire(before, after);
                         });
         database.register(
@@ -243,7 +247,7 @@ final class EmbeddedTriggers {
     }
 
     /** Where in the log a statement has begun, and the rows that it has changed since. */
-    private record Begun(int depth, long position, List<RowChange> rows) {}
+    record Begun(int depth, long position, List<RowChange> rows) {}
 
     private int depth() {
         return session() == null ? 0 : session().changeDepth();
@@ -251,7 +255,7 @@ final class EmbeddedTriggers {
 
     private void withTransition(Statement statement, TriggerSymbol trigger, String type)
             throws SQLException {
-        Deque<Begun> begun = new ArrayDeque<>();
+        Object begun = new Object();
         begin(statement, trigger.table(), trigger.tree().event(), type, begun);
         create(
                 statement,
@@ -262,7 +266,7 @@ final class EmbeddedTriggers {
                 (before, after) -> {
                     long since = end(begun).position;
                     if (session() != null && isSet(trigger)) {
-                        session().fire(trigger, null, null, of(trigger, changes.since(since)));
+                        session().fire(trigger, null, null, of(trigger, changes().since(since)));
                     }
                 });
     }

@@ -25,11 +25,9 @@ import org.h2.message.DbException;
  */
 public final class SelfReferences {
     private final EmbeddedDatabase database;
-    private final ChangeLog changes;
 
-    public SelfReferences(EmbeddedDatabase database, ChangeLog changes) {
+    public SelfReferences(EmbeddedDatabase database) {
         this.database = database;
-        this.changes = changes;
     }
 
     /** A look at the rows that a statement has changed. */
@@ -133,7 +131,8 @@ public final class SelfReferences {
                                                 + " = ?")
                         .collect(Collectors.joining(" AND "));
         try (PreparedStatement query =
-                database.connection()
+                database.here()
+                        .connection()
                         .prepareStatement(
                                 "SELECT 1 FROM "
                                         + EmbeddedDatabase.quoted(key.table.key())

@@ -1,0 +1,160 @@
+package dev.cantina.workbench;
+
+import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.database.ProjectDatabase;
+import dev.cantina.project.Workspace;
+import dev.cantina.runtime.CallerSession;
+import dev.cantina.runtime.Mark;
+import dev.cantina.runtime.Outcome;
+import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.SqlWords;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A program's connection to a project: what it sends is done in transactions of this connection,
+ * with the project's functions and triggers.
+ */
+public final class ProgramConnection implements AutoCloseable {
+    private final Workspace workspace;
+    private final ProjectDatabase database;
+    private final CallerSession caller;
+    private final Optional<ProgramWatcher> watcher;
+    private final ProgramDatabase.RunClock clock;
+
+    ProgramConnection(
+            Workspace workspace,
+            ProjectDatabase database,
+            CallerSession caller,
+            Optional<ProgramWatcher> watcher,
+            ProgramDatabase.RunClock clock) {
+        this.workspace = workspace;
+        this.database = database;
+        this.caller = caller;
+        this.watcher = watcher;
+        this.clock = clock;
+    }
+
+    public Workspace workspace() {
+        return workspace;
+    }
+
+    public ProjectDatabase database() {
+        return database;
+    }
+
+    /** What begins and ends its transactions. */
+    public CallerSession caller() {
+        return caller;
+    }
+
+    /**
+     * Calls a routine.
+     *
+     * @param arguments a value for each parameter, as a session takes them
+     * @throws dev.cantina.runtime.Program.UnsoundException where it, or what it reaches, has errors
+     */
+    public Outcome call(RoutineSymbol routine, List<Optional<Object>> arguments)
+            throws SQLException {
+        return watched(() -> caller.call(routine, arguments));
+    }
+
+    /**
+     * Has a statement of the program's own sent.
+     *
+     * @param statement one statement; its markers are question marks
+     * @throws dev.cantina.runtime.Program.UnsoundException where it sets off something with errors
+     * @throws SQLException where no program may send it
+     */
+    public Outcome send(String statement, CallerSession.Sending sending) throws SQLException {
+        admit(statement);
+        return watched(() -> caller.send(statement, sending));
+    }
+
+    private String admitted = "";
+
+    /** What is sent often is looked at once. */
+    private void admit(String statement) throws SQLException {
+        if (statement.equals(admitted)) {
+            return;
+        }
+        database.admit(statement);
+        if (Parser.statements(new Source("statement", statement)).size() > 1) {
+            throw new SQLException(
+                    "several statements can't be sent as one; send them one by one", "0A000");
+        }
+        StringBuilder valued = new StringBuilder();
+        int at = 0;
+        for (SqlWords.Word word : SqlWords.of(statement).all()) {
+            if (word.is("?")) {
+                valued.append(statement, at, word.start()).append("NULL");
+                at = word.end();
+            }
+        }
+        workspace.program().admit(valued + statement.substring(at));
+        admitted = statement;
+    }
+
+    /** What is run, once it is known how. */
+    private interface Work {
+        Outcome run() throws SQLException;
+    }
+
+    private Outcome watched(Work work) throws SQLException {
+        return database.running(
+                () -> watcher.isEmpty() ? work.run() : watcher.get().watch(new Repeated(work)));
+    }
+
+    /** A run that begins each time with the rows, the clock and the transaction of the first. */
+    private final class Repeated implements ProgramWatcher.Run {
+        private final Work work;
+        private final Mark before;
+        private final Object transaction;
+
+        Repeated(Work work) throws SQLException {
+            this.work = work;
+            this.before = caller.mark();
+            this.transaction = caller.transactionMark();
+        }
+
+        @Override
+        public Outcome once() {
+            clock.stop();
+            try {
+                return work.run();
+            } catch (SQLException e) {
+                throw new IllegalStateException(e.getMessage(), e);
+            } finally {
+                clock.go();
+            }
+        }
+
+        @Override
+        public boolean canGoBack() {
+            return caller.transactionMark() == transaction;
+        }
+
+        @Override
+        public void undo() {
+            try {
+                caller.backTo(before);
+            } catch (SQLException e) {
+                throw new IllegalStateException(e.getMessage(), e);
+            }
+        }
+
+        @Override
+        public void interrupt() {
+            caller.interrupt();
+        }
+    }
+
+    /** Takes back what is not committed, and lets go of the database. */
+    @Override
+    public void close() throws SQLException {
+        caller.close();
+        database.close();
+    }
+}

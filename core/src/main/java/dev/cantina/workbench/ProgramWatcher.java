@@ -1,0 +1,31 @@
+package dev.cantina.workbench;
+
+import dev.cantina.runtime.Outcome;
+import dev.cantina.runtime.Probe;
+
+/** Watches what a program runs: a debugger that somebody may attach. */
+public interface ProgramWatcher {
+    /** The probe of all sessions that are watched. */
+    Probe probe();
+
+    /** A run that can be made again, from where it began. */
+    interface Run {
+        Outcome once();
+
+        /** Whether all that it did can still be taken back. */
+        boolean canGoBack();
+
+        /** Takes back what it did. */
+        void undo();
+
+        /** Ends it as soon as it can be ended; may be called from any thread. */
+        void interrupt();
+    }
+
+    /**
+     * Makes a run.
+     *
+     * @return what the last one came to, where it was repeated
+     */
+    Outcome watch(Run run);
+}

@@ -1,0 +1,159 @@
+package dev.cantina.jdbc;
+
+import dev.cantina.runtime.Outcome;
+import dev.cantina.workbench.WrittenCall;
+import java.lang.reflect.Method;
+import java.sql.BatchUpdateException;
+import java.sql.CallableStatement;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.SQLWarning;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+
+/**
+ * A statement of the program's own, prepared or not: the database runs it as it is written, and
+ * what it sets off runs here. A CALL that is given to it is a call all the same.
+ *
+ * @param <T> Statement, PreparedStatement or CallableStatement
+ */
+final class StatementAnswers<T extends Statement> extends Answers<T> {
+    private final ConnectionAnswers connection;
+    private final Statement real;
+    private final String prepared;
+    private final List<String> batch = new ArrayList<>();
+    private final RunningStatement running = new RunningStatement();
+    private CallableStatement called;
+    private SQLWarning warnings;
+
+    /**
+     * @param prepared its text; empty for one that is given a text each time
+     */
+    StatementAnswers(Class<T> type, ConnectionAnswers connection, Statement real, String prepared) {
+        super(type);
+        this.connection = connection;
+        this.real = real;
+        this.prepared = prepared;
+    }
+
+    @Override
+    String describe() {
+        return prepared.isEmpty() ? super.describe() : prepared;
+    }
+
+    @Override
+    SQLException translated(SQLException failure) {
+        return connection.translated(failure);
+    }
+
+    @Override
+    Object answer(String name, Method method, Object[] arguments) throws Throwable {
+        switch (name) {
+            case "execute", "executeQuery", "executeUpdate", "executeLargeUpdate":
+                return executed(name, method, arguments);
+            case "executeBatch":
+                return prepared.isEmpty() ? batch() : sent(prepared, method, arguments);
+            case "executeLargeBatch":
+                return prepared.isEmpty()
+                        ? java.util.Arrays.stream(batch()).asLongStream().toArray()
+                        : sent(prepared, method, arguments);
+            case "addBatch":
+                if (arguments.length == 1) {
+                    batch.add((String) arguments[0]);
+                    return null;
+                }
+                return handOn(real, method, arguments);
+            case "clearBatch":
+                batch.clear();
+                return handOn(real, method, arguments);
+            case "getResultSet", "getGeneratedKeys":
+                return called == null
+                        ? wrapped((ResultSet) handOn(real, method, arguments))
+                        : handOn(called, method, arguments);
+            case "getUpdateCount", "getLargeUpdateCount", "getMoreResults":
+                return handOn(called == null ? real : called, method, arguments);
+            case "getConnection":
+                return connection.proxy();
+            case "getWarnings":
+                return warnings == null ? handOn(real, method, arguments) : warnings;
+            case "clearWarnings":
+                warnings = null;
+                return handOn(real, method, arguments);
+            case "cancel":
+                running.cancel(connection.program());
+                return handOn(real, method, arguments);
+            default:
+                return handOn(real, method, arguments);
+        }
+    }
+
+    private ResultSet wrapped(ResultSet rows) {
+        return rows == null
+                ? null
+                : new ResultAnswers(rows, proxy(), (m, a) -> changed(rows, m, a)).proxy();
+    }
+
+    /** A row that is changed through a result set. */
+    private Object changed(ResultSet rows, Method method, Object[] arguments) throws Throwable {
+        String verb = method.getName().replace("Row", "").toUpperCase(java.util.Locale.ROOT);
+        return send(verb, () -> method.invoke(rows, arguments));
+    }
+
+    private Object executed(String name, Method method, Object[] arguments) throws Throwable {
+        called = null;
+        if (!prepared.isEmpty()) {
+            return sent(prepared, method, arguments);
+        }
+        String text = (String) arguments[0];
+        if (WrittenCall.isCall(text)) {
+            called = new CallAnswers(connection, text).proxy();
+            called.setQueryTimeout(real.getQueryTimeout());
+            try {
+                return PreparedStatement.class.getMethod(name).invoke(called);
+            } finally {
+                warnings = called.getWarnings();
+            }
+        }
+        if (connection.endsTransaction(text)) {
+            return name.equals("execute") ? (Object) false : name.equals("executeUpdate") ? 0 : 0L;
+        }
+        return sent(text, method, arguments);
+    }
+
+    private Object sent(String text, Method method, Object[] arguments) throws Throwable {
+        Object value = send(text, () -> method.invoke(real, arguments));
+        return value instanceof ResultSet rows ? wrapped(rows) : value;
+    }
+
+    private Object send(String text, ConnectionAnswers.Work work) throws SQLException {
+        Outcome outcome =
+                running.during(connection.program(), 0, () -> connection.send(text, work));
+        warnings = Warnings.of(outcome);
+        return outcome.returned();
+    }
+
+    private int[] batch() throws Throwable {
+        int[] counts = new int[batch.size()];
+        try {
+            Method update = Statement.class.getMethod("executeUpdate", String.class);
+            for (int i = 0; i < counts.length; i++) {
+                try {
+                    Object[] text = {batch.get(i)};
+                    counts[i] = (Integer) executed("executeUpdate", update, text);
+                } catch (SQLException e) {
+                    throw new BatchUpdateException(
+                            "statement " + (i + 1) + " of " + counts.length + ": " + e.getMessage(),
+                            e.getSQLState(),
+                            e.getErrorCode(),
+                            java.util.Arrays.copyOf(counts, i),
+                            e);
+                }
+            }
+            return counts;
+        } finally {
+            batch.clear();
+        }
+    }
+}
