@@ -77,6 +77,21 @@ public final class CallerSession implements AutoCloseable {
         transaction.rollbackTo(mark);
     }
 
+    /** How often something was committed. */
+    public long commits() {
+        return transaction.commits();
+    }
+
+    /** How often a whole transaction was taken back. */
+    public long rollbacks() {
+        return transaction.rollbacks();
+    }
+
+    /** Whether something is not committed yet. */
+    public boolean hasChanges() {
+        return transaction.hasChanges();
+    }
+
     /** What tells one transaction from the next: another object after each end of one. */
     public Object transactionMark() {
         return transaction.committed();

@@ -278,7 +278,22 @@ final class Transaction {
         readOnly = false;
     }
 
+    private long commits;
+    private long rollbacks;
+
+    /** How often the real transaction was committed. */
+    long commits() {
+        return commits;
+    }
+
+    /** How often the real transaction was taken back as a whole. */
+    long rollbacks() {
+        return rollbacks;
+    }
+
     private void end(boolean commit) throws SQLException {
+        commits += commit ? 1 : 0;
+        rollbacks += commit ? 0 : 1;
         earlier.clear();
         writers.clear();
         database.end(commit);

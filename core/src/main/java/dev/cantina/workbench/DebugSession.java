@@ -29,7 +29,7 @@ import java.util.Optional;
  * goes back or takes it up again. All of that belongs to one thread; {@link #breakIn} and {@link
  * #interrupt} may be called from any.
  */
-public final class DebugSession implements AutoCloseable {
+public final class DebugSession implements Debuggee, AutoCloseable {
     /** What shows a debugging, and is told how it goes on. */
     public interface Face extends StopListener {
         /** The run is over. */
@@ -213,6 +213,7 @@ public final class DebugSession implements AutoCloseable {
     }
 
     /** The debugger of all runs, once they are made ready. */
+    @Override
     public Debugger debugger() {
         return debugger;
     }
@@ -260,6 +261,7 @@ public final class DebugSession implements AutoCloseable {
     }
 
     /** Stops the run at the next statement; asked for twice, ends it. */
+    @Override
     public void breakIn() {
         Debugger running = debugger;
         if (running != null) {
@@ -268,6 +270,7 @@ public final class DebugSession implements AutoCloseable {
     }
 
     /** Ends whatever runs, as soon as it can be ended. */
+    @Override
     public void interrupt() {
         interrupted = true;
         CaseRunner runner = cases;

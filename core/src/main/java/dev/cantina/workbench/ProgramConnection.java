@@ -21,19 +21,19 @@ public final class ProgramConnection implements AutoCloseable {
     private final Workspace workspace;
     private final ProjectDatabase database;
     private final CallerSession caller;
-    private final Optional<ProgramWatcher> watcher;
+    private final Optional<ProgramWatcher.Watch> watch;
     private final ProgramDatabase.RunClock clock;
 
     ProgramConnection(
             Workspace workspace,
             ProjectDatabase database,
             CallerSession caller,
-            Optional<ProgramWatcher> watcher,
+            Optional<ProgramWatcher.Watch> watch,
             ProgramDatabase.RunClock clock) {
         this.workspace = workspace;
         this.database = database;
         this.caller = caller;
-        this.watcher = watcher;
+        this.watch = watch;
         this.clock = clock;
     }
 
@@ -104,19 +104,23 @@ public final class ProgramConnection implements AutoCloseable {
 
     private Outcome watched(Work work) throws SQLException {
         return database.running(
-                () -> watcher.isEmpty() ? work.run() : watcher.get().watch(new Repeated(work)));
+                () -> watch.isEmpty() ? work.run() : watch.get().watch(new Repeated(work)));
     }
 
     /** A run that begins each time with the rows, the clock and the transaction of the first. */
     private final class Repeated implements ProgramWatcher.Run {
         private final Work work;
         private final Mark before;
-        private final Object transaction;
+        private final long commits;
+        private final long rollbacks;
+        private final boolean changed;
 
         Repeated(Work work) throws SQLException {
             this.work = work;
             this.before = caller.mark();
-            this.transaction = caller.transactionMark();
+            this.commits = caller.commits();
+            this.rollbacks = caller.rollbacks();
+            this.changed = caller.hasChanges();
         }
 
         @Override
@@ -131,15 +135,20 @@ public final class ProgramConnection implements AutoCloseable {
             }
         }
 
+        /** A ROLLBACK of the routine's own takes back what the program did before, too. */
         @Override
         public boolean canGoBack() {
-            return caller.transactionMark() == transaction;
+            return caller.commits() == commits && (caller.rollbacks() == rollbacks || !changed);
         }
 
         @Override
         public void undo() {
             try {
-                caller.backTo(before);
+                if (caller.rollbacks() == rollbacks) {
+                    caller.backTo(before);
+                } else {
+                    caller.rollback();
+                }
             } catch (SQLException e) {
                 throw new IllegalStateException(e.getMessage(), e);
             }

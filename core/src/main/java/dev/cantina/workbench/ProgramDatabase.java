@@ -48,15 +48,16 @@ public final class ProgramDatabase implements AutoCloseable {
         ProjectDatabase database = workspace.database().beside();
         try {
             RunClock clock = new RunClock(settings.clock());
+            Optional<ProgramWatcher.Watch> watch = watcher.map(ProgramWatcher::connection);
             Session session =
                     new Session(
                             workspace.program(),
                             database,
                             settings.limits(),
                             clock,
-                            watcher.map(ProgramWatcher::probe));
+                            watch.map(ProgramWatcher.Watch::probe));
             return new ProgramConnection(
-                    workspace, database, new CallerSession(session), watcher, clock);
+                    workspace, database, new CallerSession(session), watch, clock);
         } catch (SQLException | RuntimeException e) {
             database.close();
             throw e;

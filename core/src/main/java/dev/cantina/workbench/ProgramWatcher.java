@@ -5,8 +5,21 @@ import dev.cantina.runtime.Probe;
 
 /** Watches what a program runs: a debugger that somebody may attach. */
 public interface ProgramWatcher {
-    /** The probe of all sessions that are watched. */
-    Probe probe();
+    /** What watches the runs of one more connection. */
+    Watch connection();
+
+    /** Watches the runs of one connection. */
+    interface Watch {
+        /** The probe of its session. */
+        Probe probe();
+
+        /**
+         * Makes a run.
+         *
+         * @return what the last one came to, where it was repeated
+         */
+        Outcome watch(Run run);
+    }
 
     /** A run that can be made again, from where it began. */
     interface Run {
@@ -21,11 +34,4 @@ public interface ProgramWatcher {
         /** Ends it as soon as it can be ended; may be called from any thread. */
         void interrupt();
     }
-
-    /**
-     * Makes a run.
-     *
-     * @return what the last one came to, where it was repeated
-     */
-    Outcome watch(Run run);
 }

@@ -16,6 +16,7 @@ import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.sql.Statement;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
@@ -53,8 +54,10 @@ final class ConnectionAnswers extends Answers<Connection> {
         }
     }
 
-    private int savepoints;
-    private final Set<Savepoint> givenBack = new java.util.HashSet<>();
+    private int numbered;
+
+    /** Those of this transaction that can be gone back to, the earliest first. */
+    private final List<Savepoint> savepoints = new ArrayList<>();
 
     /**
      * @param released is told when it is closed
@@ -222,13 +225,13 @@ final class ConnectionAnswers extends Answers<Connection> {
                 return null;
             case "setSavepoint":
                 inTransaction("setSavepoint");
-                return new SetSavepoint(
-                        program.caller().transactionMark(),
-                        program.caller().mark(),
-                        ++savepoints,
-                        arguments.length == 1 ? (String) arguments[0] : null);
+                return set(arguments.length == 1 ? (String) arguments[0] : null);
             case "releaseSavepoint":
-                givenBack.add(known((Savepoint) arguments[0]));
+                savepoints
+                        .subList(
+                                savepoints.indexOf(known((Savepoint) arguments[0])),
+                                savepoints.size())
+                        .clear();
                 return null;
             case "setSchema", "setCatalog":
                 Object now = name.equals("setSchema") ? real.getSchema() : real.getCatalog();
@@ -261,19 +264,30 @@ final class ConnectionAnswers extends Answers<Connection> {
         }
     }
 
+    private Savepoint set(String name) throws SQLException {
+        Object transaction = program.caller().transactionMark();
+        savepoints.removeIf(s -> ((SetSavepoint) s).transaction != transaction);
+        SetSavepoint made =
+                new SetSavepoint(transaction, program.caller().mark(), ++numbered, name);
+        savepoints.add(made);
+        return made;
+    }
+
     private Savepoint known(Savepoint savepoint) throws SQLException {
         boolean good =
-                savepoint instanceof SetSavepoint set
-                        && set.transaction == program.caller().transactionMark()
-                        && !givenBack.contains(savepoint);
+                savepoints.contains(savepoint)
+                        && ((SetSavepoint) savepoint).transaction
+                                == program.caller().transactionMark();
         if (!good) {
             throw Failures.of("3B001", "there is no such savepoint in this transaction");
         }
         return savepoint;
     }
 
+    /** Those that were set behind it are gone with what was done. */
     private void backTo(SetSavepoint savepoint) throws SQLException {
         program.caller().backTo(savepoint.mark);
+        savepoints.subList(savepoints.indexOf(savepoint) + 1, savepoints.size()).clear();
     }
 
     /**

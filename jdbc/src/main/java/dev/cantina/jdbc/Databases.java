@@ -1,8 +1,10 @@
 package dev.cantina.jdbc;
 
 import dev.cantina.project.ProjectException;
+import dev.cantina.serve.debug.ProgramDebugging;
 import dev.cantina.workbench.ProgramDatabase;
 import dev.cantina.workbench.RunSettings;
+import java.io.IOException;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.HashMap;
@@ -18,12 +20,18 @@ final class Databases {
 
     private final Map<String, String> identity;
     private final ProgramDatabase database;
+    private final Optional<ProgramDebugging> debugging;
     private final boolean fresh;
     private int connections;
 
-    private Databases(Map<String, String> identity, ProgramDatabase database, boolean fresh) {
+    private Databases(
+            Map<String, String> identity,
+            ProgramDatabase database,
+            Optional<ProgramDebugging> debugging,
+            boolean fresh) {
         this.identity = identity;
         this.database = database;
+        this.debugging = debugging;
         this.fresh = fresh;
     }
 
@@ -40,10 +48,44 @@ final class Databases {
 
     private static Databases opened(DriverUrl url) throws SQLException {
         RunSettings settings = url.settings();
+        boolean fresh = url.isFresh();
+        boolean waits = url.isWaiting();
+        Optional<Integer> port = url.debugPort();
+        ProgramDatabase database;
         try {
-            return new Databases(url.identity(), ProgramDatabase.open(settings), url.isFresh());
+            database = ProgramDatabase.open(settings);
         } catch (ProjectException e) {
             throw Failures.of(e);
+        }
+        try {
+            Optional<ProgramDebugging> debugging =
+                    port.isPresent()
+                            ? Optional.of(debugging(database, port.get(), waits))
+                            : Optional.empty();
+            return new Databases(url.identity(), database, debugging, fresh);
+        } catch (SQLException e) {
+            database.close();
+            throw e;
+        }
+    }
+
+    private static ProgramDebugging debugging(ProgramDatabase database, int port, boolean waits)
+            throws SQLException {
+        try {
+            ProgramDebugging debugging = ProgramDebugging.listen(database.workspace(), port, waits);
+            System.err.println(
+                    "Cantina: a debugger may attach at port "
+                            + debugging.port()
+                            + (waits ? ", and is waited for" : ""));
+            return debugging;
+        } catch (IOException e) {
+            throw Failures.of(
+                    "08001",
+                    "a debugger can't attach at port "
+                            + port
+                            + ": "
+                            + e.getMessage()
+                            + "; another program may have it: debug=0 takes any that is free");
         }
     }
 
@@ -51,7 +93,7 @@ final class Databases {
         connections++;
         try {
             return new ConnectionAnswers(
-                            url.text(), database.connect(Optional.empty()), this::released)
+                            url.text(), database.connect(debugging.map(d -> d)), this::released)
                     .proxy();
         } catch (SQLException | RuntimeException e) {
             released();
@@ -64,6 +106,7 @@ final class Databases {
             connections--;
             if (connections == 0 && fresh) {
                 OPEN.remove(identity);
+                debugging.ifPresent(ProgramDebugging::close);
                 database.close();
             }
         }

@@ -41,7 +41,8 @@ record DriverUrl(String text, Path folder, Map<String, String> said) {
         KEYS.put("fresh", "yes: begin with the fixture again whenever no connection is open");
         KEYS.put("clock", "the moment at which the routines' clock stands: 2026-09-20T08:00");
         KEYS.put("limits", "limits of each call: seconds=5,statements=100000");
-        KEYS.put("debug", "a port of this machine at which a debugger may attach");
+        KEYS.put("debug", "a port of this machine at which a debugger may attach; 0 for any");
+        KEYS.put("wait", "yes: the first call waits until a debugger is attached");
     }
 
     /**
@@ -148,9 +149,21 @@ record DriverUrl(String text, Path folder, Map<String, String> said) {
 
     /** Whether the rows go when the last connection is closed. */
     boolean isFresh() throws SQLException {
-        String said = value("fresh").orElse("no");
+        return isYes("fresh");
+    }
+
+    /** Whether the first call waits for a debugger. */
+    boolean isWaiting() throws SQLException {
+        if (isYes("wait") && value("debug").isEmpty()) {
+            throw Failures.of("08001", "wait is for a debugger, and no debug=PORT is said");
+        }
+        return isYes("wait");
+    }
+
+    private boolean isYes(String key) throws SQLException {
+        String said = value(key).orElse("no");
         if (!said.equals("yes") && !said.equals("no")) {
-            throw Failures.of("08001", "fresh is yes or no, not " + said);
+            throw Failures.of("08001", key + " is yes or no, not " + said);
         }
         return said.equals("yes");
     }

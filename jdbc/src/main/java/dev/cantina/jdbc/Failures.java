@@ -44,7 +44,9 @@ final class Failures {
     /** The condition that a run has ended in; its stack trace begins with the routines. */
     static SQLException of(Outcome outcome) {
         Condition condition = outcome.condition().orElseThrow();
-        SQLException failure = of(condition.sqlstate(), condition.message());
+        // A program says its limits in its URL.
+        String message = condition.message().replace("--limit ", "?limits=");
+        SQLException failure = of(condition.sqlstate(), message);
         List<StackTraceElement> trace = new ArrayList<>();
         for (StackEntry entry : outcome.stack()) {
             trace.add(

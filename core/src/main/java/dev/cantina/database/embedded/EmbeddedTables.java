@@ -72,7 +72,7 @@ final class EmbeddedTables {
                             + (query
                                     ? options + definition + " WITH NO DATA"
                                     : " " + definition + options);
-            statement.execute(made);
+            make(statement, made);
             definitions.put(sqlName, made);
             Table table =
                     new EmbeddedCatalog(connection, spellings)
@@ -87,12 +87,19 @@ final class EmbeddedTables {
         }
     }
 
+    /** Others need not wait for the end of this transaction: none of them sees the table. */
+    private void make(Statement statement, String definition) throws SQLException {
+        statement.execute(definition);
+        SessionLocal session = (SessionLocal) ((JdbcConnection) connection).getSession();
+        session.getDatabase().unlockMeta(session);
+    }
+
     void empty(String table) throws SQLException {
         SessionLocal session = (SessionLocal) ((JdbcConnection) connection).getSession();
         boolean made = session.findLocalTempTable(table) != null;
         try (Statement statement = connection.createStatement()) {
             if (!made && definitions.containsKey(table)) {
-                statement.execute(definitions.get(table));
+                make(statement, definitions.get(table));
                 return;
             }
             statement.executeUpdate("DELETE FROM " + EmbeddedDatabase.quoted(table));

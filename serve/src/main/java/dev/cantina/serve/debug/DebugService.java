@@ -18,7 +18,10 @@ public final class DebugService {
      * @param endings says what a run came to
      */
     public static void serve(Wire wire, Path folder, EndingText endings) {
-        DebugServer server = new DebugServer(folder.toAbsolutePath(), endings);
+        serve(wire, new DebugServer(folder.toAbsolutePath(), endings));
+    }
+
+    static void serve(Wire wire, DebugRequests server) {
         Launcher<IDebugProtocolClient> launcher =
                 new DebugLauncher.Builder<IDebugProtocolClient>()
                         .setLocalService(server)

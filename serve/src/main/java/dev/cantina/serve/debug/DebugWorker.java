@@ -24,6 +24,12 @@ final class DebugWorker {
     private Debugger debugger;
     private Resume resume;
     private boolean begun;
+    private Runnable nudge = () -> {};
+
+    /** Is told when something is to be done between two statements, and none may come soon. */
+    void nudges(Runnable whoever) {
+        nudge = whoever;
+    }
 
     /** Something that is asked, with its answer. */
     private static <T> Runnable task(CompletableFuture<T> answer, Callable<T> work) {
@@ -60,14 +66,15 @@ final class DebugWorker {
         synchronized (this) {
             if (state == State.RUNNING) {
                 debugger.meanwhile(task(answer, work));
-                return answer;
-            }
-            if (state == State.OPEN) {
+            } else if (state == State.OPEN) {
                 tasks.add(task(answer, work));
+                return answer;
+            } else {
+                task(answer, work).run();
                 return answer;
             }
         }
-        task(answer, work).run();
+        nudge.run();
         return answer;
     }
 
@@ -125,10 +132,15 @@ final class DebugWorker {
 
     /** Ends a run that stands; from any thread. */
     void quit() {
+        release(Resume.Kind.QUIT);
+    }
+
+    /** Has a run that stands go on so; from any thread. */
+    void release(Resume.Kind how) {
         tasks.add(
                 () -> {
                     begun = true;
-                    resume = Resume.of(Resume.Kind.QUIT);
+                    goOn(Resume.of(how));
                 });
     }
 
