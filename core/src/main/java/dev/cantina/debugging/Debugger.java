@@ -89,10 +89,19 @@ public final class Debugger implements Probe {
         session = null;
         watches.begin();
         sights.begin();
-        mode = stopAtStart && !again ? Resume.Kind.INTO : Resume.Kind.CONTINUE;
+        boolean stops = stopAtStart || stopAtNextStart;
+        mode = stops && !again ? Resume.Kind.INTO : Resume.Kind.CONTINUE;
+        stopAtNextStart = false;
         started = again;
         again = false;
         doMeanwhile();
+    }
+
+    private volatile boolean stopAtNextStart;
+
+    /** The first statement of the next run is a stop; may be called from any thread. */
+    public void stopAtNextStart() {
+        stopAtNextStart = true;
     }
 
     /**

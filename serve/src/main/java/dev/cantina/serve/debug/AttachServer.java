@@ -35,7 +35,6 @@ final class AttachServer extends DebugRequests {
     private final ProgramDebugging program;
     private final Workspace workspace;
     private volatile ProgramWatcher.Run running;
-    private volatile boolean pauses;
     private volatile boolean gone;
 
     AttachServer(ProgramDebugging program, Workspace workspace) {
@@ -139,14 +138,7 @@ final class AttachServer extends DebugRequests {
     Outcome watch(ProgramWatcher.Run run, AttachableProbe probe) {
         running = run;
         Debugger debugger = debugger();
-        probe.watch(
-                debugger,
-                frame -> {
-                    if (pauses) {
-                        pauses = false;
-                        debugger.breakIn();
-                    }
-                });
+        probe.watch(debugger);
         try {
             while (true) {
                 debugger.begin(workspace.program(), Optional.empty());
@@ -214,7 +206,7 @@ final class AttachServer extends DebugRequests {
         @Override
         public void breakIn() {
             if (running == null) {
-                pauses = true;
+                debugger.stopAtNextStart();
             } else {
                 debugger.breakIn();
             }

@@ -4,29 +4,21 @@ import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.Performed;
 import dev.cantina.runtime.Probe;
 import dev.cantina.types.Condition;
-import java.util.function.Consumer;
 
 /** The probe of a session that may be watched for a time: it hands on what it hears, or nothing. */
 final class AttachableProbe implements Probe {
     private static final Probe NOBODY = new Probe() {};
 
     private Probe target = NOBODY;
-    private Consumer<Frame> entered = frame -> {};
 
-    /**
-     * From now on this hears of it.
-     *
-     * @param first is told when a frame has been entered
-     */
-    void watch(Probe by, Consumer<Frame> first) {
+    /** From now on this hears of it. */
+    void watch(Probe by) {
         target = by;
-        entered = first;
     }
 
     /** From now on nobody hears of it. */
     void leave() {
         target = NOBODY;
-        entered = frame -> {};
     }
 
     @Override
@@ -47,7 +39,6 @@ final class AttachableProbe implements Probe {
     @Override
     public void entered(Frame frame) {
         target.entered(frame);
-        entered.accept(frame);
     }
 
     @Override

@@ -77,6 +77,30 @@ final class Editor implements IDebugProtocolClient, AutoCloseable {
         }
     }
 
+    /** An editor that connects to a port at which a program waits. */
+    Editor(int port) {
+        try {
+            socket = new Socket(java.net.InetAddress.getLoopbackAddress(), port);
+            service = new Thread(() -> {});
+            var launcher =
+                    DSPLauncher.createClientLauncher(
+                            this, socket.getInputStream(), socket.getOutputStream());
+            launcher.startListening();
+            server = launcher.getRemoteProxy();
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    /** Attaches to the program, and waits until breakpoints can be set. */
+    Editor attach(Map<String, Object> arguments) {
+        initialize();
+        launched = server.attach(arguments);
+        get(launched);
+        initialized.join();
+        return this;
+    }
+
     @Override
     public void initialized() {
         initialized.complete(null);
