@@ -73,8 +73,10 @@ public interface ProjectDatabase extends Database, Describer, AutoCloseable {
     /**
      * Another connection to the same tables and rows, with transactions of its own; what is
      * committed on one is there for the other. This one must stay open meanwhile.
+     *
+     * @param tables that there are
      */
-    default ProjectDatabase beside() throws SQLException {
+    default ProjectDatabase beside(List<Table> tables) throws SQLException {
         throw new UnsupportedOperationException();
     }
 

@@ -15,8 +15,28 @@ public interface ServerDatabase extends ProjectDatabase {
      */
     static ServerDatabase open(ServerConnection.Address address, Path root) throws SQLException {
         Connection connection = ServerConnection.open(address, root);
-        return ServerKind.of(address.url()).orElseThrow().database(connection);
+        ServerDatabase database = ServerKind.of(address.url()).orElseThrow().database(connection);
+        database.reachedBy(() -> ServerConnection.open(address, root));
+        return database;
     }
+
+    /** Connects to the server. */
+    @FunctionalInterface
+    interface Opener {
+        Connection open() throws SQLException;
+    }
+
+    /** How one more connection to the same server is made, in a transaction. */
+    void reachedBy(Opener opener);
+
+    /**
+     * Takes away a place of {@link #scratch(String)} with all that was placed for it, and others of
+     * that beginning whose makers are gone.
+     *
+     * @param prefix that such names begin with
+     * @param mark that this one's ends with
+     */
+    void abandon(String prefix, String mark) throws SQLException;
 
     /**
      * From now on it is spoken to in its own language, and its conditions are told by its own

@@ -58,6 +58,23 @@ public final class Placement {
     }
 
     /**
+     * Places all that statements can set off, and every function, for a program that sends what
+     * nobody knows before.
+     *
+     * @param mark that names of it end with
+     */
+    public static Workspace.ServerCode forProgram(String mark) {
+        return (catalog, binder, database) ->
+                place(
+                        catalog,
+                        String.join(
+                                " ", catalog.routines().stream().map(RoutineSymbol::name).toList()),
+                        binder,
+                        database,
+                        mark);
+    }
+
+    /**
      * Places the functions that SQL calls without what they do, so that what calls them can be
      * looked at on the server, and translated for it.
      */
@@ -86,6 +103,12 @@ public final class Placement {
     private static PlacedParts place(
             Catalog catalog, String text, Binder binder, ServerDatabase database)
             throws ProjectException, SQLException {
+        return place(catalog, text, binder, database, mark());
+    }
+
+    private static PlacedParts place(
+            Catalog catalog, String text, Binder binder, ServerDatabase database, String mark)
+            throws ProjectException, SQLException {
         Set<RoutineSymbol> wanted = wanted(catalog, binder);
         Set<RoutineSymbol> called = called(catalog, text, binder);
         if (wanted.isEmpty() && called.isEmpty() && catalog.triggers().isEmpty()) {
@@ -97,7 +120,6 @@ public final class Placement {
             throw new ProjectException(unsupportedCalls);
         }
         // Statements that call functions can be looked at only when these are there.
-        String mark = mark();
         database.place(language.heads(catalog, binder, database, Optional.of(mark), wanted));
         Translation translation = language.placed(catalog, binder, database, mark);
         // What has errors never runs, so that it need not stand there.

@@ -32,6 +32,9 @@ public final class DataAccess {
     private static final List<String> TRANSACTION_WORDS =
             List.of("COMMIT", "ROLLBACK", "SAVEPOINT", "RELEASE", "START", "SET", "CALL", "BEGIN");
 
+    /** The first words of statements that change nothing. */
+    private static final List<String> QUERIES = List.of("SELECT", "VALUES", "TABLE", "EXPLAIN");
+
     /** The first words of statements that leave the transaction as it is. */
     private static final List<String> KEEPING =
             List.of(
@@ -158,6 +161,9 @@ public final class DataAccess {
             if (site.deletesAt() >= 0 && rows > 0) {
                 frame.cursors[site.deletesAt()].rowDeleted();
             }
+            if (rows > 0) {
+                transaction.written();
+            }
             succeeded(site, rows, data && rows == 0);
             if (from >= 0) {
                 performed(frame, site, values, rows, from);
@@ -219,7 +225,11 @@ public final class DataAccess {
             changing = null;
             changingText = statement;
             depth++;
-            return schema ? changeSchema(work) : work.run();
+            T result = schema ? changeSchema(work) : work.run();
+            if (!QUERIES.contains(firstWord(statement))) {
+                transaction.written();
+            }
+            return result;
         } finally {
             changing = site;
             changingText = outer;

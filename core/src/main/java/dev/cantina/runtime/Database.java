@@ -96,6 +96,11 @@ public interface Database {
      */
     long position() throws SQLException;
 
+    /** Whether {@link #position} tells of each change; otherwise nobody writes them down. */
+    default boolean tellsChanges() {
+        return true;
+    }
+
     /** The rows that are not as they were at a position, in the order of their first change. */
     List<RowChange> changesSince(long position) throws SQLException;
 

@@ -182,7 +182,17 @@ final class Transaction {
         return eventsSince(committed.position());
     }
 
+    private boolean written;
+
+    /** Something was changed, of which the database keeps no log. */
+    void written() {
+        written = true;
+    }
+
     boolean hasChanges() {
+        if (!database.tellsChanges()) {
+            return written;
+        }
         try {
             return database.position() != committed.position();
         } catch (SQLException e) {
@@ -292,6 +302,7 @@ final class Transaction {
     }
 
     private void end(boolean commit) throws SQLException {
+        written = false;
         commits += commit ? 1 : 0;
         rollbacks += commit ? 0 : 1;
         earlier.clear();

@@ -1,13 +1,16 @@
 package dev.cantina.workbench;
 
 import dev.cantina.database.ProjectDatabase;
+import dev.cantina.database.ServerDatabase;
 import dev.cantina.project.Placement;
+import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.CallerSession;
 import dev.cantina.runtime.Session;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -19,20 +22,51 @@ public final class ProgramDatabase implements AutoCloseable {
     private final RunSettings settings;
     private final Workspace workspace;
 
-    private ProgramDatabase(RunSettings settings, Workspace workspace) {
-        this.settings = settings;
-        this.workspace = workspace;
+    /** What takes away what was made on a server. */
+    private final Leaving leaving;
+
+    private interface Leaving {
+        void leave() throws SQLException;
     }
 
+    private ProgramDatabase(RunSettings settings, Workspace workspace, Leaving leaving) {
+        this.settings = settings;
+        this.workspace = workspace;
+        this.leaving = leaving;
+    }
+
+    /** What names of schemas for programs begin with. */
+    private static final String PREFIX = "cantina_program_";
+
     /**
-     * Makes tables, rows and routines ready.
+     * Makes tables, rows and routines ready: on a server in a schema of their own, which is gone
+     * when this is closed.
      *
      * @throws ProjectException where tables or fixture can't be made
      * @throws SQLException where a server can't be reached, or refuses
      */
     public static ProgramDatabase open(RunSettings settings) throws ProjectException, SQLException {
-        return new ProgramDatabase(
-                settings, settings.workspace(Optional.empty(), Placement::place));
+        Project project = settings.project();
+        if (project.own().isPresent()) {
+            throw new ProjectException(
+                    "a program can't open a project in "
+                            + project.own().get().dialect()
+                            + "'s own language: it speaks to such a server by its own driver");
+        }
+        if (settings.server().isEmpty()) {
+            return new ProgramDatabase(
+                    settings, settings.workspace(Optional.empty(), Placement::place), () -> {});
+        }
+        String mark = Placement.mark().substring(1);
+        Workspace workspace =
+                Workspace.lasting(
+                        project,
+                        settings.server().get(),
+                        settings.fixture().orElse(project.fixture()),
+                        PREFIX + mark,
+                        Placement.forProgram("_" + mark));
+        ServerDatabase server = (ServerDatabase) workspace.database();
+        return new ProgramDatabase(settings, workspace, () -> server.abandon(PREFIX, mark));
     }
 
     public Workspace workspace() {
@@ -45,7 +79,8 @@ public final class ProgramDatabase implements AutoCloseable {
      * @param watcher watches what it runs; empty where nobody does
      */
     public ProgramConnection connect(Optional<ProgramWatcher> watcher) throws SQLException {
-        ProjectDatabase database = workspace.database().beside();
+        ProjectDatabase database =
+                workspace.database().beside(List.copyOf(workspace.catalog().tables()));
         try {
             RunClock clock = new RunClock(settings.clock());
             Optional<ProgramWatcher.Watch> watch = watcher.map(ProgramWatcher::connection);
@@ -64,9 +99,17 @@ public final class ProgramDatabase implements AutoCloseable {
         }
     }
 
+    /** Closes it, with all rows; the connections must be closed before. */
     @Override
     public void close() {
-        workspace.close();
+        try {
+            leaving.leave();
+        } catch (SQLException e) {
+            // The server is gone; what is left there the next program takes away.
+            return;
+        } finally {
+            workspace.close();
+        }
     }
 
     /** A clock that can be made to stand still while a run may be repeated. */

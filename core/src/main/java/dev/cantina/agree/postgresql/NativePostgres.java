@@ -3,6 +3,7 @@ package dev.cantina.agree.postgresql;
 import dev.cantina.agree.NativeCalls;
 import dev.cantina.agree.NativeServer;
 import dev.cantina.catalog.Table;
+import dev.cantina.database.postgresql.PostgresSchemas;
 import dev.cantina.database.postgresql.PostgresTables;
 import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
@@ -14,9 +15,7 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.sql.Timestamp;
 import java.time.LocalDateTime;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
@@ -46,8 +45,7 @@ public final class NativePostgres extends NativeServer {
                                 .translate());
         this.mark = mark;
         calls = new PostgresCalls(connection(), workspace().catalog(), Optional.of("_" + mark));
-        execute("SELECT pg_advisory_lock(hashtext('" + PREFIX + mark + "'))");
-        sweep();
+        PostgresSchemas.sweep(connection(), PREFIX, mark);
         for (Table table : tables()) {
             execute("CREATE TABLE " + copy(table) + " AS TABLE " + name(table));
         }
@@ -109,51 +107,12 @@ public final class NativePostgres extends NativeServer {
         connection().commit();
     }
 
-    /** Takes away what runs have left that were killed: nobody holds their locks. */
-    private void sweep() throws SQLException {
-        List<String> left = new ArrayList<>();
-        try (Statement statement = connection().createStatement();
-                ResultSet row =
-                        statement.executeQuery(
-                                "SELECT nspname FROM pg_namespace WHERE nspname LIKE '"
-                                        + PREFIX.replace("_", "\\_")
-                                        + "%' AND nspname <> '"
-                                        + PREFIX
-                                        + mark
-                                        + "' AND pg_try_advisory_xact_lock(hashtext(nspname))")) {
-            while (row.next()) {
-                left.add(row.getString(1).substring(PREFIX.length()));
-            }
-        }
-        for (String one : left) {
-            drop(one);
-        }
-        connection().commit();
-    }
-
-    private void drop(String marked) throws SQLException {
-        List<String> schemas = new ArrayList<>();
-        try (Statement statement = connection().createStatement();
-                ResultSet row =
-                        statement.executeQuery(
-                                "SELECT quote_ident(nspname) FROM pg_namespace WHERE nspname LIKE '%\\_"
-                                        + marked
-                                        + "'")) {
-            while (row.next()) {
-                schemas.add(row.getString(1));
-            }
-        }
-        if (!schemas.isEmpty()) {
-            execute("DROP SCHEMA " + String.join(", ", schemas) + " CASCADE");
-        }
-    }
-
     @Override
     public void close() throws SQLException {
         try {
             connection().setAutoCommit(false);
             connection().rollback();
-            drop(mark);
+            PostgresSchemas.drop(connection(), mark);
             connection().commit();
         } finally {
             workspace().close();

@@ -161,7 +161,7 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     }
 
     @Override
-    public ProjectDatabase beside() throws SQLException {
+    public ProjectDatabase beside(List<Table> known) throws SQLException {
         Connection another = connect(connection.getMetaData().getURL());
         another.setAutoCommit(false);
         EmbeddedDatabase made = new EmbeddedDatabase(another, first);

@@ -3,6 +3,7 @@ package dev.cantina.database.mariadb;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Table;
 import dev.cantina.database.DatabaseException;
+import dev.cantina.database.ProjectDatabase;
 import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ServerKind;
 import dev.cantina.database.ServerNames;
@@ -41,6 +42,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 
 /**
@@ -54,7 +56,13 @@ public final class MariaDatabase implements ServerDatabase {
 
     private final Connection connection;
     private final MariaCircles circles;
-    private final Map<String, String> declared = new LinkedHashMap<>();
+    private final Map<String, String> declared;
+    private Opener opener;
+
+    /** Whether another has made the database that this one works in. */
+    private boolean joined;
+
+    private Session session;
     private MariaChanges changes;
     private String own = "";
     private boolean lasting;
@@ -73,8 +81,63 @@ public final class MariaDatabase implements ServerDatabase {
      * @param connection in a transaction; this object closes it
      */
     public MariaDatabase(Connection connection) {
+        this(connection, new ConcurrentHashMap<>());
+    }
+
+    private MariaDatabase(Connection connection, Map<String, String> declared) {
+        this.declared = declared;
         this.connection = connection;
         this.circles = new MariaCircles(connection);
+    }
+
+    @Override
+    public void reachedBy(Opener how) {
+        opener = how;
+    }
+
+    @Override
+    public ProjectDatabase beside(List<Table> known) throws SQLException {
+        Connection another = opener.open();
+        try {
+            MariaDatabase made = new MariaDatabase(another, declared);
+            made.joined = true;
+            made.own = own;
+            made.lasting = true;
+            made.execute("USE " + own);
+            another.setCatalog(own);
+            another.commit();
+            return made;
+        } catch (SQLException e) {
+            another.close();
+            throw e;
+        }
+    }
+
+    /** The clock of the session is that of what the server runs by itself. */
+    @Override
+    public <T> T running(Running<T> work) throws SQLException {
+        if (joined && session != null) {
+            clock(session.now().toLocalDateTime());
+        }
+        return work.run();
+    }
+
+    @Override
+    public boolean tellsChanges() {
+        return !joined;
+    }
+
+    @Override
+    public void end(boolean commit) throws SQLException {
+        ServerDatabase.super.end(commit);
+        touched();
+    }
+
+    @Override
+    public void abandon(String prefix, String mark) throws SQLException {
+        connection.rollback();
+        execute("DROP DATABASE IF EXISTS " + prefix + mark);
+        sweep(connection, prefix);
     }
 
     @Override
@@ -539,6 +602,9 @@ public final class MariaDatabase implements ServerDatabase {
         mustAnswer();
         String made = declared.getOrDefault(table, "");
         String name = MariaSession.quoted(table);
+        if (joined && !made.isEmpty()) {
+            execute("CREATE TEMPORARY TABLE IF NOT EXISTS " + name + " " + made);
+        }
         if (made.contains("AUTO_INCREMENT")) {
             execute("CREATE OR REPLACE TEMPORARY TABLE " + name + " " + made);
         } else {
@@ -620,10 +686,11 @@ public final class MariaDatabase implements ServerDatabase {
     }
 
     @Override
-    public void attach(Session session) {
+    public void attach(Session attached) {
+        session = attached;
         touched();
         try {
-            clock(session.now().toLocalDateTime());
+            clock(attached.now().toLocalDateTime());
             if (speaksOwn) {
                 forgetVariables();
             }
@@ -642,7 +709,8 @@ public final class MariaDatabase implements ServerDatabase {
     }
 
     @Override
-    public void detach(Session session) {
+    public void detach(Session attached) {
+        session = null;
         touched();
         // Only another connection begins with fresh ones.
         altered |= remembers;

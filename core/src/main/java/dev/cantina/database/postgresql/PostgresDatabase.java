@@ -4,6 +4,7 @@ import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
 import dev.cantina.database.DatabaseException;
+import dev.cantina.database.ProjectDatabase;
 import dev.cantina.database.ServerDatabase;
 import dev.cantina.database.ServerKind;
 import dev.cantina.database.ServerNames;
@@ -45,6 +46,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import org.postgresql.util.PGInterval;
 import org.postgresql.util.PSQLException;
 import org.postgresql.util.ServerErrorMessage;
@@ -60,7 +62,13 @@ public final class PostgresDatabase implements ServerDatabase {
     private final PostgresGuard guard;
     private final PostgresParts parts;
     private final PostgresCircles circles;
-    private final Map<String, String> declared = new LinkedHashMap<>();
+    private final Map<String, String> declared;
+    private Opener opener;
+
+    /** Whether another has made the schema that this one works in. */
+    private boolean joined;
+
+    private Session session;
     private Map<String, String> numbers = Map.of();
     private boolean scratch;
     private boolean speaksOwn;
@@ -75,11 +83,67 @@ public final class PostgresDatabase implements ServerDatabase {
      * @param connection in a transaction; this object closes it
      */
     public PostgresDatabase(Connection connection) {
+        this(connection, new ConcurrentHashMap<>());
+    }
+
+    private PostgresDatabase(Connection connection, Map<String, String> declared) {
+        this.declared = declared;
         this.connection = connection;
         this.changes = new PostgresChanges(connection);
         this.guard = new PostgresGuard(connection);
         this.parts = new PostgresParts(connection);
         this.circles = new PostgresCircles(connection);
+    }
+
+    @Override
+    public void reachedBy(Opener how) {
+        opener = how;
+    }
+
+    @Override
+    public ProjectDatabase beside(List<Table> known) throws SQLException {
+        Connection another = opener.open();
+        try {
+            PostgresDatabase made = new PostgresDatabase(another, declared);
+            made.joined = true;
+            made.scratch = true;
+            made.tables = List.copyOf(known);
+            made.execute("SET search_path TO " + connection.getSchema());
+            another.commit();
+            return made;
+        } catch (SQLException e) {
+            another.close();
+            throw e;
+        }
+    }
+
+    /** The clock of the session is that of what the server runs by itself. */
+    @Override
+    public <T> T running(Running<T> work) throws SQLException {
+        if (joined && session != null) {
+            clock(session);
+        }
+        return work.run();
+    }
+
+    @Override
+    public boolean tellsChanges() {
+        return !joined;
+    }
+
+    @Override
+    public void end(boolean commit) throws SQLException {
+        ServerDatabase.super.end(commit);
+        guard.forget();
+        changes.touched();
+    }
+
+    @Override
+    public void abandon(String prefix, String mark) throws SQLException {
+        connection.rollback();
+        PostgresSchemas.drop(connection, mark);
+        PostgresSchemas.sweep(connection, prefix, mark);
+        connection.commit();
     }
 
     @Override
@@ -128,6 +192,7 @@ public final class PostgresDatabase implements ServerDatabase {
     /** The same in a schema that stays when the transaction is committed. */
     @Override
     public void scratch(String schema) throws SQLException {
+        PostgresSchemas.hold(connection, schema);
         execute("CREATE SCHEMA " + schema);
         execute("SET search_path TO " + schema);
         clockNow();
@@ -550,6 +615,9 @@ public final class PostgresDatabase implements ServerDatabase {
     public void empty(String table) throws SQLException {
         mustAnswer();
         try (Statement statement = connection.createStatement()) {
+            if (joined) {
+                declare(ownTable(table), declared.get(ownTable(table)));
+            }
             statement.execute("TRUNCATE pg_temp." + ownTable(table) + " RESTART IDENTITY");
         }
     }
@@ -635,13 +703,13 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
-    public void attach(Session session) {
+    public void attach(Session attached) {
+        session = attached;
         changes.touched();
         guard.forget();
         if (scratch || parts.isPlaced()) {
             try {
-                String now = java.sql.Timestamp.valueOf(session.now().toLocalDateTime()).toString();
-                execute("SELECT set_config('" + PostgresTables.CLOCK + "', '" + now + "', FALSE)");
+                clock(attached);
             } catch (SQLException e) {
                 // The connection is gone; the first statement of the run will say so.
                 return;
@@ -649,8 +717,14 @@ public final class PostgresDatabase implements ServerDatabase {
         }
     }
 
+    private void clock(Session of) throws SQLException {
+        String now = java.sql.Timestamp.valueOf(of.now().toLocalDateTime()).toString();
+        execute("SELECT set_config('" + PostgresTables.CLOCK + "', '" + now + "', FALSE)");
+    }
+
     @Override
-    public void detach(Session session) {
+    public void detach(Session attached) {
+        session = null;
         changes.touched();
         guard.forget();
         try {
@@ -701,13 +775,17 @@ public final class PostgresDatabase implements ServerDatabase {
 
     /** The tables of blocks that a rollback has taken away with it. */
     private void redeclare() throws SQLException {
-        for (Map.Entry<String, String> table : declared.entrySet()) {
-            execute(
-                    "CREATE TEMPORARY TABLE IF NOT EXISTS "
-                            + table.getKey()
-                            + " "
-                            + table.getValue());
+        if (joined) {
+            // Each is made when it is used.
+            return;
         }
+        for (Map.Entry<String, String> table : declared.entrySet()) {
+            declare(table.getKey(), table.getValue());
+        }
+    }
+
+    private void declare(String table, String definition) throws SQLException {
+        execute("CREATE TEMPORARY TABLE IF NOT EXISTS " + table + " " + definition);
     }
 
     @Override
