@@ -163,3 +163,33 @@ END;
 -- out: n = 2, none = FALSE
 -- call: p k = 2
 -- out: n = 2, none = TRUE
+-- behaviour: UPDATE OF looks at what a dynamic UPDATE sets, not at what differs
+CREATE TRIGGER keep AFTER UPDATE OF qty ON item FOR EACH ROW
+INSERT INTO log (line) VALUES (NEW.name);
+CREATE PROCEDURE p ()
+BEGIN
+  EXECUTE IMMEDIATE 'UPDATE item SET price = 9 WHERE id = 1';
+  EXECUTE IMMEDIATE '  update item /* price */ set QTY = qty where id = 2';
+END;
+-- call: p
+-- data: SELECT line FROM log : ['label']
+-- behaviour: a statement inside a trigger of a dynamic UPDATE is another one
+CREATE TRIGGER keep AFTER UPDATE OF qty ON item FOR EACH ROW
+INSERT INTO log (line) VALUES (NEW.name);
+CREATE TRIGGER more AFTER UPDATE OF price ON item FOR EACH ROW
+UPDATE item SET qty = qty WHERE id = 3;
+CREATE PROCEDURE p ()
+EXECUTE IMMEDIATE 'UPDATE item SET price = price WHERE id = 1';
+-- call: p
+-- data: SELECT COUNT(*) FROM log : [1]
+-- behaviour: a comment before a dynamic statement ends no transaction
+CREATE PROCEDURE p (OUT r INTEGER)
+BEGIN
+  START TRANSACTION;
+  UPDATE item SET qty = 77 WHERE id = 1;
+  EXECUTE IMMEDIATE '/* a word */ UPDATE item SET qty = 78 WHERE id = 1';
+  ROLLBACK;
+  SELECT qty INTO r FROM item WHERE id = 1;
+END;
+-- call: p
+-- out: r = 10
