@@ -1,5 +1,6 @@
 package dev.cantina.cli;
 
+import dev.cantina.debugging.DebugException;
 import dev.cantina.debugging.KeptBreakpoints;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -20,7 +21,7 @@ final class DebugCommand implements Command {
 
     @Override
     public String arguments() {
-        return "ROUTINE [NAME=VALUE…]  or  --case SELECTOR  or  --run FILE";
+        return "ROUTINE [NAME=VALUE…]  or  --case SELECTOR  or  --run FILE  or  --attach PORT";
     }
 
     @Override
@@ -42,6 +43,11 @@ final class DebugCommand implements Command {
                 "at-difference",
                 false,
                 "with --case: stop at the statement that the case's first difference comes from");
+        Main.option(
+                options,
+                "attach",
+                "PORT",
+                "a program that calls, by its URL's debug=PORT, in place of a run of its own");
         options.addOption(
                 null, "fresh", false, "without the breakpoints that are kept, and keep none");
         return options;
@@ -60,6 +66,9 @@ final class DebugCommand implements Command {
     @Override
     public int run(Invocation call) throws UsageException, ProjectException, SQLException {
         Project project = call.project();
+        if (call.has("attach")) {
+            return attach(call, project);
+        }
         KeptBreakpoints kept = new KeptBreakpoints(project);
         DebugTarget target = target(call, project);
         try (Words words =
@@ -71,6 +80,31 @@ final class DebugCommand implements Command {
                     words,
                     prompt,
                     new DebugSession(call.settings(project), target, prompt, true));
+        }
+    }
+
+    private static int attach(Invocation call, Project project)
+            throws UsageException, ProjectException {
+        boolean more =
+                !call.arguments().isEmpty()
+                        || List.of("case", "run", "on", "fixture", "limit", "clock").stream()
+                                .anyMatch(call::has);
+        if (more) {
+            throw new UsageException(
+                    "--attach stands alone: what runs, and on what, the program has said");
+        }
+        int port = ServeCommand.port("attach", call.value("attach").orElseThrow());
+        Screen screen = call.screen();
+        try (Words words = Words.open(screen, call.value("record").map(call.folder()::resolve));
+                AttachedProgram program =
+                        new AttachedProgram(
+                                port, text -> text.lines().forEach(l -> screen.line("  " + l)))) {
+            call.words(words);
+            words.onInterrupt(program::breakIn);
+            program.attach(project.root().toAbsolutePath().normalize().toString());
+            return new AttachPrompt(screen, words, program, project).run();
+        } catch (DebugException e) {
+            throw new ProjectException(e.getMessage());
         }
     }
 

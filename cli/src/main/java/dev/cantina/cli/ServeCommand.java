@@ -81,7 +81,7 @@ final class ServeCommand implements Command {
             }
             return ExitCode.WELL;
         }
-        try (ServerSocket socket = Wire.listening(port(call))) {
+        try (ServerSocket socket = Wire.listening(port("port", call.value("port").orElseThrow()))) {
             call.screen().note("waiting for an editor at port " + socket.getLocalPort());
             try (Wire wire = Wire.accepted(socket)) {
                 service.accept(wire);
@@ -92,8 +92,8 @@ final class ServeCommand implements Command {
         }
     }
 
-    private static int port(Invocation call) throws UsageException {
-        String said = call.value("port").orElseThrow();
+    /** The number of a port that an option gives. */
+    static int port(String option, String said) throws UsageException {
         try {
             int port = Integer.parseInt(said);
             if (port >= 0 && port <= MOST_PORT) {
@@ -102,7 +102,8 @@ final class ServeCommand implements Command {
         } catch (NumberFormatException e) {
             // Said below.
         }
-        throw new UsageException("--port takes a number up to " + MOST_PORT + ": --port 4711");
+        throw new UsageException(
+                "--" + option + " takes a number up to " + MOST_PORT + ": --" + option + " 4711");
     }
 
     /** What a run came to, as a terminal shows it. */

@@ -106,6 +106,9 @@ public final class Session implements AutoCloseable {
             statements.follow(program.placed().get().follow(serverRun));
         }
         this.transaction = new Transaction(database);
+        if (probed) {
+            transaction.remember();
+        }
         this.temporary = new TemporaryTables(database);
         this.data = new DataAccess(this, database, statements, transaction, diagnostics, results);
         this.deadline = program.watchdog().after(limits.seconds(), this::expire);

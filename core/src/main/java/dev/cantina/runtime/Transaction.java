@@ -301,11 +301,20 @@ final class Transaction {
         return rollbacks;
     }
 
+    private boolean remembers;
+
+    /** What is committed within a run counts among what the run has changed. */
+    void remember() {
+        remembers = true;
+    }
+
     private void end(boolean commit) throws SQLException {
+        List<RowEvent> kept = commit && remembers ? events() : List.copyOf(earlier);
         written = false;
         commits += commit ? 1 : 0;
         rollbacks += commit ? 0 : 1;
         earlier.clear();
+        earlier.addAll(kept);
         writers.clear();
         database.end(commit);
         start = database.position();
