@@ -28,6 +28,47 @@ function served() {
   });
 }
 
+/** The demo's program, which waits for a debugger at a port that it says on its error stream. */
+function called() {
+  const child = spawn('java', ['-cp', path.join(home, 'cli/target/lib/*'),
+    path.join(home, 'demo/program/src/main/java/winery/CellarDesk.java'),
+    `jdbc:cantina:${project}?wait=yes&debug=0`], { cwd: project });
+  let out = '';
+  child.stdout.on('data', data => { out += data; });
+  const ended = new Promise(resolve => child.on('close', () => resolve(out)));
+  return new Promise((resolve, reject) => {
+    let said = '';
+    child.stderr.on('data', data => {
+      said += data;
+      const port = /at port (\d+)/.exec(said);
+      if (port) resolve({ ended, port: Number(port[1]) });
+    });
+    child.on('error', reject);
+    setTimeout(() => reject(new Error('no port: ' + said)), 60000).unref();
+  });
+}
+
+async function attached() {
+  const { ended, port } = await called();
+  const client = new DebugClient('node', '', 'cantina');
+  client.defaultTimeout = 20000;
+  await client.start(port);
+  await client.initializeRequest();
+  const initialized = client.waitForEvent('initialized');
+  await client.attachRequest({ port });
+  await initialized;
+  await client.setBreakpointsRequest({ source: { path: trigger }, breakpoints: [{ line: 7 }] });
+  const stopped = client.waitForEvent('stopped');
+  await client.configurationDoneRequest();
+  await stopped;
+  const stack = (await client.stackTraceRequest({ threadId: 1 })).body.stackFrames;
+  expect('in a program that calls it stops in the trigger', stack[0].name === 'vessel_journal' && stack[1].name === 'move_wine');
+  await client.disconnectRequest({});
+  const out = await ended;
+  expect('let go, the program goes on', out.includes('moved           80.0 litres') && out.includes('45000 B1 has no room'));
+  await client.stop();
+}
+
 (async () => {
   const { child, port } = await served();
   const ended = new Promise(resolve => child.on('close', resolve));
@@ -73,6 +114,7 @@ function served() {
   await client.stop();
   const code = await Promise.race([ended, new Promise(r => setTimeout(() => r('it still runs'), 15000))]);
   expect('nothing is left running', code === 0);
+  await attached();
   process.exit(failed ? 1 : 0);
 })().catch(e => {
   console.log('FAILED ' + (e.stack || e));

@@ -1,17 +1,41 @@
 // The extension in a real workbench, driven in a browser without a screen: node workbench.js PORT FOLDER
 // FOLDER takes the pictures.
 const { chromium } = require('playwright-core');
+const { spawn } = require('node:child_process');
+const fs = require('node:fs');
 const path = require('node:path');
 
 const [port, pictures] = process.argv.slice(2);
 const project = process.env.CANTINA_PROJECT;
 let failed = 0;
+const home = process.env.CANTINA_HOME;
+const programPort = 20000 + Math.floor(Math.random() * 20000);
 const expect = (what, is) => {
   console.log((is ? 'ok     ' : 'FAILED ') + what);
   failed += is ? 0 : 1;
 };
 
+/** The demo's program, which waits at its first call for a debugger. */
+function called() {
+  const child = spawn('java', ['-cp', path.join(home, 'cli/target/lib/*'),
+    path.join(home, 'demo/program/src/main/java/winery/CellarDesk.java'),
+    `jdbc:cantina:${project}?wait=yes&debug=${programPort}`], { cwd: project });
+  let out = '';
+  child.stdout.on('data', data => { out += data; });
+  const ended = new Promise(resolve => child.on('close', () => resolve(out)));
+  const waits = new Promise((resolve, reject) => {
+    child.stderr.on('data', data => { if (/at port/.test(data)) resolve(); });
+    setTimeout(() => reject(new Error('the program waits nowhere')), 60000).unref();
+  });
+  return { ended, waits };
+}
+
 (async () => {
+  fs.mkdirSync(path.join(project, '.vscode'), { recursive: true });
+  fs.writeFileSync(path.join(project, '.vscode', 'launch.json'), JSON.stringify({
+    version: '0.2.0',
+    configurations: [{ type: 'cantina', request: 'attach', name: 'the program', port: programPort }],
+  }));
   const browser = await chromium.launch({
     executablePath: process.env.CHROMIUM || '/usr/bin/chromium',
     headless: true,
@@ -75,6 +99,20 @@ const expect = (what, is) => {
     figures = await painted();
   }
   expect('a profile stands behind the lines', figures);
+  const desk = called();
+  await desk.waits;
+  await open('routines/vessel_journal.sql');
+  await go(7);
+  await key('F9', 800);
+  await key('F5', 1000);
+  expect('a program that calls is attached to, and stops in its trigger', await seen(stop));
+  await rest(2500);
+  const where = await page.locator('.debug-call-stack').allTextContents();
+  expect('the trigger and its caller are on the stack', /vessel_journal[\s\S]*move_wine/.test(where.join(' ')));
+  await picture('editor-attached');
+  await key('F9', 500);
+  await key('Shift+F5', 1500);
+  expect('let go, the program goes on', (await desk.ended).includes('moved           80.0 litres'));
   await open('cases/move_wine.yaml');
   await go(4);
   await lens('Run').waitFor({ timeout: 20000 }).catch(() => {});

@@ -13,9 +13,11 @@ export async function activate(context: vscode.ExtensionContext): Promise<void> 
   context.subscriptions.push(
     vscode.debug.registerDebugAdapterDescriptorFactory('cantina', {
       createDebugAdapterDescriptor: session =>
-        new vscode.DebugAdapterExecutable(program(), ['serve', 'debug'], {
-          cwd: folderOf(session.configuration.project, session.workspaceFolder),
-        }),
+        session.configuration.request === 'attach'
+          ? new vscode.DebugAdapterServer(Number(session.configuration.port), '127.0.0.1')
+          : new vscode.DebugAdapterExecutable(program(), ['serve', 'debug'], {
+            cwd: folderOf(session.configuration.project, session.workspaceFolder),
+          }),
     }),
     vscode.debug.registerDebugConfigurationProvider('cantina', new Launches()),
     vscode.commands.registerCommand('cantina.run', (project, routine, parameters) =>
@@ -90,6 +92,10 @@ class Launches implements vscode.DebugConfigurationProvider {
     if (!launch.type) {
       void vscode.window.showInformationMessage('Choose Debug above a routine or a case.');
       return undefined;
+    }
+    if (launch.request === 'attach') {
+      // The program says which project it runs.
+      return launch;
     }
     launch.project = launch.project ?? folderOf(undefined, folder);
     return launch;

@@ -173,6 +173,13 @@ class AttachCommandTest {
     }
 
     @Test
+    void theDocsAreRight() throws Exception {
+        CompletableFuture<String> program = program();
+        DocsTest.run(cli, "programs.md", "attach", "4711", String.valueOf(port));
+        assertEquals("45000", program.get());
+    }
+
+    @Test
     void whereNobodyWaitsThatIsSaid() {
         Cli.Result none = cli.run("debug", "--attach", String.valueOf(port));
         assertEquals(2, none.code());

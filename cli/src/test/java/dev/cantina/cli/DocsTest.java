@@ -51,6 +51,22 @@ class DocsTest {
         }
     }
 
+    /** Runs the examples of a kind, with a text in them in the place of another. */
+    static void run(Cli cli, String page, String kind, String text, String by) throws IOException {
+        Path of = ROOT.resolve("docs").resolve(page);
+        for (Block block : blocks(of)) {
+            if (block.kind().equals(kind)) {
+                console(
+                        cli,
+                        of,
+                        new Block(
+                                kind,
+                                block.line(),
+                                block.lines().stream().map(l -> l.replace(text, by)).toList()));
+            }
+        }
+    }
+
     private record Block(String kind, int line, List<String> lines) {
         String text() {
             return String.join("\n", lines) + "\n";

@@ -22,6 +22,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Executor;
+import java.util.function.Consumer;
 
 /** A program's connection to a project. */
 final class ConnectionAnswers extends Answers<Connection> {
@@ -30,7 +31,7 @@ final class ConnectionAnswers extends Answers<Connection> {
     private final String url;
     private final ProgramConnection program;
     private final Connection real;
-    private final Runnable released;
+    private final Consumer<Connection> released;
     private boolean autoCommit = true;
     private volatile boolean closed;
 
@@ -62,7 +63,7 @@ final class ConnectionAnswers extends Answers<Connection> {
     /**
      * @param released is told when it is closed
      */
-    ConnectionAnswers(String url, ProgramConnection program, Runnable released) {
+    ConnectionAnswers(String url, ProgramConnection program, Consumer<Connection> released) {
         super(Connection.class);
         this.url = url;
         this.program = program;
@@ -332,7 +333,7 @@ final class ConnectionAnswers extends Answers<Connection> {
         try {
             program.close();
         } finally {
-            released.run();
+            released.accept(proxy());
         }
     }
 

@@ -7,9 +7,13 @@ import dev.cantina.workbench.RunSettings;
 import java.io.IOException;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.Collections;
 import java.util.HashMap;
+import java.util.IdentityHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * The projects that this program has open. Connections of the same URL share their rows, which stay
@@ -22,7 +26,7 @@ final class Databases {
     private final ProgramDatabase database;
     private final Optional<ProgramDebugging> debugging;
     private final boolean fresh;
-    private int connections;
+    private final Set<Connection> connections = Collections.newSetFromMap(new IdentityHashMap<>());
 
     private Databases(
             Map<String, String> identity,
@@ -90,24 +94,63 @@ final class Databases {
     }
 
     private Connection connection(DriverUrl url) throws SQLException {
-        connections++;
         try {
-            return new ConnectionAnswers(
-                            url.text(), database.connect(debugging.map(d -> d)), this::released)
-                    .proxy();
+            Connection made =
+                    new ConnectionAnswers(
+                                    url.text(),
+                                    database.connect(debugging.map(d -> d)),
+                                    this::released)
+                            .proxy();
+            connections.add(made);
+            return made;
         } catch (SQLException | RuntimeException e) {
-            released();
+            closeIfUnused();
             throw e;
         }
     }
 
-    private void released() {
+    private void released(Connection closed) {
         synchronized (OPEN) {
-            connections--;
-            if (connections == 0 && fresh) {
-                OPEN.remove(identity);
-                debugging.ifPresent(ProgramDebugging::close);
-                database.close();
+            connections.remove(closed);
+            closeIfUnused();
+        }
+    }
+
+    private void closeIfUnused() {
+        if (connections.isEmpty() && fresh) {
+            OPEN.remove(identity);
+            close();
+        }
+    }
+
+    private void close() {
+        debugging.ifPresent(ProgramDebugging::close);
+        database.close();
+    }
+
+    static {
+        Runtime.getRuntime().addShutdownHook(new Thread(Databases::leave, "cantina-jdbc-end"));
+    }
+
+    /** The program ends: nothing is left on a server, and who debugs it is told. */
+    private static void leave() {
+        List<Databases> all;
+        synchronized (OPEN) {
+            all = List.copyOf(OPEN.values());
+        }
+        for (Databases one : all) {
+            for (Connection open : List.copyOf(one.connections)) {
+                try {
+                    open.abort(Runnable::run);
+                } catch (SQLException e) {
+                    // It is closed already.
+                    continue;
+                }
+            }
+            synchronized (OPEN) {
+                if (OPEN.remove(one.identity, one)) {
+                    one.close();
+                }
             }
         }
     }

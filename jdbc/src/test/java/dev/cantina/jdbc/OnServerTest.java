@@ -248,6 +248,24 @@ class OnServerTest {
             }
         }
 
+        /** With the rows staying, and a transaction open. */
+        @Test
+        void aProgramThatEndsLeavesNothing() throws Exception {
+            Process program =
+                    new ProcessBuilder(
+                                    Path.of(System.getProperty("java.home"), "bin", "java")
+                                            .toString(),
+                                    "-cp",
+                                    System.getProperty("java.class.path"),
+                                    Leaving.class.getName(),
+                                    url.replace("&fresh=yes", ""))
+                            .inheritIO()
+                            .start();
+            assertEquals(7, program.waitFor());
+            one.close();
+            other.close();
+        }
+
         @Test
         void aPoolOfThemLosesNothing() throws Exception {
             try (HikariDataSource pool = new HikariDataSource()) {

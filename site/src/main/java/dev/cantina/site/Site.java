@@ -25,6 +25,7 @@ public final class Site {
                     "docs/testing.md",
                     "docs/debugging.md",
                     "docs/authoring.md",
+                    "docs/programs.md",
                     "docs/editors.md",
                     "docs/language.md",
                     "docs/servers.md",

@@ -4,6 +4,7 @@ import com.google.gson.ToNumberPolicy;
 import dev.cantina.serve.Wire;
 import java.nio.file.Path;
 import java.util.concurrent.ExecutionException;
+import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import org.eclipse.lsp4j.debug.services.IDebugProtocolClient;
 import org.eclipse.lsp4j.jsonrpc.Launcher;
@@ -21,6 +22,13 @@ public final class DebugService {
         serve(wire, new DebugServer(folder.toAbsolutePath(), endings));
     }
 
+    /** A program that is debugged ends when it has nothing more to do, whoever is attached. */
+    private static Thread daemon(Runnable work) {
+        Thread thread = new Thread(work, "cantina-debug-wire");
+        thread.setDaemon(true);
+        return thread;
+    }
+
     static void serve(Wire wire, DebugRequests server) {
         Launcher<IDebugProtocolClient> launcher =
                 new DebugLauncher.Builder<IDebugProtocolClient>()
@@ -28,6 +36,7 @@ public final class DebugService {
                         .setRemoteInterface(IDebugProtocolClient.class)
                         .setInput(wire.in())
                         .setOutput(wire.out())
+                        .setExecutorService(Executors.newCachedThreadPool(DebugService::daemon))
                         // A number is taken as it is written.
                         .configureGson(
                                 g ->
