@@ -714,8 +714,17 @@ public final class Session implements AutoCloseable {
 
     private void takeBack(Mark mark) {
         try {
+            if (transaction.isGone(mark)) {
+                // The database has taken all of it back, to end a deadlock for one.
+                transaction.rollback();
+                return;
+            }
             transaction.rollbackTo(mark);
         } catch (SQLException e) {
+            if (transaction.isReal()) {
+                undoAll();
+                return;
+            }
             throw new IllegalStateException("the rollback failed: " + e.getMessage(), e);
         }
     }

@@ -98,6 +98,11 @@ final class Transaction {
         return new Mark(database.mark(), database.position());
     }
 
+    /** Whether the database has gone back behind a mark by itself. */
+    boolean isGone(Mark mark) throws SQLException {
+        return real && database.tellsChanges() && database.position() < mark.position();
+    }
+
     void rollbackTo(Mark mark) throws SQLException {
         database.rollbackTo(mark.database());
         writers.truncate(mark.position());

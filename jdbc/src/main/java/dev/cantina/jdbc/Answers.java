@@ -7,6 +7,7 @@ import java.lang.reflect.InvocationTargetException;
 import java.lang.reflect.Method;
 import java.lang.reflect.Proxy;
 import java.sql.SQLException;
+import java.time.DateTimeException;
 
 /**
  * Stands for an object of JDBC's: answers some of its methods itself, and hands the others on to
@@ -60,12 +61,38 @@ abstract class Answers<T> implements InvocationHandler {
         try {
             return answer(method.getName(), method, arguments);
         } catch (InvocationTargetException e) {
-            throw e.getCause() instanceof SQLException failure ? translated(failure) : e.getCause();
+            throw failure(e.getCause());
         } catch (Program.UnsoundException e) {
             throw Failures.of(e);
         } catch (ConditionException e) {
             throw Failures.of(e.condition().sqlstate(), e.condition().message());
         }
+    }
+
+    /** What a value is asked for as, and is not, is an error of SQL too. */
+    private Throwable failure(Throwable cause) {
+        if (cause instanceof SQLException failure) {
+            return translated(failure);
+        }
+        boolean value =
+                cause instanceof ClassCastException
+                        || cause instanceof IllegalArgumentException
+                        || cause instanceof DateTimeException;
+        if (!value) {
+            return cause;
+        }
+        SQLException failure =
+                Failures.of("22018", "the value is not of the type that is asked for");
+        failure.initCause(cause);
+        return failure;
+    }
+
+    /** A text that must be there. */
+    static String text(Object given) throws SQLException {
+        if (given == null) {
+            throw Failures.of("42000", "a statement is a text, and this is null");
+        }
+        return (String) given;
     }
 
     /** An error of the database, with the state that the standard has for it. */

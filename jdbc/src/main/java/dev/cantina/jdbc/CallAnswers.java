@@ -5,6 +5,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.Session;
+import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.SqlType;
 import dev.cantina.workbench.WrittenCall;
@@ -20,6 +21,7 @@ import java.sql.Statement;
 import java.sql.Types;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -62,6 +64,7 @@ final class CallAnswers extends Answers<CallableStatement> {
     private Map<Integer, Object> given = new HashMap<>();
     private Map<String, Object> named = new HashMap<>();
     private final Map<Object, Integer> registered = new HashMap<>();
+    private final Map<Expression, Object> literals = new IdentityHashMap<>();
     private final List<Map<Integer, Object>> batch = new ArrayList<>();
     private RoutineSymbol routine;
     private SimpleResultSet out;
@@ -333,8 +336,7 @@ final class CallAnswers extends Answers<CallableStatement> {
                         "42000",
                         "parameter " + parameter.name() + " gives a value back: it needs a ?");
             }
-            Object known = connection.evaluate(argument.get().value().orElseThrow());
-            return Optional.of(known == null ? Session.NULL : known);
+            return written(parameter, argument.get().value().orElseThrow());
         }
         if (!parameter.mode().isInput()) {
             return Optional.empty();
@@ -350,6 +352,29 @@ final class CallAnswers extends Answers<CallableStatement> {
         }
         Object held = Given.fitting(given.get(marker), parameter.type());
         return Optional.of(held == null ? Session.NULL : held);
+    }
+
+    /** A value that stands in the call; a literal is worked out once. */
+    private Optional<Object> written(ParameterSymbol parameter, Expression expression)
+            throws SQLException {
+        boolean literal = expression instanceof Expression.Literal;
+        if (literal && ((Expression.Literal) expression).kind() == Expression.LiteralKind.DEFAULT) {
+            if (parameter.initial().isEmpty()) {
+                throw Failures.of("42000", parameter.name() + " has no default: " + signature());
+            }
+            return Optional.empty();
+        }
+        if (!literal) {
+            Object value = connection.evaluate(expression);
+            return Optional.of(value == null ? Session.NULL : value);
+        }
+        Object known = literals.get(expression);
+        if (known == null) {
+            Object value = connection.evaluate(expression);
+            known = value == null ? Session.NULL : value;
+            literals.put(expression, known);
+        }
+        return Optional.of(known);
     }
 
     private void take(Outcome outcome, List<Optional<WrittenCall.Argument>> matched)

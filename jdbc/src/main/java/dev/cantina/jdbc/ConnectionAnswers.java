@@ -181,7 +181,7 @@ final class ConnectionAnswers extends Answers<Connection> {
                                 "")
                         .proxy();
             case "prepareStatement", "prepareCall":
-                return prepared((String) arguments[0], name, method, arguments);
+                return prepared(text(arguments[0]), name, method, arguments);
             case "getMetaData":
                 return new MetaDataAnswers(this, real.getMetaData()).proxy();
             default:

@@ -106,7 +106,7 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
         if (!prepared.isEmpty()) {
             return sent(prepared, method, arguments);
         }
-        String text = (String) arguments[0];
+        String text = text(arguments[0]);
         if (WrittenCall.isCall(text)) {
             called = new CallAnswers(connection, text).proxy();
             called.setQueryTimeout(real.getQueryTimeout());

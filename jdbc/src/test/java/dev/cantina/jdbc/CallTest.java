@@ -363,6 +363,45 @@ class CallTest {
     }
 
     @Test
+    void defaultIsAnArgument() throws SQLException {
+        try (CallableStatement call =
+                connection.prepareCall("{call record_intake(10, 300, default, ?, ?)}")) {
+            call.execute();
+            assertNull(call.getString(2));
+        }
+        assertTrue(
+                refused("{call record_intake(DEFAULT, 300, 20, ?, ?)}")
+                        .getMessage()
+                        .startsWith("plot has no default"));
+    }
+
+    @Test
+    void valuesComeAsWhateverTheyAreAskedFor() throws SQLException {
+        try (CallableStatement call = connection.prepareCall("{? = call amount_owed(1, 2031)}")) {
+            call.registerOutParameter(1, Types.INTEGER);
+            call.execute();
+            assertEquals(1638, call.getObject(1));
+            assertEquals("1638.95", call.getObject(1, String.class));
+            assertEquals(1638.95, call.getDouble(1));
+            assertEquals(
+                    "22018", assertThrows(SQLException.class, () -> call.getDate(1)).getSQLState());
+        }
+    }
+
+    @Test
+    void whatIsNullIsNoStatement() {
+        assertThrows(SQLException.class, () -> connection.prepareCall(null));
+        assertThrows(SQLException.class, () -> connection.prepareStatement(null));
+        assertThrows(
+                SQLException.class,
+                () -> {
+                    try (Statement statement = connection.createStatement()) {
+                        statement.execute(null);
+                    }
+                });
+    }
+
+    @Test
     void aLimitEndsACall() throws Exception {
         try (Connection other =
                         java.sql.DriverManager.getConnection(

@@ -269,6 +269,46 @@ class TransactionTest {
     }
 
     @Test
+    void whoWaitsTooLongIsTold() throws SQLException {
+        one.setAutoCommit(false);
+        fill(one, "T2", 7);
+        SQLException late = assertThrows(SQLException.class, () -> fill(other, "T2", 8));
+        assertEquals("40001", late.getSQLState(), late.getMessage());
+        one.commit();
+        fill(other, "T2", 8);
+    }
+
+    @Test
+    void ofTwoThatWaitForEachOtherOneIsTakenBack() throws Exception {
+        one.setAutoCommit(false);
+        other.setAutoCommit(false);
+        fill(one, "T1", 7);
+        fill(other, "T2", 7);
+        java.util.concurrent.FutureTask<String> waiting =
+                new java.util.concurrent.FutureTask<>(() -> state(other, "T1"));
+        new Thread(waiting).start();
+        Thread.sleep(200);
+        String first = state(one, "T2");
+        String states = first + waiting.get();
+        assertTrue(states.equals("40001") || states.equals("4000140001"), states);
+        one.rollback();
+        other.rollback();
+        fill(one, "T1", 9);
+        one.commit();
+        assertEquals(new BigDecimal("9.0"), level(other, "T1"));
+        assertEquals(new BigDecimal("0.0"), level(other, "T2"));
+    }
+
+    private static String state(Connection connection, String vessel) {
+        try {
+            fill(connection, vessel, 8);
+            return "";
+        } catch (SQLException e) {
+            return e.getSQLState();
+        }
+    }
+
+    @Test
     void rowsThatNobodyElseHasAreHeldForNobodyAfterAFailure() throws SQLException {
         assertThrows(SQLException.class, () -> fill(one, "T2", 7000));
         fill(other, "T2", 7);

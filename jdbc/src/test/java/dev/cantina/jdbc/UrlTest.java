@@ -95,6 +95,22 @@ class UrlTest {
     }
 
     @Test
+    void aPortThatIsTakenIsTold() throws Exception {
+        try (java.net.ServerSocket taken =
+                new java.net.ServerSocket(0, 1, java.net.InetAddress.getLoopbackAddress())) {
+            SQLException failure =
+                    assertThrows(
+                            SQLException.class,
+                            () ->
+                                    DriverManager.getConnection(
+                                                    Winery.url() + "&debug=" + taken.getLocalPort())
+                                            .close());
+            assertTrue(failure.getMessage().contains("another program may have it"));
+            assertEquals("08001", failure.getSQLState());
+        }
+    }
+
+    @Test
     void theClockCanBeMadeToStand() throws SQLException {
         try (Connection connection =
                 DriverManager.getConnection(Winery.url() + "&clock=2026-09-20T08:00:00")) {

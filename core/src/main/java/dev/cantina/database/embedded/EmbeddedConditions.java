@@ -15,6 +15,7 @@ import java.util.regex.Pattern;
 final class EmbeddedConditions {
     private static final Map<Integer, String> STATES =
             Map.of(
+                    50200, "40001",
                     23513, "23514",
                     23514, "23514",
                     23506, "23503",
