@@ -120,7 +120,7 @@ final class CallAnswers extends Answers<CallableStatement> {
         }
         boolean reads =
                 name.startsWith("get") && method.getDeclaringClass() == CallableStatement.class;
-        return reads ? read(name, method, arguments) : other(name, method, arguments);
+        return reads ? read(name, arguments) : other(name, method, arguments);
     }
 
     private Object other(String name, Method method, Object[] arguments) throws Throwable {
@@ -453,7 +453,7 @@ final class CallAnswers extends Answers<CallableStatement> {
         return open;
     }
 
-    private Object read(String name, Method method, Object[] arguments) throws Throwable {
+    private Object read(String name, Object[] arguments) throws SQLException {
         if (out == null) {
             throw Failures.of("24000", "the call has not been made: execute comes first");
         }
@@ -469,17 +469,13 @@ final class CallAnswers extends Answers<CallableStatement> {
                             + " gives nothing back: "
                             + signature());
         }
-        Class<?>[] types = method.getParameterTypes();
-        types[0] = int.class;
-        Object[] changed = arguments.clone();
-        changed[0] = column;
-        Integer code = registered.get(key);
-        if (name.equals("getObject") && arguments.length == 1) {
-            Class<?> wanted = code == null ? null : CLASSES.get(code);
-            return wanted == null
-                    ? ResultAnswers.usual(out.getObject(column))
-                    : out.getObject(column, wanted);
+        Object more = arguments.length > 1 ? arguments[1] : null;
+        if (name.equals("getArray")) {
+            return out.getArray(column);
         }
-        return handOn(out, ResultSet.class.getMethod(name, types), changed);
+        Object held = out.getObject(column);
+        Integer code = registered.get(key);
+        Class<?> wanted = code == null ? null : CLASSES.get(code);
+        return Asked.value(held, name, name.equals("getObject") && more == null ? wanted : more);
     }
 }

@@ -6,15 +6,11 @@ import dev.cantina.types.IntervalValue;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
 import java.lang.reflect.Method;
-import java.sql.Date;
+import java.sql.JDBCType;
 import java.sql.ResultSet;
+import java.sql.SQLException;
 import java.sql.Statement;
-import java.sql.Time;
-import java.sql.Timestamp;
 import java.sql.Types;
-import java.time.LocalDate;
-import java.time.LocalDateTime;
-import java.time.LocalTime;
 import java.util.List;
 import org.h2.tools.SimpleResultSet;
 
@@ -49,23 +45,29 @@ final class ResultAnswers extends Answers<ResultSet> {
                 return changing == null
                         ? handOn(real, method, arguments)
                         : changing.change(method, arguments);
-            case "getObject":
-                Object value = handOn(real, method, arguments);
-                return arguments.length == 1 ? usual(value) : value;
             default:
-                return handOn(real, method, arguments);
+                return isValue(name, method)
+                        ? value(name, arguments)
+                        : handOn(real, method, arguments);
         }
     }
 
-    /** The class that JDBC has for a value where none is asked for. */
-    static Object usual(Object value) {
-        if (value instanceof LocalDate date) {
-            return Date.valueOf(date);
-        }
-        if (value instanceof LocalDateTime moment) {
-            return Timestamp.valueOf(moment);
-        }
-        return value instanceof LocalTime time ? Time.valueOf(time) : value;
+    /** Whether a method gives the value of a column that a routine has given. */
+    private boolean isValue(String name, Method method) {
+        Class<?>[] types = method.getParameterTypes();
+        return real instanceof SimpleResultSet
+                && name.startsWith("get")
+                && types.length > 0
+                && (types[0] == int.class || types[0] == String.class)
+                && !name.equals("getArray");
+    }
+
+    private Object value(String name, Object[] arguments) throws SQLException {
+        Object held =
+                arguments[0] instanceof String label
+                        ? real.getObject(label)
+                        : real.getObject((Integer) arguments[0]);
+        return Asked.value(held, name, arguments.length > 1 ? arguments[1] : null);
     }
 
     /** Rows that a routine has given. */
@@ -85,6 +87,7 @@ final class ResultAnswers extends Answers<ResultSet> {
             made.addColumn(
                     column.name(),
                     jdbcType(type),
+                    JDBCType.valueOf(jdbcType(type)).getName(),
                     JavaTypes.precision(type),
                     JavaTypes.scale(type));
         }
