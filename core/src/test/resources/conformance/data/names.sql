@@ -183,3 +183,17 @@ BEGIN
 END;
 -- call: p a = 'aa'
 -- out: n = 1, m = 1
+-- behaviour: functions with the names of keywords are called in SQL, by place and by name
+CREATE FUNCTION share (amount INTEGER, part INTEGER DEFAULT 2) RETURNS INTEGER RETURN amount / part;
+CREATE FUNCTION percent (n INTEGER) RETURNS INTEGER RETURN n * 100;
+CREATE FUNCTION wait (n INTEGER, more INTEGER DEFAULT 1) RETURNS INTEGER RETURN n + more;
+CREATE FUNCTION skip (n INTEGER) RETURNS INTEGER RETURN n - 1;
+CREATE PROCEDURE p (OUT a INTEGER, OUT b INTEGER, OUT c INTEGER, OUT d INTEGER)
+BEGIN
+  SELECT share(part => 5, amount => qty), percent(id) + wait(id) INTO a, b FROM item WHERE skip(id) = 0;
+  UPDATE item SET qty = share(amount => qty, part => 2) WHERE id = wait(more => 0, n => 1) AND percent (id) > 1;
+  SELECT qty, (SELECT MAX(wait(n => share(i.id * 4))) FROM item i WHERE i.id IN (skip(2), skip(3))) INTO c, d
+    FROM item WHERE id = 1 ORDER BY skip(id), wait(id) FETCH FIRST 1 ROW ONLY;
+END;
+-- call: p
+-- out: a = 2, b = 102, c = 5, d = 5

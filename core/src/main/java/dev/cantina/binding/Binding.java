@@ -12,6 +12,7 @@ import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -134,6 +135,24 @@ final class Binding {
     void declares(Span span, Meaning meaning) {
         if (uses != null) {
             uses.add(new NamedUse(span, meaning, true));
+        }
+    }
+
+    /** A label, at its statement's beginning and, where it is said there, at its end. */
+    void labels(Optional<Name> label, Span statement, JumpTarget target) {
+        if (uses == null || label.isEmpty()) {
+            return;
+        }
+        Meaning meaning = new Meaning.OfLabel(target);
+        declares(label.get().span(), meaning);
+        List<SqlWords.Word> words = SqlWords.of(statement.text()).all();
+        SqlWords.Word last = words.get(words.size() - 1);
+        Span end =
+                statement
+                        .source()
+                        .span(statement.start() + last.start(), statement.start() + last.end());
+        if (Name.of(last.text(), end).key().equals(label.get().key()) && words.size() > 2) {
+            means(end, meaning);
         }
     }
 

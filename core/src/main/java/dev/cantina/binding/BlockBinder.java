@@ -36,8 +36,7 @@ final class BlockBinder {
 
     BoundStatement compound(Statement.Compound compound, Scope outer) {
         JumpTarget target = new JumpTarget(compound.label().map(Name::text).orElse(""), false);
-        compound.label()
-                .ifPresent(l -> binding.declares(l.span(), new NamedUse.Meaning.OfLabel(target)));
+        binding.labels(compound.label(), compound.span(), target);
         Scope scope = outer.block(compound.label(), target);
         int at = binder.place(compound, outer, "BEGIN");
         binding.atomicBlocks += compound.atomic() ? 1 : 0;

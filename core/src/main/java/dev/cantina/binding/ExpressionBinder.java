@@ -557,6 +557,7 @@ public final class ExpressionBinder {
                             parameters.stream().map(p -> p.name().text()).toList());
                     continue;
                 }
+                binding.means(name.span(), new NamedUse.Meaning.OfArgument(routine, at));
             }
             if (at >= parameters.size()) {
                 binding.error(

@@ -26,6 +26,13 @@ public record NamedUse(Span span, Meaning meaning, boolean declares) {
 
         record OfRoutine(RoutineSymbol routine) implements Meaning {}
 
+        /**
+         * A parameter, by its name in a call.
+         *
+         * @param index of the parameter, from 0
+         */
+        record OfArgument(RoutineSymbol routine, int index) implements Meaning {}
+
         record OfTable(Table table) implements Meaning {}
 
         /**

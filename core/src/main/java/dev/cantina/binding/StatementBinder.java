@@ -79,21 +79,21 @@ final class StatementBinder {
         if (s instanceof Statement.While loop) {
             int at = place(s, scope, "WHILE");
             BoundExpression condition = expressions.condition(loop.condition(), scope);
-            JumpTarget target = loopTarget(loop.label());
+            JumpTarget target = loopTarget(loop.label(), loop.span());
             Scope inner = scope.block(loop.label(), target);
             return new BoundStatement.While(
                     at, target, Optional.of(condition), all(loop.statements(), inner));
         }
         if (s instanceof Statement.Loop loop) {
             int at = place(s, scope, "LOOP");
-            JumpTarget target = loopTarget(loop.label());
+            JumpTarget target = loopTarget(loop.label(), loop.span());
             Scope inner = scope.block(loop.label(), target);
             return new BoundStatement.While(
                     at, target, Optional.empty(), all(loop.statements(), inner));
         }
         if (s instanceof Statement.Repeat loop) {
             int at = place(s, scope, "REPEAT");
-            JumpTarget target = loopTarget(loop.label());
+            JumpTarget target = loopTarget(loop.label(), loop.span());
             List<BoundStatement> body = all(loop.statements(), scope.block(loop.label(), target));
             int conditionAt = binding.places.size();
             binding.place(loop.condition().span(), scope, "UNTIL");
@@ -187,9 +187,9 @@ final class StatementBinder {
         return binding.place(s.span(), scope, what);
     }
 
-    private JumpTarget loopTarget(Optional<Name> label) {
+    private JumpTarget loopTarget(Optional<Name> label, Span loop) {
         JumpTarget target = new JumpTarget(label.map(Name::text).orElse(""), true);
-        label.ifPresent(l -> binding.declares(l.span(), new NamedUse.Meaning.OfLabel(target)));
+        binding.labels(label, loop, target);
         return target;
     }
 
@@ -320,7 +320,7 @@ final class StatementBinder {
                         new CursorSymbol.Positioning(),
                         loop.span());
         cursorQueries.put(cursor, new Queried(loop.query(), scope));
-        JumpTarget target = loopTarget(loop.label());
+        JumpTarget target = loopTarget(loop.label(), loop.span());
         Scope inner = scope.block(loop.label(), target).withLoopRow(loop.row(), row);
         if (loop.cursor().isPresent()) {
             inner = inner.withCursor(loop.cursor().get(), cursor);

@@ -3,6 +3,7 @@ package dev.cantina.editing;
 import dev.cantina.binding.NamedUse.Meaning;
 import dev.cantina.binding.Variable;
 import dev.cantina.catalog.Column;
+import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
@@ -69,6 +70,12 @@ public record Described(String code, String text) {
         if (meaning instanceof Meaning.OfLabel of) {
             return new Described(
                     of.target().label(), of.target().isLoop() ? "labels a loop" : "labels a block");
+        }
+        if (meaning instanceof Meaning.OfArgument of) {
+            ParameterSymbol parameter = of.routine().parameters().get(of.index());
+            return new Described(
+                    parameter.mode() + " " + parameter.name() + " " + parameter.type().sql(),
+                    "a parameter of " + of.routine().name());
         }
         Meaning.OfCondition of = (Meaning.OfCondition) meaning;
         return new Described("CONDITION " + of.declared().text(), "");

@@ -181,6 +181,11 @@ public final class NameFinder {
         if (meaning instanceof Meaning.OfRoutine of) {
             return current(of.routine()).map(r -> r.tree().name().span());
         }
+        if (meaning instanceof Meaning.OfArgument of) {
+            return current(of.routine())
+                    .filter(r -> of.index() < r.parameters().size())
+                    .map(r -> r.parameters().get(of.index()).name().span());
+        }
         if (meaning instanceof Meaning.OfModule of) {
             return view.catalog().module(of.module().key()).map(m -> m.tree().name().span());
         }
@@ -218,6 +223,10 @@ public final class NameFinder {
             return a.routine().key().equals(b.routine().key())
                     && a.routine().isFunction() == b.routine().isFunction()
                     && sameTypes(a.routine(), b.routine());
+        }
+        if (one instanceof Meaning.OfArgument a && other instanceof Meaning.OfArgument b) {
+            return a.index() == b.index()
+                    && same(new Meaning.OfRoutine(a.routine()), new Meaning.OfRoutine(b.routine()));
         }
         if (one instanceof Meaning.OfTable a && other instanceof Meaning.OfTable b) {
             return a.table().key().equals(b.table().key());
@@ -260,7 +269,10 @@ public final class NameFinder {
     /** All places at which a name stands that means the same, its declaration among them. */
     public List<Span> references(Found found) {
         Set<Span> all = new LinkedHashSet<>();
-        if (isLocal(found.meaning()) && found.unit() != null) {
+        Optional<Meaning.OfArgument> argument = argument(found);
+        if (argument.isPresent()) {
+            parameter(argument.get(), all);
+        } else if (isLocal(found.meaning()) && found.unit() != null) {
             uses(found.unit(), found.meaning(), all);
         } else {
             view.units()
@@ -271,6 +283,54 @@ public final class NameFinder {
             definition(found).ifPresent(all::add);
         }
         return new ArrayList<>(all);
+    }
+
+    /** What a parameter is where its routine is called, whether its name stands there or inside. */
+    Optional<Meaning.OfArgument> argument(Found found) {
+        if (found.meaning() instanceof Meaning.OfArgument of) {
+            return Optional.of(of);
+        }
+        boolean parameter =
+                found.meaning() instanceof Meaning.OfVariable of
+                        && of.variable().kind().isParameter();
+        if (!parameter || found.unit() == null || found.unit().routine().isEmpty()) {
+            return Optional.empty();
+        }
+        Span declared = ((Meaning.OfVariable) found.meaning()).variable().span();
+        for (RoutineSymbol routine : view.catalog().routines(found.unit().routine().get().key())) {
+            for (int i = 0; i < routine.parameters().size(); i++) {
+                Span name = routine.parameters().get(i).name().span();
+                Span now = found.unit().moved(declared);
+                if (name.source().name().equals(now.source().name())
+                        && name.start() == now.start()) {
+                    return Optional.of(new Meaning.OfArgument(routine, i));
+                }
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** A parameter's name in its routine, and in all calls that say it. */
+    private void parameter(Meaning.OfArgument of, Set<Span> all) {
+        Span declared = of.routine().parameters().get(of.index()).name().span();
+        for (List<CheckedUnit> units : view.units().values()) {
+            for (CheckedUnit unit : units) {
+                for (NamedUse use : unit.uses()) {
+                    boolean own =
+                            use.meaning() instanceof Meaning.OfVariable v
+                                    && v.variable().kind().isParameter()
+                                    && unit.moved(v.variable().span())
+                                            .source()
+                                            .name()
+                                            .equals(declared.source().name())
+                                    && unit.moved(v.variable().span()).start() == declared.start();
+                    if (own || same(use.meaning(), of)) {
+                        all.add(unit.moved(use.span()));
+                    }
+                }
+            }
+        }
+        all.add(declared);
     }
 
     /** The same, with the places in files of cases. */

@@ -11,6 +11,7 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlWords;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -43,14 +44,8 @@ public final class Rename {
             return Optional.of(
                     "tables and columns have rows that go by their names; they are not renamed here");
         }
-        if (meaning instanceof Meaning.OfField || meaning instanceof Meaning.OfLabel) {
-            return Optional.of("this name is not renamed here");
-        }
-        if (meaning instanceof Meaning.OfRoutine of && of.routine().module().isPresent()
-                || meaning instanceof Meaning.OfModule
-                || meaning instanceof Meaning.OfShared) {
-            return Optional.of(
-                    "the names of modules, and of what is in them, are not renamed here");
+        if (meaning instanceof Meaning.OfField) {
+            return Optional.of("a field goes by the name that its type or its query gives it");
         }
         if (meaning instanceof Meaning.OfVariable of
                 && of.variable().span().text().length() > of.variable().name().length() + 2) {
@@ -74,14 +69,27 @@ public final class Rename {
             throw new ProjectException("'" + name + "' can't be a name without quotes");
         }
         Rename rename = new Rename(state, found, name);
-        if (found.meaning() instanceof Meaning.OfRoutine
-                && !name.equalsIgnoreCase(rename.old())
-                && !rename.view.catalog().routinesCalled(name.toUpperCase(Locale.ROOT)).isEmpty()) {
-            throw rename.refused("there is a routine of this name");
-        }
+        rename.checkFree();
         Map<String, List<Span>> places = rename.places();
         rename.prove(places);
         return places;
+    }
+
+    /** Whether nothing of the kind has the new name. */
+    private void checkFree() throws ProjectException {
+        if (name.equalsIgnoreCase(old())) {
+            return;
+        }
+        String key = name.toUpperCase(Locale.ROOT);
+        if (found.meaning() instanceof Meaning.OfRoutine of) {
+            String inside = of.routine().module().map(m -> m.key() + ".").orElse("");
+            if (!view.catalog().routines(inside + key).isEmpty()) {
+                throw refused("there is a routine of this name");
+            }
+        }
+        if (found.meaning() instanceof Meaning.OfModule && view.catalog().module(key).isPresent()) {
+            throw refused("there is a module of this name");
+        }
     }
 
     private static boolean isName(String name) {
@@ -98,14 +106,8 @@ public final class Rename {
         for (Span span : new NameFinder(view).references(found)) {
             add(places, span);
         }
-        Optional<RoutineSymbol> routine = routine();
-        boolean parameter =
-                found.meaning() instanceof Meaning.OfVariable of
-                        && of.variable().kind().isParameter();
-        if (routine.isPresent() && (parameter || found.meaning() instanceof Meaning.OfRoutine)) {
-            for (String file : state.caseFiles()) {
-                inCases(file, routine.get(), parameter, places);
-            }
+        for (String file : state.caseFiles()) {
+            inCases(file, places);
         }
         return places;
     }
@@ -117,42 +119,53 @@ public final class Rename {
         }
     }
 
-    /** The routine that is renamed, or whose parameter is. */
-    private Optional<RoutineSymbol> routine() {
-        if (found.meaning() instanceof Meaning.OfRoutine of) {
-            return Optional.of(of.routine());
-        }
-        return found.unit() == null || found.unit().routine().isEmpty()
-                ? Optional.empty()
-                : view.catalog().routines().stream()
-                        .filter(r -> r.key().equals(found.unit().routine().get().key()))
-                        .findFirst();
-    }
-
-    private void inCases(
-            String file, RoutineSymbol routine, boolean parameter, Map<String, List<Span>> places) {
+    private void inCases(String file, Map<String, List<Span>> places) {
         Optional<String> text = state.text(file);
         if (text.isEmpty()) {
             return;
         }
-        String old = old();
         for (CaseNames.Use use : CaseNames.of(new Source(file, text.get()))) {
-            boolean fits =
-                    parameter
-                            ? use.kind() == CaseNames.Kind.PARAMETER
-                                    && CaseNames.same(use.routine(), routine.name())
-                                    && CaseNames.same(use.name(), old)
-                            : use.kind() == CaseNames.Kind.ROUTINE
-                                    && CaseNames.same(use.name(), routine.name());
-            if (fits && CaseNames.same(use.span().text(), use.name())) {
-                add(places, use.span());
+            if (CaseNames.same(use.span().text(), use.name())) {
+                inCase(use).ifPresent(span -> add(places, span));
             }
         }
     }
 
+    /** What of a name in a case is the one that is renamed. */
+    private Optional<Span> inCase(CaseNames.Use use) {
+        Optional<Meaning.OfArgument> parameter = new NameFinder(view).argument(found);
+        if (parameter.isPresent()) {
+            boolean fits =
+                    use.kind() == CaseNames.Kind.PARAMETER
+                            && CaseNames.same(use.routine(), parameter.get().routine().name())
+                            && CaseNames.same(use.name(), old());
+            return fits ? Optional.of(use.span()) : Optional.empty();
+        }
+        if (use.kind() != CaseNames.Kind.ROUTINE) {
+            return Optional.empty();
+        }
+        int dot = use.name().lastIndexOf('.');
+        Span span = use.span();
+        if (found.meaning() instanceof Meaning.OfRoutine of
+                && CaseNames.same(use.name(), of.routine().name())) {
+            return Optional.of(span.source().span(span.start() + dot + 1, span.end()));
+        }
+        boolean inModule =
+                found.meaning() instanceof Meaning.OfModule of
+                        && dot > 0
+                        && CaseNames.same(use.name().substring(0, dot), of.module().name());
+        return inModule
+                ? Optional.of(span.source().span(span.start(), span.start() + dot))
+                : Optional.empty();
+    }
+
     private String old() {
-        return found.meaning() instanceof Meaning.OfVariable of
-                ? of.variable().name()
+        if (found.meaning() instanceof Meaning.OfVariable of) {
+            return of.variable().name();
+        }
+        // In a case a routine of a module stands with the module's name before it.
+        return found.meaning() instanceof Meaning.OfRoutine of
+                ? of.routine().tree().name().text()
                 : found.span().text();
     }
 
@@ -164,8 +177,10 @@ public final class Rename {
                 throw refused(file + " can't be read as it is");
             }
         }
-        try (ProjectState then = new ProjectState(state.project(), (file, problems) -> {});
-                ProjectState now = new ProjectState(state.project(), (file, problems) -> {})) {
+        Map<String, List<Problem>> wrongNow = new HashMap<>();
+        Map<String, List<Problem>> wrongThen = new HashMap<>();
+        try (ProjectState then = new ProjectState(state.project(), wrongThen::put);
+                ProjectState now = new ProjectState(state.project(), wrongNow::put)) {
             for (String file : view.files().keySet()) {
                 Optional<String> text = state.text(file);
                 if (text.isPresent()) {
@@ -182,7 +197,21 @@ public final class Rename {
                 continue;
             }
             compare(now, then);
+            for (String file : wrongThen.keySet()) {
+                List<Problem> errors = errors(wrongThen.get(file));
+                if (errors.size() > errors(wrongNow.getOrDefault(file, List.of())).size()) {
+                    throw wrong(errors.get(0));
+                }
+            }
         }
+    }
+
+    private static List<Problem> errors(List<Problem> problems) {
+        return problems.stream().filter(Problem::isError).toList();
+    }
+
+    private ProjectException wrong(Problem problem) {
+        return refused(problem.span().place() + " would be wrong: " + problem.message());
     }
 
     /** A text with a name written at some of its places. */
@@ -214,8 +243,7 @@ public final class Rename {
         List<Problem> wrong = after.problems().stream().filter(Problem::isError).toList();
         long known = before.problems().stream().filter(Problem::isError).count();
         if (wrong.size() > known) {
-            throw refused(
-                    wrong.get(0).span().place() + " would be wrong: " + wrong.get(0).message());
+            throw wrong(wrong.get(0));
         }
         List<String> meant = meanings(before);
         List<String> means = meanings(after);
@@ -262,6 +290,9 @@ public final class Rename {
         if (meaning instanceof Meaning.OfRoutine of) {
             return "routine " + renamedKey(of.routine());
         }
+        if (meaning instanceof Meaning.OfArgument of) {
+            return "argument " + renamedKey(of.routine()) + " " + of.index();
+        }
         if (meaning instanceof Meaning.OfTable of) {
             return "table " + of.table().key();
         }
@@ -269,10 +300,10 @@ public final class Rename {
             return "column " + of.table().key() + "." + of.key();
         }
         if (meaning instanceof Meaning.OfModule of) {
-            return "module " + of.module().key();
+            return "module " + moduleKey(of.module().key());
         }
         if (meaning instanceof Meaning.OfShared of) {
-            return "shared " + of.module().key() + " " + of.index();
+            return "shared " + moduleKey(of.module().key()) + " " + of.index();
         }
         Object one =
                 meaning instanceof Meaning.OfCursor c
@@ -287,8 +318,23 @@ public final class Rename {
     /** A routine's key; the renamed one has its old one. */
     private String renamedKey(RoutineSymbol routine) {
         boolean is =
-                found.meaning() instanceof Meaning.OfRoutine
+                found.meaning() instanceof Meaning.OfRoutine of
+                        && moduleOf(of.routine()).equals(moduleOf(routine))
                         && routine.tree().name().text().equalsIgnoreCase(name);
-        return is ? old().toUpperCase(Locale.ROOT) : routine.key().toUpperCase(Locale.ROOT);
+        return moduleOf(routine)
+                + "."
+                + (is ? old() : routine.tree().name().key()).toUpperCase(Locale.ROOT);
+    }
+
+    private String moduleOf(RoutineSymbol routine) {
+        return routine.module().map(m -> moduleKey(m.key())).orElse("");
+    }
+
+    /** A module's key; the renamed one has its old one. */
+    private String moduleKey(String key) {
+        boolean is =
+                found.meaning() instanceof Meaning.OfModule
+                        && (key.equalsIgnoreCase(name) || key.equalsIgnoreCase(old()));
+        return (is ? old() : key).toUpperCase(Locale.ROOT);
     }
 }

@@ -295,9 +295,20 @@ final class ValueReader {
                                 && WORDS_BEFORE_VALUE.contains(before.text())
                                 && !NO_VALUES.contains(reader.peek().text());
         return value
-                && (AFTER_VALUE.contains(next.text()) || BEFORE_VALUE.contains(next.text()))
-                && !next.is("(");
+                && (next.is("(")
+                        ? CALLABLE.contains(reader.peek().text())
+                        : AFTER_VALUE.contains(next.text()) || BEFORE_VALUE.contains(next.text()));
     }
+
+    /**
+     * Keywords with which no value begins: where one could, and a bracket follows, one is called.
+     */
+    private static final Set<String> CALLABLE =
+            Set.of(
+                    ("SHARE PERCENT SKIP WAIT NOWAIT TIES LOCKED KEY NO OF NEXT FIRST LAST NULLS ASC"
+                                    + " DESC NOTHING IGNORE RESPECT PRECEDING FOLLOWING UNBOUNDED"
+                                    + " OVERRIDING CONFLICT RECURSIVE")
+                            .split(" "));
 
     /** A name with its qualifiers; the first token is taken already. Gives the last token. */
     Token name(SqlScope scope, Token first) {
