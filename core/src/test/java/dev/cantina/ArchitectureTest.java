@@ -37,6 +37,7 @@ class ArchitectureTest {
                     "observe",
                     "debugging",
                     "testing",
+                    "laboratory",
                     "ship",
                     "agree",
                     "report",

@@ -197,3 +197,4 @@ BEGIN
 END;
 -- call: p
 -- out: a = 2, b = 102, c = 5, d = 5
+-- data: SELECT qty FROM item WHERE id = 1 : [5]

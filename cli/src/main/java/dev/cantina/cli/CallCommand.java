@@ -39,7 +39,7 @@ final class CallCommand implements Command {
 
     @Override
     public Options options() {
-        Options options = keeping(argumentOptions());
+        Options options = failing(keeping(argumentOptions()));
         Main.option(options, "save-case", "FILE", "write the call, and what was seen, as a case");
         return options;
     }
@@ -91,6 +91,16 @@ final class CallCommand implements Command {
         serving(options);
         options.addOption(
                 null, "keep", false, "on a server: commit what it did (otherwise nothing stays)");
+        return options;
+    }
+
+    /** With something that goes wrong in the run. */
+    static Options failing(Options options) {
+        Main.option(
+                options,
+                "fault",
+                "STATE@ROUTINE:LINE",
+                "let a statement fail when it is about to touch data; #N for the Nth time");
         return options;
     }
 

@@ -1,5 +1,6 @@
 package dev.cantina.cli;
 
+import dev.cantina.laboratory.Fault;
 import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -15,6 +16,7 @@ import dev.cantina.workbench.RunSettings;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import org.apache.commons.cli.CommandLine;
@@ -109,7 +111,29 @@ final class Invocation {
 
     /** Where and how the runs of this command are made. */
     RunSettings settings(Project project) throws UsageException {
-        return new RunSettings(project, value("on"), value("fixture"), limits(project), clock());
+        return new RunSettings(project, value("on"), value("fixture"), limits(project), clock())
+                .with(faults(project));
+    }
+
+    /** What is to go wrong in each run. */
+    private List<Fault> faults(Project project) throws UsageException {
+        if (values("fault").isEmpty()) {
+            return List.of();
+        }
+        if (project.own().isPresent()) {
+            throw new UsageException(
+                    "--fault is for routines of the standard language: those of a server's own fail"
+                            + " there, where nothing can be put in a statement's place");
+        }
+        List<Fault> faults = new ArrayList<>();
+        for (String text : values("fault")) {
+            try {
+                faults.add(Fault.of(text));
+            } catch (IllegalArgumentException e) {
+                throw new UsageException("--fault " + e.getMessage());
+            }
+        }
+        return faults;
     }
 
     /**

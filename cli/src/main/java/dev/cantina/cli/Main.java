@@ -36,6 +36,7 @@ public final class Main {
                     new TestCommand(),
                     new ConsoleCommand(),
                     new DebugCommand(),
+                    new FaultsCommand(),
                     new TraceCommand(),
                     new ProfileCommand(),
                     new ShipCommand(),

@@ -29,7 +29,7 @@ final class WatchedRun {
 
     /** What says what to run. */
     static Options options() {
-        Options options = CallCommand.serving(CallCommand.argumentOptions());
+        Options options = CallCommand.failing(CallCommand.serving(CallCommand.argumentOptions()));
         Main.option(options, "case", "SELECTOR", "run a case: its data, its arguments");
         Main.option(options, "run", "FILE", "run a script");
         return options;
@@ -136,7 +136,7 @@ final class WatchedRun {
             call.interrupts().during(runner::interrupt);
             CaseResult result = null;
             for (Probe probe : probes) {
-                result = runner.run(testCase, Optional.of(probe));
+                result = runner.run(testCase, call.settings(project).watched(Optional.of(probe)));
             }
             if (result.outcome().isEmpty() && result.problem().isPresent()) {
                 throw new ProjectException(result.problem().get());

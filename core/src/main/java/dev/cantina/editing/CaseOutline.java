@@ -30,7 +30,8 @@ public final class CaseOutline {
                     "skip",
                     "tags",
                     "clock",
-                    "as");
+                    "as",
+                    "invariants");
 
     private CaseOutline() {}
 

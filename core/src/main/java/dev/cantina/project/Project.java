@@ -20,6 +20,7 @@ import java.util.Optional;
  * @param imported what it was imported from, and how
  * @param same its routines that another project has in a server's own language, with what they are
  *     called there
+ * @param invariants what holds after every run
  */
 public record Project(
         Path root,
@@ -32,7 +33,8 @@ public record Project(
         Reading reading,
         Optional<OwnLanguage> own,
         Optional<Imported> imported,
-        Map<String, String> same) {
+        Map<String, String> same,
+        List<Invariant> invariants) {
     /**
      * A project in a server's own language.
      *
@@ -75,8 +77,18 @@ public record Project(
     /** The same on another of its databases. */
     public Project on(String other) {
         return new Project(
-                root, name, fixture, other, databases, limits, silenced, reading, own, imported,
-                same);
+                root,
+                name,
+                fixture,
+                other,
+                databases,
+                limits,
+                silenced,
+                reading,
+                own,
+                imported,
+                same,
+                invariants);
     }
 
     /**

@@ -55,7 +55,8 @@ public final class ProjectReader {
                     "standard",
                     "search_path",
                     "import",
-                    "agree");
+                    "agree",
+                    "invariants");
     private static final Set<String> LIMITS = Set.of("statements", "seconds", "depth", "rows");
 
     private ProjectReader() {}
@@ -125,7 +126,10 @@ public final class ProjectReader {
                 reading(top, database),
                 own(top, database),
                 imported(top),
-                same(top, database));
+                same(top, database),
+                top.get("invariants").isPresent()
+                        ? Invariant.read(top.get("invariants").get(), List.of())
+                        : List.of());
     }
 
     /** The routines that another project has too; that is said in the standard language's. */

@@ -595,6 +595,17 @@ public final class DataAccess {
         long from;
         try {
             from = transaction.written(frame, session.tellsData());
+            if (session.tellsData()) {
+                session.performing(
+                        frame,
+                        new Performed(
+                                Optional.empty(),
+                                Optional.of(statement),
+                                values,
+                                -1,
+                                !QUERIES.contains(firstWord(statement)),
+                                from));
+            }
             Statements.Performed performed =
                     sent(statement, () -> statements.perform(statement, values, most));
             if (from >= 0 && session.tellsData()) {

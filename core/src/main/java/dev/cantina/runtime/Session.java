@@ -572,6 +572,15 @@ public final class Session implements AutoCloseable {
                                 }));
     }
 
+    /**
+     * The database has ended the transaction by itself, and taken it back (ISO 9075-2, 24.1, class
+     * 40); what comes next begins another.
+     */
+    public void loseTransaction() {
+        undoAll();
+        closeCursors(c -> true);
+    }
+
     /** What ends this session's transactions. */
     Transaction transaction() {
         return transaction;

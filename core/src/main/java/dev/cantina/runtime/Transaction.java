@@ -104,6 +104,10 @@ final class Transaction {
     }
 
     void rollbackTo(Mark mark) throws SQLException {
+        if (database.tellsChanges() && database.position() < mark.position()) {
+            // All of it was taken back already, with what came before.
+            return;
+        }
         database.rollbackTo(mark.database());
         writers.truncate(mark.position());
     }

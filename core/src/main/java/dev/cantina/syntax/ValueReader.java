@@ -32,7 +32,7 @@ final class ValueReader {
     private static final Set<String> COMMA = Set.of(",");
 
     private static final Set<String> BEFORE_VALUE =
-            Set.of("(", ",", "=", "<>", "<", ">", "<=", ">=", "+", "-", "*", "/", "||");
+            Set.of("(", ",", "=", "<>", "<", ">", "<=", ">=", "+", "-", "*", "/", "||", "=>");
 
     /** Words that a value follows. */
     private static final Set<String> WORDS_BEFORE_VALUE =

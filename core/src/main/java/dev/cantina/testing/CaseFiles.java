@@ -1,5 +1,6 @@
 package dev.cantina.testing;
 
+import dev.cantina.project.Invariant;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
@@ -34,11 +35,12 @@ public final class CaseFiles {
                     "clock",
                     "limits",
                     "stand_in",
-                    "as");
+                    "as",
+                    "invariants");
     private static final Set<String> CASE_KEYS =
             Set.of(
                     ("case routine fixture before pass calls each returns results raises says data "
-                                    + "ask stand_in asked limits skip tags clock as seen")
+                                    + "ask stand_in asked limits skip tags clock as seen invariants")
                             .split(" "));
     private static final Set<String> CALL_KEYS =
             Set.of("routine pass returns results raises says data seen".split(" "));
@@ -241,7 +243,7 @@ public final class CaseFiles {
         return any;
     }
 
-    private static TestCase build(
+    private TestCase build(
             YamlNode.Mapping file, YamlNode.Mapping written, String name, Map<String, YamlNode> row)
             throws ProjectException {
         YamlNode.Mapping mapping = withSeen(written);
@@ -283,7 +285,20 @@ public final class CaseFiles {
                         ? Optional.of(mapping.get("skip").get().text("skip"))
                         : Optional.empty(),
                 tags,
-                isSeen(written));
+                isSeen(written),
+                invariants(file, mapping));
+    }
+
+    /** The project's, those of the file, and the case's own. */
+    private List<Invariant> invariants(YamlNode.Mapping file, YamlNode.Mapping mapping)
+            throws ProjectException {
+        List<Invariant> all = project.invariants();
+        for (YamlNode.Mapping level : List.of(file, mapping)) {
+            if (level.get("invariants").isPresent()) {
+                all = Invariant.read(level.get("invariants").get(), all);
+            }
+        }
+        return all;
     }
 
     private static List<TestCase.Call> calls(

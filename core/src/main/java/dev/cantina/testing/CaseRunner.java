@@ -167,6 +167,7 @@ public final class CaseRunner implements AutoCloseable {
             }
             actAs(testCase, workspace, session);
             CaseComparison comparison = new CaseComparison(workspace, session, differences);
+            Invariants invariants = Invariants.before(testCase.invariants(), session);
             List<RowEvent> all = new ArrayList<>();
             Outcome outcome = null;
             for (TestCase.Call call : testCase.calls()) {
@@ -175,6 +176,13 @@ public final class CaseRunner implements AutoCloseable {
                 outcome = session.run(routine, given);
                 all.addAll(outcome.events());
                 comparison.call(call, routine, given, outcome);
+            }
+            for (Invariants.Broken broken : invariants.after(session)) {
+                differences.add(
+                        Difference.of(
+                                "invariants." + broken.invariant().name(),
+                                broken.expected(),
+                                broken.actual()));
             }
             if (testCase.data().isPresent()) {
                 comparison.data(testCase.data().get(), "data", TableChanges.of(all));
@@ -230,6 +238,54 @@ public final class CaseRunner implements AutoCloseable {
                 }
             }
             return called;
+        } finally {
+            restore(workspace);
+        }
+    }
+
+    /**
+     * What the calls of a case came to, whatever is expected of them.
+     *
+     * @param outcome of the last that was made: none is behind one that ends in a condition
+     */
+    public record Told(Outcome outcome, List<RowEvent> events, List<Invariants.Broken> broken) {}
+
+    /**
+     * Makes the calls of a case under a probe, and takes back what they did.
+     *
+     * @throws ProjectException where it can't be run
+     */
+    public Told told(TestCase testCase, Probe probe) throws ProjectException, SQLException {
+        Workspace workspace = workspace(testCase);
+        try {
+            begin(testCase, workspace);
+            try (Session session =
+                    new Session(
+                            workspace.program(),
+                            workspace.database(),
+                            limits,
+                            clock(testCase),
+                            Optional.of(probe))) {
+                running = session;
+                if (testCase.standIns().isPresent()) {
+                    session.replace(new StandIns(testCase.standIns().get(), workspace.catalog()));
+                }
+                actAs(testCase, workspace, session);
+                Invariants invariants = Invariants.before(testCase.invariants(), session);
+                List<RowEvent> all = new ArrayList<>();
+                Outcome outcome = null;
+                for (TestCase.Call call : testCase.calls()) {
+                    RoutineSymbol routine = routine(workspace, call);
+                    outcome = session.run(routine, arguments(workspace, call, routine));
+                    all.addAll(outcome.events());
+                    if (outcome.kind() != Outcome.Kind.COMPLETED) {
+                        break;
+                    }
+                }
+                return new Told(outcome, all, invariants.after(session));
+            } finally {
+                running = null;
+            }
         } finally {
             restore(workspace);
         }

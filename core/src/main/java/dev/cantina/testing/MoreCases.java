@@ -116,6 +116,7 @@ public final class MoreCases {
                 base.limits(),
                 Optional.empty(),
                 base.tags(),
-                false);
+                false,
+                base.invariants());
     }
 }

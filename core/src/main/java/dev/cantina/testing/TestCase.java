@@ -1,5 +1,6 @@
 package dev.cantina.testing;
 
+import dev.cantina.project.Invariant;
 import dev.cantina.project.YamlNode;
 import dev.cantina.syntax.Span;
 import java.time.LocalDateTime;
@@ -23,6 +24,7 @@ import java.util.Optional;
  * @param limits the case's own
  * @param skip why it is not to be run
  * @param seen whether some of what it expects was only seen, and nobody has judged it yet
+ * @param invariants what holds after it, the project's among them
  */
 public record TestCase(
         Span place,
@@ -39,7 +41,8 @@ public record TestCase(
         Optional<YamlNode> limits,
         Optional<String> skip,
         List<String> tags,
-        boolean seen) {
+        boolean seen,
+        List<Invariant> invariants) {
     /**
      * One call, and what is expected of it.
      *
@@ -103,7 +106,8 @@ public record TestCase(
                 Optional.empty(),
                 Optional.empty(),
                 List.of(),
-                true);
+                true,
+                List.of());
     }
 
     /**
@@ -128,7 +132,8 @@ public record TestCase(
                 Optional.empty(),
                 Optional.empty(),
                 List.of(),
-                false);
+                false,
+                List.of());
     }
 
     /** The file, as it is shown. */

@@ -169,11 +169,14 @@ public final class DebugSession implements Debuggee, AutoCloseable {
         }
         Optional<ExecutionPoint> moment = Optional.empty();
         if (wanted.atDifference()) {
-            first = Optional.of(cases.run(testCase));
+            first = Optional.of(cases.run(testCase, settings.watched(Optional.empty())));
             if (isPointless()) {
                 return;
             }
-            moment = Culprit.find(difference(), p -> cases.run(testCase, Optional.of(p)));
+            moment =
+                    Culprit.find(
+                            difference(),
+                            p -> cases.run(testCase, settings.watched(Optional.of(p))));
         }
         List<String> called = testCase.calls().stream().map(TestCase.Call::routine).toList();
         boolean stops = stopAtStart && !wanted.atDifference();
@@ -182,7 +185,8 @@ public final class DebugSession implements Debuggee, AutoCloseable {
         run = new DebugRun(() -> cases.workspace(testCase), w -> Optional.empty(), w -> {});
         work =
                 (w, code) -> {
-                    CaseResult result = cases.run(testCase, Optional.of(debugger));
+                    CaseResult result =
+                            cases.run(testCase, settings.watched(Optional.of(debugger)));
                     return ending(result.outcome(), Optional.of(result));
                 };
     }

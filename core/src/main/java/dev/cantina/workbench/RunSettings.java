@@ -1,6 +1,8 @@
 package dev.cantina.workbench;
 
 import dev.cantina.hosting.PrivateServer;
+import dev.cantina.laboratory.Fault;
+import dev.cantina.laboratory.FaultProbe;
 import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -26,13 +28,33 @@ import java.util.Optional;
  *
  * @param on the database of cantina.yaml that was asked for; empty for the project's own
  * @param fixture the fixture that was asked for; empty for the project's own
+ * @param faults what goes wrong in each run, in order
  */
 public record RunSettings(
         Project project,
         Optional<String> on,
         Optional<String> fixture,
         Limits limits,
-        Clock clock) {
+        Clock clock,
+        List<Fault> faults) {
+    public RunSettings(
+            Project project,
+            Optional<String> on,
+            Optional<String> fixture,
+            Limits limits,
+            Clock clock) {
+        this(project, on, fixture, limits, clock, List.of());
+    }
+
+    /** The same with something that goes wrong in each run. */
+    public RunSettings with(List<Fault> wrong) {
+        return new RunSettings(project, on, fixture, limits, clock, wrong);
+    }
+
+    /** What watches a run, and makes things go wrong in it where that was asked for. */
+    public Optional<Probe> watched(Optional<Probe> probe) {
+        return faults.isEmpty() ? probe : Optional.of(new FaultProbe(faults, probe));
+    }
 
     private static final List<String> LIMITS = List.of("statements", "seconds", "depth", "rows");
 
@@ -81,7 +103,7 @@ public record RunSettings(
     /** The same with a clock that stands still, so that each run is as the first. */
     public RunSettings withClockStopped() {
         Clock still = Clock.fixed(clock.instant(), clock.getZone());
-        return new RunSettings(project, on, fixture, limits, still);
+        return new RunSettings(project, on, fixture, limits, still, faults);
     }
 
     /** The server that the runs are made on; empty for the embedded database or a private one. */
@@ -142,7 +164,8 @@ public record RunSettings(
 
     /** A session on a workspace; the caller closes it. */
     public Session session(Workspace workspace, Optional<Probe> probe) throws SQLException {
-        return new Session(workspace.program(), workspace.database(), limits, clock, probe);
+        return new Session(
+                workspace.program(), workspace.database(), limits, clock, watched(probe));
     }
 
     /** A runner of cases; the caller closes it. */

@@ -1,0 +1,223 @@
+package dev.cantina.cli;
+
+import dev.cantina.cli.Screen.Tone;
+import dev.cantina.laboratory.Fault;
+import dev.cantina.laboratory.FaultFinding;
+import dev.cantina.laboratory.FaultReport;
+import dev.cantina.runtime.TableChanges;
+import dev.cantina.workbench.ValueText;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+/** What trying faults has shown: a table a routine, the worst first. */
+final class FaultsView {
+    private static final int WIDEST = 52;
+
+    private final Screen screen;
+    private final boolean all;
+
+    /**
+     * @param all whether what has ended well is shown too
+     */
+    FaultsView(Screen screen, boolean all) {
+        this.screen = screen;
+        this.all = all;
+    }
+
+    void show(FaultReport report) {
+        List<FaultFinding> shown = all ? report.findings() : report.bad();
+        Map<String, List<FaultFinding>> routines = new LinkedHashMap<>();
+        for (FaultFinding finding : shown) {
+            routines.computeIfAbsent(last(finding).routine(), r -> new ArrayList<>()).add(finding);
+        }
+        for (Map.Entry<String, List<FaultFinding>> one : routines.entrySet()) {
+            screen.line();
+            screen.line(screen.tone(Tone.STRONG, one.getKey()));
+            grouped(one.getValue()).forEach(g -> group(report, g));
+        }
+        screen.line();
+        screen.line(summary(report));
+    }
+
+    private static Fault last(FaultFinding finding) {
+        return finding.faults().get(finding.faults().size() - 1);
+    }
+
+    /** Those of one statement with one verdict stand together. */
+    private static List<List<FaultFinding>> grouped(List<FaultFinding> findings) {
+        Map<String, List<FaultFinding>> groups = new LinkedHashMap<>();
+        for (FaultFinding finding : findings) {
+            Fault fault = last(finding);
+            groups.computeIfAbsent(
+                            fault.line()
+                                    + " "
+                                    + finding.verdict()
+                                    + " "
+                                    + counts(finding)
+                                    + " "
+                                    + finding.faults().size(),
+                            g -> new ArrayList<>())
+                    .add(finding);
+        }
+        return List.copyOf(groups.values());
+    }
+
+    private void group(FaultReport report, List<FaultFinding> group) {
+        FaultFinding first = group.get(0);
+        String text = ValueText.printable(first.statement());
+        screen.line(
+                String.format(Locale.ROOT, "%5d  ", last(first).line())
+                        + (text.length() > WIDEST ? text.substring(0, WIDEST - 1) + "…" : text));
+        screen.line(
+                "         "
+                        + screen.tone(
+                                first.weight() > 2
+                                        ? Tone.BAD
+                                        : first.weight() > 0 ? Tone.CAREFUL : Tone.GOOD,
+                                first.verdict())
+                        + (counts(first).isEmpty() ? "" : ":  " + counts(first)));
+        String what =
+                group.stream()
+                        .map(
+                                f ->
+                                        last(f).what()
+                                                + (last(f).time() > 1 ? " #" + last(f).time() : ""))
+                        .distinct()
+                        .collect(Collectors.joining(", "));
+        screen.line(
+                screen.tone(
+                        Tone.FAINT,
+                        "         when: "
+                                + what
+                                + (first.faults().size() > 1
+                                        ? ", after "
+                                                + first.faults().get(0).what()
+                                                + " in line "
+                                                + first.faults().get(0).line()
+                                        : "")));
+        if (first.weight() > 0) {
+            screen.line(screen.tone(Tone.FAINT, "         look: " + replay(report, first)));
+        }
+    }
+
+    private static String replay(FaultReport report, FaultFinding finding) {
+        return report.replay()
+                + finding.faults().stream()
+                        .map(
+                                f ->
+                                        f.toString().contains("#")
+                                                ? " --fault '" + f + "'"
+                                                : " --fault " + f)
+                        .collect(Collectors.joining());
+    }
+
+    private static String counts(FaultFinding finding) {
+        if (!finding.broken().isEmpty()) {
+            return "expected "
+                    + ValueText.brief(
+                            dev.cantina.types.SqlType.NULL,
+                            plain(finding.broken().get(0).expected()))
+                    + ", it is "
+                    + ValueText.brief(
+                            dev.cantina.types.SqlType.NULL,
+                            plain(finding.broken().get(0).actual()));
+        }
+        return finding.left().stream()
+                .map(
+                        t ->
+                                t.table().name()
+                                        + part(t.changed().size(), "changed")
+                                        + part(t.added().size(), "added")
+                                        + part(t.removed().size(), "removed"))
+                .collect(Collectors.joining(", "));
+    }
+
+    private static Object plain(Object value) {
+        return value instanceof dev.cantina.testing.Difference.Words words ? words.text() : value;
+    }
+
+    private static String part(int rows, String what) {
+        return rows == 0 ? "" : " " + rows + " " + what;
+    }
+
+    private String summary(FaultReport report) {
+        long none = count(report, FaultFinding.Rows.NONE);
+        long whole = count(report, FaultFinding.Rows.ALL);
+        int bad = report.bad().size();
+        String text =
+                report.title()
+                        + ": "
+                        + counted(report.statements(), "time", "times")
+                        + " a statement touches data, "
+                        + counted(report.findings().size(), "fault", "faults")
+                        + " tried in "
+                        + String.format(Locale.ROOT, "%.0f ms", report.elapsedMillis())
+                        + "; "
+                        + (bad == 0 ? "none leaves a part" : bad + " with something to look at")
+                        + ", "
+                        + none
+                        + " left nothing, "
+                        + whole
+                        + " did it all the same";
+        return screen.tone(bad == 0 ? Tone.GOOD : Tone.BAD, text)
+                + (report.left() == 0
+                        ? ""
+                        : "\n  not tried: "
+                                + counted(report.left(), "more run", "more runs")
+                                + " of statements that were tried already")
+                + (report.isCut()
+                        ? "\n  the time was up before all was tried; --within gives more"
+                        : "");
+    }
+
+    private static long count(FaultReport report, FaultFinding.Rows rows) {
+        return report.findings().stream().filter(f -> f.rows() == rows && f.weight() == 0).count();
+    }
+
+    private static String counted(int number, String one, String many) {
+        return number + " " + (number == 1 ? one : many);
+    }
+
+    // ------------------------------------------------------------------ JSON
+
+    static Map<String, Object> json(FaultReport report) {
+        Map<String, Object> object = new LinkedHashMap<>();
+        object.put("title", report.title());
+        object.put("statements", report.statements());
+        object.put("tried", report.findings().size());
+        object.put("not_tried", report.left());
+        object.put("cut_short", report.isCut());
+        object.put("elapsed_ms", Json.millis(report.elapsedMillis()));
+        object.put("findings", report.findings().stream().map(f -> json(report, f)).toList());
+        return object;
+    }
+
+    private static Map<String, Object> json(FaultReport report, FaultFinding finding) {
+        Map<String, Object> object = new LinkedHashMap<>();
+        object.put("faults", finding.faults().stream().map(Fault::toString).toList());
+        object.put("routine", last(finding).routine());
+        object.put("line", last(finding).line());
+        object.put("statement", finding.statement());
+        object.put("weight", finding.weight());
+        object.put("verdict", finding.verdict());
+        object.put("rows", finding.rows().name().toLowerCase(Locale.ROOT));
+        object.put("told", finding.isTold());
+        object.put("left_open", finding.isLeftOpen());
+        object.put("broken", finding.broken().stream().map(b -> b.invariant().name()).toList());
+        Map<String, Object> left = new LinkedHashMap<>();
+        for (TableChanges table : finding.left()) {
+            Map<String, Object> counts = new LinkedHashMap<>();
+            counts.put("changed", table.changed().size());
+            counts.put("added", table.added().size());
+            counts.put("removed", table.removed().size());
+            left.put(table.table().name(), counts);
+        }
+        object.put("left", left);
+        object.put("look", replay(report, finding));
+        return object;
+    }
+}
