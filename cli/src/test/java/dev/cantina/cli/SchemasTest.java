@@ -36,8 +36,7 @@ class SchemasTest {
         return JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V202012).getSchema(text);
     }
 
-    private static Set<ValidationMessage> problems(String schema, JsonNode node)
-            throws IOException {
+    static Set<ValidationMessage> problems(String schema, JsonNode node) throws IOException {
         return schema(schema).validate(node);
     }
 

@@ -96,6 +96,14 @@ public interface Database {
      */
     long position() throws SQLException;
 
+    /**
+     * Whether what was done up to a position was taken back by the database itself, as far as it
+     * can tell that without being asked.
+     */
+    default boolean isBehind(long position) {
+        return false;
+    }
+
     /** Whether {@link #position} tells of each change; otherwise nobody writes them down. */
     default boolean tellsChanges() {
         return true;

@@ -99,12 +99,12 @@ final class Transaction {
     }
 
     /** Whether the database has gone back behind a mark by itself. */
-    boolean isGone(Mark mark) throws SQLException {
-        return real && database.tellsChanges() && database.position() < mark.position();
+    boolean isGone(Mark mark) {
+        return real && database.isBehind(mark.position());
     }
 
     void rollbackTo(Mark mark) throws SQLException {
-        if (database.tellsChanges() && database.position() < mark.position()) {
+        if (database.isBehind(mark.position())) {
             // All of it was taken back already, with what came before.
             return;
         }

@@ -37,6 +37,8 @@ import org.junit.jupiter.api.Assumptions;
 import org.junit.jupiter.api.Nested;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.api.function.Executable;
+import org.junit.jupiter.api.parallel.Execution;
+import org.junit.jupiter.api.parallel.ExecutionMode;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 
@@ -78,8 +80,10 @@ class HostedConformanceTest {
     }
 
     @Nested
+    @Execution(ExecutionMode.CONCURRENT)
     @TestInstance(TestInstance.Lifecycle.PER_CLASS)
     class OnPostgres {
+        @Execution(ExecutionMode.SAME_THREAD)
         @ParameterizedTest(name = "{0}")
         @MethodSource("dev.cantina.agree.HostedConformanceTest#sections")
         void isTheSame(ConformanceTest.Section section) throws Throwable {
@@ -91,8 +95,10 @@ class HostedConformanceTest {
     }
 
     @Nested
+    @Execution(ExecutionMode.CONCURRENT)
     @TestInstance(TestInstance.Lifecycle.PER_CLASS)
     class OnMaria {
+        @Execution(ExecutionMode.SAME_THREAD)
         @ParameterizedTest(name = "{0}")
         @MethodSource("dev.cantina.agree.HostedConformanceTest#sections")
         void isTheSame(ConformanceTest.Section section) throws Throwable {

@@ -34,6 +34,8 @@ import java.util.stream.Stream;
 import org.junit.jupiter.api.Assumptions;
 import org.junit.jupiter.api.Nested;
 import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.api.parallel.Execution;
+import org.junit.jupiter.api.parallel.ExecutionMode;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 
@@ -53,11 +55,13 @@ class MixedConformanceTest {
     }
 
     @Nested
+    @Execution(ExecutionMode.CONCURRENT)
     @TestInstance(TestInstance.Lifecycle.PER_CLASS)
     class OnPostgres {
         private final ServerConnection.Address address =
                 new ServerConnection.Address("postgresql", PostgresServer.url(), "", "");
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @ParameterizedTest(name = "{0}")
         @MethodSource("dev.cantina.agree.MixedConformanceTest#sections")
         void tellsTheSame(ConformanceTest.Section section) throws Exception {
@@ -66,11 +70,13 @@ class MixedConformanceTest {
     }
 
     @Nested
+    @Execution(ExecutionMode.CONCURRENT)
     @TestInstance(TestInstance.Lifecycle.PER_CLASS)
     class OnMaria {
         private final ServerConnection.Address address =
                 new ServerConnection.Address("mariadb", MariaServer.url(), "", "");
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @ParameterizedTest(name = "{0}")
         @MethodSource("dev.cantina.agree.MixedConformanceTest#sections")
         void tellsTheSame(ConformanceTest.Section section) throws Exception {

@@ -54,6 +54,8 @@ import java.util.stream.Stream;
 import org.junit.jupiter.api.Assumptions;
 import org.junit.jupiter.api.Nested;
 import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.api.parallel.Execution;
+import org.junit.jupiter.api.parallel.ExecutionMode;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 
@@ -182,17 +184,20 @@ class WatchedHostedTest {
     }
 
     @Nested
+    @Execution(ExecutionMode.CONCURRENT)
     @TestInstance(TestInstance.Lifecycle.PER_CLASS)
     class OnPostgres {
         private final ServerConnection.Address address =
                 new ServerConnection.Address("postgresql", PostgresServer.url(), "", "");
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @ParameterizedTest(name = "{0}")
         @MethodSource("dev.cantina.agree.WatchedHostedTest#sections")
         void tellsTheSame(ConformanceTest.Section section) throws Exception {
             direct(address, section);
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @ParameterizedTest(name = "{0}")
         @MethodSource("dev.cantina.agree.WatchedHostedTest#sections")
         void tellsTheSameOfAllThatSqlCalls(ConformanceTest.Section section) throws Exception {
@@ -201,17 +206,20 @@ class WatchedHostedTest {
     }
 
     @Nested
+    @Execution(ExecutionMode.CONCURRENT)
     @TestInstance(TestInstance.Lifecycle.PER_CLASS)
     class OnMaria {
         private final ServerConnection.Address address =
                 new ServerConnection.Address("mariadb", MariaServer.url(), "", "");
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @ParameterizedTest(name = "{0}")
         @MethodSource("dev.cantina.agree.WatchedHostedTest#sections")
         void tellsTheSame(ConformanceTest.Section section) throws Exception {
             direct(address, section);
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @ParameterizedTest(name = "{0}")
         @MethodSource("dev.cantina.agree.WatchedHostedTest#sections")
         void tellsTheSameOfAllThatSqlCalls(ConformanceTest.Section section) throws Exception {

@@ -24,6 +24,7 @@ public final class Site {
                     "docs/commands.md",
                     "docs/testing.md",
                     "docs/debugging.md",
+                    "docs/safety.md",
                     "docs/authoring.md",
                     "docs/programs.md",
                     "docs/editors.md",

@@ -508,6 +508,11 @@ public final class EmbeddedDatabase implements ProjectDatabase {
     }
 
     @Override
+    public boolean isBehind(long position) {
+        return changes.position() < position;
+    }
+
+    @Override
     public List<RowChange> changesSince(long position) throws SQLException {
         return changes.since(position);
     }
