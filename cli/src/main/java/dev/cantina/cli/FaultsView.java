@@ -40,7 +40,7 @@ final class FaultsView {
             grouped(one.getValue()).forEach(g -> group(report, g));
         }
         screen.line();
-        screen.line(summary(report));
+        summary(report);
     }
 
     private static Fault last(FaultFinding finding) {
@@ -144,34 +144,42 @@ final class FaultsView {
         return rows == 0 ? "" : " " + rows + " " + what;
     }
 
-    private String summary(FaultReport report) {
-        long none = count(report, FaultFinding.Rows.NONE);
+    private void summary(FaultReport report) {
+        long none = count(report, FaultFinding.Rows.NONE) + count(report, FaultFinding.Rows.OTHERS);
         long whole = count(report, FaultFinding.Rows.ALL);
         int bad = report.bad().size();
-        String text =
-                report.title()
-                        + ": "
-                        + counted(report.statements(), "time", "times")
-                        + " a statement touches data, "
-                        + counted(report.findings().size(), "fault", "faults")
-                        + " tried in "
-                        + String.format(Locale.ROOT, "%.0f ms", report.elapsedMillis())
-                        + "; "
-                        + (bad == 0 ? "none leaves a part" : bad + " with something to look at")
-                        + ", "
+        int tried = report.findings().size();
+        String of = " of " + counted(tried, "fault", "faults");
+        screen.line(
+                screen.tone(
+                        bad == 0 ? Tone.GOOD : Tone.BAD,
+                        report.title()
+                                + ": "
+                                + (bad == 0
+                                        ? "none" + of + " leaves anything to look at"
+                                        : bad
+                                                + of
+                                                + (bad == 1 ? " leaves" : " leave")
+                                                + " something to look at")));
+        screen.line(
+                "  "
                         + none
-                        + " left nothing, "
+                        + (none == 1 ? " leaves" : " leave")
+                        + " nothing and the caller is told, "
                         + whole
-                        + " did it all the same";
-        return screen.tone(bad == 0 ? Tone.GOOD : Tone.BAD, text)
-                + (report.left() == 0
-                        ? ""
-                        : "\n  not tried: "
-                                + counted(report.left(), "more run", "more runs")
-                                + " of statements that were tried already")
-                + (report.isCut()
-                        ? "\n  the time was up before all was tried; --within gives more"
-                        : "");
+                        + (whole == 1 ? " does" : " do")
+                        + " it all the same; data is touched "
+                        + counted(report.statements(), "time", "times")
+                        + String.format(Locale.ROOT, "  (%.0f ms)", report.elapsedMillis()));
+        if (report.left() > 0) {
+            screen.line(
+                    "  not tried: "
+                            + counted(report.left(), "more run", "more runs")
+                            + " of statements that were tried often enough");
+        }
+        if (report.isCut()) {
+            screen.line("  the time was up before all was tried; --within gives more");
+        }
     }
 
     private static long count(FaultReport report, FaultFinding.Rows rows) {

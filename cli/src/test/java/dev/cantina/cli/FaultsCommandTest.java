@@ -40,7 +40,7 @@ class FaultsCommandTest {
     void aSoundRoutineIsWell() {
         Cli.Result result = cli.run("faults", "move_wine", "source=T1", "target=C7", "litres=9");
         assertEquals(0, result.code(), result.out());
-        assertTrue(result.out().contains("none leaves a part, 33 left nothing"), result.out());
+        assertTrue(result.out().contains("move_wine: none of 33 faults leaves"), result.out());
         Cli.Result all =
                 cli.run("faults", "move_wine", "source=T1", "target=C7", "litres=9", "--all");
         assertTrue(all.out().contains("vessel_journal\n    7  INSERT INTO journal"), all.out());
@@ -72,11 +72,12 @@ class FaultsCommandTest {
         Cli.Result result = cli.run("faults", "--case", "a full target leaves*", "--within", "20");
         assertTrue(
                 result.err().contains("ends in a condition even when nothing goes wrong")
-                        || result.out().contains("tried"),
+                        || result.out().contains("faults"),
                 result.out() + result.err());
         Cli.Result moved = cli.run("faults", "--case", "moves wine*");
         assertEquals(0, moved.code(), moved.out() + moved.err());
-        assertTrue(moved.out().contains("moves wine and writes the ledger: 5 times"), moved.out());
+        assertTrue(
+                moved.out().contains("moves wine and writes the ledger: none of 33"), moved.out());
     }
 
     @Test

@@ -10,8 +10,10 @@ import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.SqlWords;
 import java.sql.SQLException;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * A program's connection to a project: what it sends is done in transactions of this connection,
@@ -73,11 +75,13 @@ public final class ProgramConnection implements AutoCloseable {
         return watched(() -> caller.send(statement, sending));
     }
 
-    private String admitted = "";
+    private static final int MOST_ADMITTED = 500;
+
+    private final Set<String> admitted = new HashSet<>();
 
     /** What is sent often is looked at once. */
     private void admit(String statement) throws SQLException {
-        if (statement.equals(admitted)) {
+        if (admitted.contains(statement)) {
             return;
         }
         database.admit(statement);
@@ -94,7 +98,11 @@ public final class ProgramConnection implements AutoCloseable {
             }
         }
         workspace.program().admit(valued + statement.substring(at));
-        admitted = statement;
+        if (admitted.size() == MOST_ADMITTED) {
+            // Statements with their values in them are never sent again.
+            admitted.clear();
+        }
+        admitted.add(statement);
     }
 
     /** What is run, once it is known how. */
