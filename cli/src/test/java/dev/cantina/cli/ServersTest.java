@@ -510,4 +510,33 @@ class ServersTest {
         assertEquals(ExitCode.WELL, there.code(), there.out() + there.err());
         assertTrue(there.out().contains(" passed"), there.out());
     }
+
+    @Test
+    void statementsFailOnTheServerToo() throws Exception {
+        cli.write(
+                "routines/half.sql",
+                "CREATE PROCEDURE half (IN code VARCHAR(8)) BEGIN UPDATE vessel SET level_l = 1 WHERE"
+                        + " vessel.code = half.code; COMMIT;\nUPDATE vessel SET level_l = 2 WHERE"
+                        + " vessel.code = 'T2'; END;\n");
+        Cli.Result half =
+                cli.run("faults", "half", "code=T1", "--on", "press-house", "--fixture", "cellar");
+        assertEquals(1, half.code(), half.out() + half.err());
+        assertTrue(half.out().contains("a part stays:  vessel 1 changed"), half.out());
+        assertTrue(
+                half.out().contains("--on press-house --fixture cellar --fault 40001@half:2"),
+                half.out());
+        Cli.Result moved =
+                cli.run(
+                        "faults",
+                        "move_wine",
+                        "source=T1",
+                        "target=C7",
+                        "litres=9",
+                        "--on",
+                        "press-house",
+                        "--fixture",
+                        "cellar");
+        assertEquals(0, moved.code(), moved.out() + moved.err());
+        assertTrue(moved.out().contains("move_wine: none of"), moved.out());
+    }
 }
