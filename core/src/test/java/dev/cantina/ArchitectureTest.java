@@ -37,12 +37,12 @@ class ArchitectureTest {
                     "observe",
                     "debugging",
                     "testing",
-                    "laboratory",
                     "ship",
                     "agree",
                     "report",
                     "editing",
                     "drafting",
+                    "laboratory",
                     "relations",
                     "workbench");
 

@@ -1,31 +1,19 @@
 package dev.cantina.drafting;
 
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.observe.Coverage;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
-import dev.cantina.project.YamlNode;
 import dev.cantina.runtime.Outcome;
-import dev.cantina.runtime.RowEvent;
-import dev.cantina.syntax.Span;
-import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.CaseRunner;
-import dev.cantina.testing.TestCase;
-import dev.cantina.types.Values;
-import java.math.BigDecimal;
 import java.sql.SQLException;
 import java.time.LocalDateTime;
-import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.HashSet;
-import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Random;
 import java.util.Set;
-import java.util.TreeSet;
 
 /**
  * Drafts the cases of a routine: it is run with many arguments, and a run is kept for each thing
@@ -37,34 +25,13 @@ public final class CaseDrafts {
     public record Drafted(
             String text, int cases, int tried, List<Integer> unreached, boolean outOfTime) {}
 
-    private static final int MOST_RUNS = 1500;
     private static final int MOST_CASES = 40;
-    private static final int BRIEF = 12;
-    private static final int MOST_WORDS = 8;
 
-    /** After so many runs that show nothing new, no more are made. */
-    private static final int IDLE = 300;
-
-    private final CaseRunner runner;
     private final CaseRunner second;
     private final RoutineSymbol routine;
-    private final Candidates candidates;
     private final Optional<LocalDateTime> clock;
     private final Optional<String> fixture;
-    private final long deadline;
-    private final Map<String, Run> runs = new LinkedHashMap<>();
-    private final Set<Integer> lines = new TreeSet<>();
-    private final Set<Integer> reached = new HashSet<>();
-    private final Set<String> shown = new HashSet<>();
-
-    /** The short texts that came back. */
-    private final Set<String> words = new HashSet<>();
-
-    private int idle;
-    private boolean late;
-
-    /** A run, and what it has shown. */
-    private record Run(Map<String, Object> arguments, Outcome outcome, Set<String> items) {}
+    private final ArgumentSearch search;
 
     /**
      * @param second makes what is kept once more, in a session and a transaction of its own
@@ -81,13 +48,12 @@ public final class CaseDrafts {
             Optional<String> fixture,
             int seconds)
             throws SQLException {
-        this.runner = runner;
         this.second = second;
         this.routine = routine;
-        this.candidates = new Candidates(routine, new ParameterValues(workspace, routine));
         this.clock = clock;
         this.fixture = fixture;
-        this.deadline = System.nanoTime() + seconds * 1_000_000_000L;
+        this.search =
+                new ArgumentSearch(runner, workspace, routine, clock, fixture, List.of(), seconds);
     }
 
     /**
@@ -96,315 +62,46 @@ public final class CaseDrafts {
      * @throws ProjectException where not even one run can be made
      */
     public Drafted draft() throws ProjectException {
-        Map<String, Object> base = base();
-        List<Run> kept = new ArrayList<>();
-        kept.add(run(base));
-        for (String parameter : candidates.parameters()) {
-            Map<String, Object> with = new LinkedHashMap<>(base);
-            with.put(parameter, null);
-            kept.add(run(with));
-        }
-        for (String parameter : candidates.parameters()) {
-            for (Object value : candidates.of(parameter)) {
-                Map<String, Object> with = new LinkedHashMap<>(base);
-                with.put(parameter, value);
-                tried(with);
-            }
-        }
-        mixed(base);
+        List<ArgumentSearch.Run> kept = new ArrayList<>(search.search());
         choose(kept);
         return written(kept);
     }
 
-    /** The likeliest arguments with which it completes. */
-    private Map<String, Object> base() throws ProjectException {
-        Map<String, Object> first = new LinkedHashMap<>();
-        for (String parameter : candidates.parameters()) {
-            List<Object> values = candidates.of(parameter);
-            first.put(parameter, values.isEmpty() ? null : values.get(0));
-        }
-        Run likeliest = tried(first);
-        if (completes(likeliest)) {
-            return first;
-        }
-        // What is there already may be the trouble: something new in its place.
-        for (String parameter : candidates.parameters()) {
-            Map<String, Object> with = new LinkedHashMap<>(first);
-            with.put(parameter, candidates.plain(parameter));
-            if (completes(tried(with))) {
-                return with;
-            }
-        }
-        Random random = new Random(routine.name().hashCode());
-        for (int i = 0; i < MOST_RUNS / 4 && !isLate(); i++) {
-            Map<String, Object> with = new LinkedHashMap<>();
-            for (String parameter : candidates.parameters()) {
-                with.put(parameter, pick(candidates.of(parameter), random));
-            }
-            if (completes(tried(with))) {
-                return with;
-            }
-        }
-        if (likeliest == null && runs.isEmpty()) {
-            first.replaceAll((name, value) -> null);
-        }
-        return runs.isEmpty() || likeliest != null
-                ? first
-                : runs.values().iterator().next().arguments;
-    }
-
-    private static boolean completes(Run run) {
-        return run != null && run.outcome.kind() == Outcome.Kind.COMPLETED;
-    }
-
-    private static Object pick(List<Object> values, Random random) {
-        return values.isEmpty() ? null : values.get(random.nextInt(values.size()));
-    }
-
-    /** Arguments that differ from the base in more than one. */
-    private void mixed(Map<String, Object> base) {
-        if (candidates.parameters().size() < 2) {
-            return;
-        }
-        Random random = new Random(routine.name().hashCode() + 1L);
-        idle = 0;
-        while (runs.size() < MOST_RUNS && idle < IDLE && !isLate()) {
-            Map<String, Object> with = new LinkedHashMap<>(base);
-            for (String parameter : candidates.parameters()) {
-                if (random.nextInt(3) > 0) {
-                    with.put(parameter, pick(candidates.of(parameter), random));
-                }
-            }
-            int before = shown.size();
-            tried(with);
-            idle = shown.size() > before ? 0 : idle + 1;
-        }
-    }
-
-    private boolean isLate() {
-        late |= System.nanoTime() > deadline;
-        return late;
-    }
-
-    /** Runs once more, or not where that is known already; null where it could not be run. */
-    private Run tried(Map<String, Object> arguments) {
-        if (isLate()) {
-            return null;
-        }
-        try {
-            return run(arguments);
-        } catch (ProjectException e) {
-            // A value that does not fit its parameter shows nothing about the routine.
-            idle++;
-            return null;
-        }
-    }
-
-    private Run run(Map<String, Object> arguments) throws ProjectException {
-        String key = YamlText.of(arguments);
-        Run known = runs.get(key);
-        if (known != null) {
-            return known;
-        }
-        Coverage coverage = new Coverage();
-        Outcome outcome = outcome(runner, arguments, Optional.of(coverage));
-        Run run = new Run(arguments, outcome, items(outcome, coverage));
-        shown.addAll(run.items);
-        runs.put(key, run);
-        return run;
-    }
-
-    private Outcome outcome(
-            CaseRunner by, Map<String, Object> arguments, Optional<Coverage> coverage)
-            throws ProjectException {
-        CaseResult result = by.run(testCase(arguments), coverage.map(Coverage::probe));
-        if (result.outcome().isEmpty()) {
-            throw result.problem()
-                    .map(ProjectException::new)
-                    .orElseGet(() -> new ProjectException("the routine can't be run"));
-        }
-        return result.outcome().get();
-    }
-
-    private TestCase testCase(Map<String, Object> arguments) {
-        Span place = routine.span();
-        Map<String, YamlNode> pass = new LinkedHashMap<>();
-        arguments.forEach((name, value) -> pass.put(name, node(place, value)));
-        return TestCase.of(place, "a draft", fixture, routine.name(), pass, clock);
-    }
-
-    /** A value as a case file would hold it. */
-    private static YamlNode node(Span place, Object value) {
-        if (value instanceof Object[] array) {
-            List<YamlNode> items = new ArrayList<>();
-            for (Object item : array) {
-                items.add(node(place, item));
-            }
-            return new YamlNode.Sequence(place, items);
-        }
-        Object held =
-                value == null || value instanceof Boolean || value instanceof BigDecimal
-                        ? value
-                        : value instanceof Integer
-                                        || value instanceof Long
-                                        || value instanceof Short
-                                ? new BigDecimal(value.toString())
-                                : value instanceof String ? value : Values.text(value);
-        return new YamlNode.Scalar(place, held, String.valueOf(held));
-    }
-
-    // ------------------------------------------------------------------ what a run shows
-
-    private Set<String> items(Outcome outcome, Coverage coverage) {
-        Set<String> items = new LinkedHashSet<>();
-        Span own = routine.span();
-        for (Coverage.OfFile file : coverage.files()) {
-            if (!file.name().equals(own.source().name())) {
-                continue;
-            }
-            file.lines()
-                    .forEach(
-                            (line, times) -> {
-                                if (line < own.line() || line > own.endLine()) {
-                                    return;
-                                }
-                                lines.add(line);
-                                if (times > 0) {
-                                    reached.add(line);
-                                    items.add("line " + line);
-                                    items.add("line " + line + (times > 1 ? " often" : " once"));
-                                }
-                            });
-            for (Coverage.OfBranch branch : file.branches()) {
-                boolean inside = branch.line() >= own.line() && branch.line() <= own.endLine();
-                if (inside && branch.taken() > 0) {
-                    items.add("branch " + branch.line() + " " + branch.number());
-                }
-            }
-        }
-        items.add(
-                "ends "
-                        + outcome.condition()
-                                .map(
-                                        c ->
-                                                c.sqlstate()
-                                                        + outcome.stack().stream()
-                                                                .findFirst()
-                                                                .map(s -> " " + s.place().place())
-                                                                .orElse(""))
-                                .orElse("well"));
-        outcome.results().forEach(r -> items.add("gives " + many(r.rows().size())));
-        if (outcome.isFunction() && outcome.condition().isEmpty()) {
-            items.add("returns " + kind(outcome.returned()));
-        }
-        outcome.out().forEach((name, value) -> items.add("gives " + name + " " + kind(value)));
-        Map<String, Integer> changed = new LinkedHashMap<>();
-        for (RowEvent event : outcome.events()) {
-            changed.merge(event.table().name(), 1, Integer::sum);
-        }
-        changed.forEach((table, count) -> items.add("changes " + table + " " + many(count)));
-        return items;
-    }
-
-    /** Values of which there are few are told apart: those of a grade, or a colour. */
-    private String kind(Object value) {
-        boolean brief = value instanceof String text && text.length() <= BRIEF;
-        boolean few =
-                brief
-                        && (words.contains(value.toString())
-                                || words.size() < MOST_WORDS && words.add(value.toString()));
-        return value == null || value instanceof Boolean || few ? String.valueOf(value) : "a value";
-    }
-
-    private static String many(int count) {
-        return count > 1 ? "many" : String.valueOf(count);
-    }
-
     /** Those that show something new, the ones nearest to the first before the others. */
-    private void choose(List<Run> kept) {
+    private void choose(List<ArgumentSearch.Run> kept) {
         Set<String> known = new HashSet<>();
-        List<Run> unique = new ArrayList<>(new LinkedHashSet<>(kept));
+        List<ArgumentSearch.Run> unique = new ArrayList<>(new LinkedHashSet<>(kept));
         kept.clear();
         kept.addAll(unique);
-        kept.forEach(r -> known.addAll(r.items));
-        for (Run run : runs.values()) {
-            boolean limited = run.outcome.kind() == Outcome.Kind.LIMITED;
-            if (!limited && kept.size() < MOST_CASES && !known.containsAll(run.items)) {
-                known.addAll(run.items);
+        kept.forEach(r -> known.addAll(r.items()));
+        for (ArgumentSearch.Run run : search.runs()) {
+            boolean limited = run.outcome().kind() == Outcome.Kind.LIMITED;
+            if (!limited && kept.size() < MOST_CASES && !known.containsAll(run.items())) {
+                known.addAll(run.items());
                 kept.add(run);
             }
         }
-        kept.removeIf(r -> r.outcome.kind() == Outcome.Kind.LIMITED);
+        kept.removeIf(r -> r.outcome().kind() == Outcome.Kind.LIMITED);
     }
 
     // ------------------------------------------------------------------ the file
 
-    private Drafted written(List<Run> kept) throws ProjectException {
-        StringBuilder text = new StringBuilder();
-        text.append(
-                        "# Drafted from what was seen. Judge each case: what is right is moved out from\n")
-                .append("# under seen:, and what is not right is a mistake that was found.\n")
-                .append("routine: ")
-                .append(YamlText.text(routine.name()))
-                .append('\n');
-        fixture.ifPresent(f -> text.append("fixture: ").append(YamlText.text(f)).append('\n'));
-        clock.ifPresent(
-                c ->
-                        text.append("clock: ")
-                                .append(
-                                        c.format(
-                                                DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm:ss")))
-                                .append('\n'));
-        text.append("cases:\n");
-        Set<String> names = new HashSet<>();
-        Map<String, Object> base = kept.isEmpty() ? Map.of() : kept.get(0).arguments;
-        for (Run run : kept) {
-            Object seen =
-                    SeenOutcome.common(
-                            SeenOutcome.of(run.outcome),
-                            SeenOutcome.of(outcome(second, run.arguments, Optional.empty())));
-            String name = name(run, base);
-            for (int i = 2; !names.add(name); i++) {
-                name = name(run, base) + " (" + i + ")";
-            }
-            text.append("  - case: ").append(YamlText.text(name)).append('\n');
-            text.append("    pass: ").append(YamlText.of(run.arguments)).append('\n');
-            text.append("    seen:\n");
-            ((Map<?, ?>) seen)
-                    .forEach(
-                            (k, v) ->
-                                    text.append("      ")
-                                            .append(YamlText.block(String.valueOf(k), v, "      "))
-                                            .append('\n'));
-            text.append('\n');
-        }
-        List<Integer> unreached = lines.stream().filter(l -> !reached.contains(l)).toList();
+    private Drafted written(List<ArgumentSearch.Run> kept) throws ProjectException {
+        Map<String, Object> base = kept.isEmpty() ? Map.of() : kept.get(0).arguments();
         return new Drafted(
-                text.toString().stripTrailing() + "\n", kept.size(), runs.size(), unreached, late);
-    }
-
-    /** What tells a run from the first. */
-    private static String name(Run run, Map<String, Object> base) {
-        List<String> parts = new ArrayList<>();
-        run.arguments.forEach(
-                (name, value) -> {
-                    boolean same =
-                            base.containsKey(name)
-                                    && YamlText.of(base.get(name)).equals(YamlText.of(value));
-                    if (!same || run.arguments == base) {
-                        parts.add(name + " " + shown(value));
-                    }
-                });
-        String ends = run.outcome.condition().map(c -> " ends in " + c.sqlstate()).orElse("");
-        return (parts.isEmpty() ? "as it is" : String.join(", ", parts)) + ends;
-    }
-
-    private static String shown(Object value) {
-        String text = value == null ? "NULL" : Values.text(value);
-        String brief =
-                text.codePointCount(0, text.length()) > 30
-                        ? text.substring(0, text.offsetByCodePoints(0, 30)) + "…"
-                        : text;
-        return brief.isBlank() ? "'" + brief + "'" : brief;
+                SeenCases.of(
+                        "# Drafted from what was seen. Judge each case: what is right is moved out from\n"
+                                + "# under seen:, and what is not right is a mistake that was found.\n",
+                        routine.name(),
+                        fixture,
+                        clock,
+                        kept,
+                        base,
+                        search,
+                        second),
+                kept.size(),
+                search.runs().size(),
+                search.unreached(),
+                search.isOutOfTime());
     }
 }

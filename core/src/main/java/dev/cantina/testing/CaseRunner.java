@@ -180,7 +180,7 @@ public final class CaseRunner implements AutoCloseable {
             for (Invariants.Broken broken : invariants.after(session)) {
                 differences.add(
                         Difference.of(
-                                "invariants." + broken.invariant().name(),
+                                Invariants.AT + broken.invariant().name(),
                                 broken.expected(),
                                 broken.actual()));
             }

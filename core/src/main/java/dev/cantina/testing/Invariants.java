@@ -19,6 +19,9 @@ public final class Invariants {
     /** How many rows are told of one that does not hold. */
     private static final int SHOWN = 3;
 
+    /** What the path of a difference begins with that is one. */
+    public static final String AT = "invariants.";
+
     private final Map<Invariant, List<Object[]>> before = new LinkedHashMap<>();
 
     /**

@@ -136,6 +136,13 @@ public record TestCase(
                 List.of());
     }
 
+    /** The same with other invariants. */
+    public TestCase holding(List<Invariant> others) {
+        return new TestCase(
+                place, name, fixture, before, calls, data, ask, standIns, asked, as, clock, limits,
+                skip, tags, seen, others);
+    }
+
     /** The file, as it is shown. */
     public String file() {
         return place.source().name();

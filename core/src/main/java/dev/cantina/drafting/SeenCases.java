@@ -1,0 +1,98 @@
+package dev.cantina.drafting;
+
+import dev.cantina.project.ProjectException;
+import dev.cantina.testing.CaseRunner;
+import dev.cantina.types.Values;
+import java.time.LocalDateTime;
+import java.time.format.DateTimeFormatter;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** A file of cases in which what was seen of runs is expected, until a person has judged it. */
+public final class SeenCases {
+    private SeenCases() {}
+
+    /**
+     * Writes one.
+     *
+     * @param head comment lines that it begins with, ended by line ends
+     * @param runs one case each; the names tell how it differs from the first arguments
+     * @param base the first arguments
+     * @param second makes each once more, in a session of its own: what differs is any value
+     */
+    public static String of(
+            String head,
+            String routine,
+            Optional<String> fixture,
+            Optional<LocalDateTime> clock,
+            List<ArgumentSearch.Run> runs,
+            Map<String, Object> base,
+            ArgumentSearch search,
+            CaseRunner second)
+            throws ProjectException {
+        StringBuilder text = new StringBuilder(head);
+        text.append("routine: ").append(YamlText.text(routine)).append('\n');
+        fixture.ifPresent(f -> text.append("fixture: ").append(YamlText.text(f)).append('\n'));
+        clock.ifPresent(
+                c ->
+                        text.append("clock: ")
+                                .append(
+                                        c.format(
+                                                DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm:ss")))
+                                .append('\n'));
+        text.append("cases:\n");
+        Set<String> names = new HashSet<>();
+        for (ArgumentSearch.Run run : runs) {
+            Object seen =
+                    SeenOutcome.common(
+                            SeenOutcome.of(run.outcome()),
+                            SeenOutcome.of(search.again(second, run.arguments())));
+            String name = name(run, base);
+            for (int i = 2; !names.add(name); i++) {
+                name = name(run, base) + " (" + i + ")";
+            }
+            text.append("  - case: ").append(YamlText.text(name)).append('\n');
+            text.append("    pass: ").append(YamlText.of(run.arguments())).append('\n');
+            text.append("    seen:\n");
+            ((Map<?, ?>) seen)
+                    .forEach(
+                            (k, v) ->
+                                    text.append("      ")
+                                            .append(YamlText.block(String.valueOf(k), v, "      "))
+                                            .append('\n'));
+            text.append('\n');
+        }
+        return text.toString().stripTrailing() + "\n";
+    }
+
+    /** What tells a run from the first. */
+    static String name(ArgumentSearch.Run run, Map<String, Object> base) {
+        List<String> parts = new ArrayList<>();
+        run.arguments()
+                .forEach(
+                        (name, value) -> {
+                            boolean same =
+                                    base.containsKey(name)
+                                            && YamlText.of(base.get(name))
+                                                    .equals(YamlText.of(value));
+                            if (!same || run.arguments() == base) {
+                                parts.add(name + " " + shown(value));
+                            }
+                        });
+        String ends = run.outcome().condition().map(c -> " ends in " + c.sqlstate()).orElse("");
+        return (parts.isEmpty() ? "as it is" : String.join(", ", parts)) + ends;
+    }
+
+    private static String shown(Object value) {
+        String text = value == null ? "NULL" : Values.text(value);
+        String brief =
+                text.codePointCount(0, text.length()) > 30
+                        ? text.substring(0, text.offsetByCodePoints(0, 30)) + "…"
+                        : text;
+        return brief.isBlank() ? "'" + brief + "'" : brief;
+    }
+}
