@@ -369,7 +369,7 @@ final class DraftCommand implements Command {
         }
     }
 
-    private static int seconds(Invocation call) throws UsageException {
+    static int seconds(Invocation call) throws UsageException {
         String said = call.value("seconds").orElse(String.valueOf(SECONDS));
         try {
             int seconds = Integer.parseInt(said);
@@ -456,9 +456,15 @@ final class DraftCommand implements Command {
     }
 
     static void free(Path file, String shown) throws UsageException {
+        free(file, shown, ", --show only prints");
+    }
+
+    /**
+     * @param or what else can be done
+     */
+    static void free(Path file, String shown, String or) throws UsageException {
         if (Files.exists(file)) {
-            throw new UsageException(
-                    shown + " is there already; --to names another file, --show only prints");
+            throw new UsageException(shown + " is there already; --to names another file" + or);
         }
     }
 

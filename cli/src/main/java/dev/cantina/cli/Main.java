@@ -37,6 +37,7 @@ public final class Main {
                     new ConsoleCommand(),
                     new DebugCommand(),
                     new FaultsCommand(),
+                    new ExploreCommand(),
                     new TraceCommand(),
                     new ProfileCommand(),
                     new ShipCommand(),

@@ -328,4 +328,14 @@ class MariaServersTest {
         assertEquals(0, moved.code(), moved.out() + moved.err());
         assertTrue(moved.out().contains("move_wine: none of"), moved.out());
     }
+
+    @Test
+    void whatArgumentsComeToIsComparedWithTheServer() {
+        for (String routine : new String[] {"move_wine", "record_intake", "settle_vintage"}) {
+            Cli.Result result = cli.run("explore", routine, "--on", "cellar-house", "--json");
+            assertTrue(result.out().contains("\"runs_elsewhere\""), result.out() + result.err());
+            assertFalse(result.out().contains("\"runs_elsewhere\":0"), result.out());
+            assertFalse(result.out().contains("\"disagrees\""), result.out());
+        }
+    }
 }

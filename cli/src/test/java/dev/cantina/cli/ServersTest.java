@@ -539,4 +539,23 @@ class ServersTest {
         assertEquals(0, moved.code(), moved.out() + moved.err());
         assertTrue(moved.out().contains("move_wine: none of"), moved.out());
     }
+
+    @Test
+    void whatArgumentsComeToIsComparedWithTheServer() {
+        for (String routine : new String[] {"move_wine", "record_intake", "topping_loss"}) {
+            Cli.Result result = cli.run("explore", routine, "--on", "press-house", "--json");
+            assertTrue(result.out().contains("\"runs_elsewhere\""), result.out() + result.err());
+            assertFalse(result.out().contains("\"runs_elsewhere\":0"), result.out());
+            assertFalse(result.out().contains("\"disagrees\""), result.out());
+        }
+    }
+
+    @Test
+    void anotherEndOnTheServerIsAFinding() {
+        // Where no row is left to look at the server does not work the other half of a WHERE out.
+        Cli.Result result = cli.run("explore", "settle_vintage", "--on", "press-house");
+        assertEquals(ExitCode.FAILED, result.code(), result.out() + result.err());
+        assertTrue(result.out().contains("comes to another end there: raises is"), result.out());
+        assertTrue(result.out().contains("of them on press-house too"), result.out());
+    }
 }

@@ -9,6 +9,7 @@ import dev.cantina.project.YamlNode;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.SqlWords;
 import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.CaseRunner;
 import dev.cantina.testing.Difference;
@@ -39,17 +40,25 @@ public final class ArgumentSearch {
     private static final int BRIEF = 12;
     private static final int MOST_WORDS = 8;
 
+    /** The names of so many tables are tried where a routine takes names. */
+    private static final int NAMED = 6;
+
+    /** Around so many runs that show something new each value is tried. */
+    private static final int TELLING = 16;
+
     /** After so many runs that show nothing new, no more are made. */
     private static final int IDLE = 300;
 
     private final CaseRunner runner;
     private final RoutineSymbol routine;
     private final Candidates candidates;
+    private final boolean thorough;
     private final Optional<LocalDateTime> clock;
     private final Optional<String> fixture;
     private final List<Invariant> invariants;
     private final long deadline;
     private final Map<String, Run> runs = new LinkedHashMap<>();
+    private final List<Run> inOrder = new ArrayList<>();
     private final Set<Integer> lines = new TreeSet<>();
     private final Set<Integer> reached = new HashSet<>();
     private final Set<String> shown = new HashSet<>();
@@ -58,7 +67,7 @@ public final class ArgumentSearch {
     private final Set<String> words = new HashSet<>();
 
     private int idle;
-    private boolean late;
+    private volatile boolean late;
 
     /**
      * A run, and what it has shown.
@@ -76,6 +85,8 @@ public final class ArgumentSearch {
      * @param clock what the current time is in the runs; empty where it can't be set
      * @param fixture empty for the project's own
      * @param invariants that are looked at after each run
+     * @param thorough whether the ends of each type are tried too, and each value in every run that
+     *     has shown something new
      * @param seconds how long to try at most
      */
     public ArgumentSearch(
@@ -85,15 +96,40 @@ public final class ArgumentSearch {
             Optional<LocalDateTime> clock,
             Optional<String> fixture,
             List<Invariant> invariants,
+            boolean thorough,
             int seconds)
             throws SQLException {
         this.runner = runner;
         this.routine = routine;
-        this.candidates = new Candidates(routine, new ParameterValues(workspace, routine));
+        this.candidates =
+                new Candidates(
+                        routine,
+                        new ParameterValues(workspace, routine),
+                        names(workspace, routine),
+                        thorough);
+        this.thorough = thorough;
         this.clock = clock;
         this.fixture = fixture;
         this.invariants = invariants;
         this.deadline = System.nanoTime() + seconds * 1_000_000_000L;
+    }
+
+    /** Of some tables and columns, where the routine makes statements of text. */
+    private static List<String> names(Workspace workspace, RoutineSymbol routine) {
+        boolean isDynamic =
+                SqlWords.of(routine.span().text()).all().stream()
+                        .anyMatch(w -> w.is("PREPARE") || w.is("EXECUTE"));
+        List<String> names = new ArrayList<>();
+        if (isDynamic) {
+            workspace.catalog().tables().stream()
+                    .limit(NAMED)
+                    .forEach(
+                            t -> {
+                                names.add(t.name());
+                                t.columns().stream().limit(2).forEach(c -> names.add(c.name()));
+                            });
+        }
+        return names.stream().distinct().toList();
     }
 
     /**
@@ -111,20 +147,38 @@ public final class ArgumentSearch {
             with.put(parameter, null);
             first.add(run(with));
         }
-        for (String parameter : candidates.parameters()) {
-            for (Object value : candidates.of(parameter)) {
-                Map<String, Object> with = new LinkedHashMap<>(base);
-                with.put(parameter, value);
-                tried(with);
+        around(base);
+        if (thorough) {
+            // Each of those that show something new, and those that come of them.
+            Set<String> known = new HashSet<>();
+            int telling = 0;
+            for (int i = 0; i < runs.size() && !isLate(); i++) {
+                Run run = inOrder.get(i);
+                if (known.addAll(run.items) && i > 0 && telling++ < TELLING) {
+                    around(run.arguments);
+                }
             }
         }
         mixed(base);
         return first;
     }
 
+    /** Each value of each parameter in turn. */
+    private void around(Map<String, Object> arguments) {
+        for (String parameter : candidates.parameters()) {
+            for (Object value : candidates.of(parameter)) {
+                Map<String, Object> with = new LinkedHashMap<>(arguments);
+                with.put(parameter, value);
+                if (runs.size() < MOST_RUNS) {
+                    tried(with);
+                }
+            }
+        }
+    }
+
     /** All runs, in the order in which they were made. */
     public List<Run> runs() {
-        return List.copyOf(runs.values());
+        return List.copyOf(inOrder);
     }
 
     /** One run more, or one of those that were made; empty where it can't be made. */
@@ -137,7 +191,12 @@ public final class ArgumentSearch {
         return lines.stream().filter(l -> !reached.contains(l)).toList();
     }
 
-    /** Whether time ran out before all was tried. */
+    /** No more runs are begun; from another thread, too. */
+    public void stop() {
+        late = true;
+    }
+
+    /** Whether it was stopped, or time ran out, before all was tried. */
     public boolean isOutOfTime() {
         return late;
     }
@@ -233,7 +292,7 @@ public final class ArgumentSearch {
             return known;
         }
         Coverage coverage = new Coverage();
-        CaseResult result = result(runner, arguments, Optional.of(coverage));
+        CaseResult result = result(runner, testCase(arguments, clock), Optional.of(coverage));
         Outcome outcome = result.outcome().orElseThrow();
         List<Difference> broken =
                 result.differences().stream()
@@ -242,18 +301,24 @@ public final class ArgumentSearch {
         Run run = new Run(arguments, outcome, items(outcome, coverage), broken);
         shown.addAll(run.items);
         runs.put(key, run);
+        inOrder.add(run);
         return run;
     }
 
     /** Makes a run by another, and keeps nothing of it. */
     public Outcome again(CaseRunner by, Map<String, Object> arguments) throws ProjectException {
-        return result(by, arguments, Optional.empty()).outcome().orElseThrow();
+        return again(by, arguments, clock);
     }
 
-    private CaseResult result(
-            CaseRunner by, Map<String, Object> arguments, Optional<Coverage> coverage)
+    /** The same at another time. */
+    public Outcome again(CaseRunner by, Map<String, Object> arguments, Optional<LocalDateTime> at)
             throws ProjectException {
-        CaseResult result = by.run(testCase(arguments), coverage.map(Coverage::probe));
+        return result(by, testCase(arguments, at), Optional.empty()).outcome().orElseThrow();
+    }
+
+    private static CaseResult result(CaseRunner by, TestCase made, Optional<Coverage> coverage)
+            throws ProjectException {
+        CaseResult result = by.run(made, coverage.map(Coverage::probe));
         if (result.outcome().isEmpty()) {
             throw result.problem()
                     .map(ProjectException::new)
@@ -262,12 +327,11 @@ public final class ArgumentSearch {
         return result;
     }
 
-    private TestCase testCase(Map<String, Object> arguments) {
+    private TestCase testCase(Map<String, Object> arguments, Optional<LocalDateTime> at) {
         Span place = routine.span();
         Map<String, YamlNode> pass = new LinkedHashMap<>();
         arguments.forEach((name, value) -> pass.put(name, node(place, value)));
-        return TestCase.of(place, "a draft", fixture, routine.name(), pass, clock)
-                .holding(invariants);
+        return TestCase.of(place, "a draft", fixture, routine.name(), pass, at).holding(invariants);
     }
 
     /** A value as a case file would hold it. */

@@ -5,6 +5,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.types.SqlType;
 import java.math.BigDecimal;
+import java.math.BigInteger;
 import java.math.RoundingMode;
 import java.sql.SQLException;
 import java.time.LocalDate;
@@ -23,6 +24,9 @@ final class Candidates {
     /** How many known values of a parameter are tried. */
     private static final int KNOWN = 8;
 
+    /** A text is tried as long as its type has it, but no longer. */
+    private static final int LONGEST = 4000;
+
     /** How many literals of a routine are tried in one parameter. */
     private static final int LITERALS = 24;
 
@@ -31,7 +35,17 @@ final class Candidates {
     private final Map<String, Object> plain = new LinkedHashMap<>();
 
     Candidates(RoutineSymbol routine, ParameterValues values) throws SQLException {
+        this(routine, values, List.of(), false);
+    }
+
+    /**
+     * @param names of tables and columns, for a routine that makes statements of text
+     * @param bounds whether the largest and the smallest of each type are tried too
+     */
+    Candidates(RoutineSymbol routine, ParameterValues values, List<String> names, boolean bounds)
+            throws SQLException {
         List<Object> literals = literals(routine);
+        literals.addAll(names);
         Map<List<String>, Integer> taken = new LinkedHashMap<>();
         for (ParameterSymbol parameter : routine.parameters()) {
             if (!parameter.mode().isInput()) {
@@ -53,6 +67,9 @@ final class Candidates {
                     .limit(LITERALS)
                     .forEach(all::add);
             all.addAll(edges);
+            if (bounds) {
+                all.addAll(bounds(parameter.type()));
+            }
             byParameter.put(parameter.name().text(), new ArrayList<>(all));
         }
     }
@@ -131,10 +148,70 @@ final class Candidates {
             String zone = time.zone() ? "+00:00" : "";
             return List.of("09:00:00" + zone, "23:59:59" + zone);
         }
+        if (type instanceof SqlType.Array array) {
+            return arrays(array);
+        }
         if (type instanceof SqlType.Uuid) {
             return List.of("00000000-0000-4000-8000-000000000001");
         }
         return List.of();
+    }
+
+    /** The ends of a type, and values that are easily forgotten. */
+    private static List<Object> bounds(SqlType type) {
+        if (type instanceof SqlType.Integral whole) {
+            BigDecimal end = new BigDecimal(BigInteger.TWO.pow(bits(whole.size()) - 1));
+            return List.of(end.subtract(BigDecimal.ONE), end.negate());
+        }
+        if (type instanceof SqlType.Exact exact && exact.precision() > 0) {
+            BigDecimal least = BigDecimal.ONE.movePointLeft(exact.scale());
+            BigDecimal most =
+                    BigDecimal.ONE
+                            .movePointRight(exact.precision() - exact.scale())
+                            .subtract(least);
+            return List.of(most, most.negate(), least, least.negate());
+        }
+        if (type instanceof SqlType.Approximate) {
+            return List.of(new BigDecimal("1E30"), new BigDecimal("-1E30"), new BigDecimal("0.1"));
+        }
+        if (type instanceof SqlType.Text text) {
+            List<Object> some = new ArrayList<>(List.of(" ", "it's", "Œ", "50%"));
+            if (text.length() > 0) {
+                some.add("x".repeat(Math.min(text.length(), LONGEST)));
+            }
+            some.removeIf(t -> !fits(t, type));
+            return some;
+        }
+        if (type instanceof SqlType.Date) {
+            return List.of(
+                    LocalDate.of(1, 1, 1), LocalDate.of(9999, 12, 31), LocalDate.of(2032, 2, 29));
+        }
+        return List.of();
+    }
+
+    private static int bits(SqlType.Whole size) {
+        return switch (size) {
+            case SMALLINT -> Short.SIZE;
+            case INTEGER -> Integer.SIZE;
+            case BIGINT -> Long.SIZE;
+        };
+    }
+
+    /** Arrays without, with one and with some elements, and NULL among them. */
+    private static List<Object> arrays(SqlType.Array type) {
+        List<Object> elements = edges(type.element(), false);
+        if (elements.isEmpty()) {
+            return List.of(new Object[0]);
+        }
+        Object first = elements.get(0);
+        List<Object> all = new ArrayList<>();
+        all.add(new Object[] {first, first});
+        all.add(new Object[0]);
+        elements.forEach(e -> all.add(new Object[] {e}));
+        elements.forEach(e -> all.add(new Object[] {first, e}));
+        all.add(new Object[] {first, null});
+        all.removeIf(a -> type.maximum() > 0 && ((Object[]) a).length > type.maximum());
+        return all;
     }
 
     /** The literals of a routine's text: numbers with their neighbours, and texts. */

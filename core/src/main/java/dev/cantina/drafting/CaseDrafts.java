@@ -53,7 +53,8 @@ public final class CaseDrafts {
         this.clock = clock;
         this.fixture = fixture;
         this.search =
-                new ArgumentSearch(runner, workspace, routine, clock, fixture, List.of(), seconds);
+                new ArgumentSearch(
+                        runner, workspace, routine, clock, fixture, List.of(), false, seconds);
     }
 
     /**

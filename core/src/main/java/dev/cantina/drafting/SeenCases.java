@@ -35,15 +35,7 @@ public final class SeenCases {
             CaseRunner second)
             throws ProjectException {
         StringBuilder text = new StringBuilder(head);
-        text.append("routine: ").append(YamlText.text(routine)).append('\n');
-        fixture.ifPresent(f -> text.append("fixture: ").append(YamlText.text(f)).append('\n'));
-        clock.ifPresent(
-                c ->
-                        text.append("clock: ")
-                                .append(
-                                        c.format(
-                                                DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm:ss")))
-                                .append('\n'));
+        text.append(head(routine, fixture, clock));
         text.append("cases:\n");
         Set<String> names = new HashSet<>();
         for (ArgumentSearch.Run run : runs) {
@@ -57,20 +49,45 @@ public final class SeenCases {
             }
             text.append("  - case: ").append(YamlText.text(name)).append('\n');
             text.append("    pass: ").append(YamlText.of(run.arguments())).append('\n');
-            text.append("    seen:\n");
-            ((Map<?, ?>) seen)
-                    .forEach(
-                            (k, v) ->
-                                    text.append("      ")
-                                            .append(YamlText.block(String.valueOf(k), v, "      "))
-                                            .append('\n'));
-            text.append('\n');
+            text.append("    seen:\n").append(seen((Map<?, ?>) seen)).append('\n');
         }
         return text.toString().stripTrailing() + "\n";
     }
 
+    /** What holds for all cases of a file. */
+    public static String head(
+            String routine, Optional<String> fixture, Optional<LocalDateTime> clock) {
+        return "routine: "
+                + YamlText.text(routine)
+                + "\n"
+                + fixture.map(f -> "fixture: " + YamlText.text(f) + "\n").orElse("")
+                + clock.map(c -> "clock: " + moment(c) + "\n").orElse("");
+    }
+
+    /** A moment as {@code clock:} has it. */
+    public static String moment(LocalDateTime moment) {
+        return moment.format(DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm:ss"));
+    }
+
+    /** What stands under {@code seen:}. */
+    public static String seen(Map<?, ?> seen) {
+        StringBuilder text = new StringBuilder();
+        seen.forEach(
+                (k, v) ->
+                        text.append("      ")
+                                .append(YamlText.block(String.valueOf(k), v, "      "))
+                                .append('\n'));
+        return text.toString();
+    }
+
     /** What tells a run from the first. */
-    static String name(ArgumentSearch.Run run, Map<String, Object> base) {
+    private static String name(ArgumentSearch.Run run, Map<String, Object> base) {
+        String ends = run.outcome().condition().map(c -> " ends in " + c.sqlstate()).orElse("");
+        return others(run, base) + ends;
+    }
+
+    /** The arguments of a run that are other than those of the first, in words. */
+    public static String others(ArgumentSearch.Run run, Map<String, Object> base) {
         List<String> parts = new ArrayList<>();
         run.arguments()
                 .forEach(
@@ -83,8 +100,7 @@ public final class SeenCases {
                                 parts.add(name + " " + shown(value));
                             }
                         });
-        String ends = run.outcome().condition().map(c -> " ends in " + c.sqlstate()).orElse("");
-        return (parts.isEmpty() ? "as it is" : String.join(", ", parts)) + ends;
+        return parts.isEmpty() ? "as it is" : String.join(", ", parts);
     }
 
     private static String shown(Object value) {

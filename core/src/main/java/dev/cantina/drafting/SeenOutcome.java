@@ -8,11 +8,14 @@ import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 
 /**
  * What a run came to, in the words of a case file: {@code returns}, {@code raises}, {@code data}.
@@ -152,6 +155,46 @@ public final class SeenOutcome {
                     columns);
         }
         return all;
+    }
+
+    /**
+     * Where one run comes to something else than others have in common, in words; the order of the
+     * rows of a result counts for nothing.
+     */
+    public static Optional<String> firstOther(Object common, Object run) {
+        return firstOther("", common, run);
+    }
+
+    private static Optional<String> firstOther(String at, Object common, Object run) {
+        if (common == YamlText.ANY || ordered(common).equals(ordered(run))) {
+            return Optional.empty();
+        }
+        if (common instanceof Map<?, ?> a && run instanceof Map<?, ?> b) {
+            Set<Object> keys = new LinkedHashSet<>(a.keySet());
+            keys.addAll(b.keySet());
+            return keys.stream()
+                    .flatMap(
+                            k ->
+                                    firstOther(
+                                            at + (at.isEmpty() ? "" : ".") + k,
+                                            a.containsKey(k) ? a.get(k) : "nothing",
+                                            b.containsKey(k) ? b.get(k) : "nothing")
+                                            .stream())
+                    .findFirst();
+        }
+        if (common instanceof List<?> a && run instanceof List<?> b && a.size() == b.size()) {
+            return IntStream.range(0, a.size())
+                    .mapToObj(i -> firstOther(at + "." + (i + 1), a.get(i), b.get(i)))
+                    .flatMap(Optional::stream)
+                    .findFirst();
+        }
+        return Optional.of(at + " is " + YamlText.of(run) + ", not " + YamlText.of(common));
+    }
+
+    private static String ordered(Object value) {
+        return value instanceof List<?> rows
+                ? rows.stream().map(YamlText::of).sorted().toList().toString()
+                : YamlText.of(value);
     }
 
     /** What two runs have in common; what differs between them may be anything. */

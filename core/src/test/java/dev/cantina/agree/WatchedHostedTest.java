@@ -237,6 +237,7 @@ class WatchedHostedTest {
             Set.of(
                     "functions in a query take arguments of other types than they were declared with",
                     "functions in every clause of a query",
+                    "functions with the names of keywords are called in SQL, by place and by name",
                     "inside a data statement a function's arguments may be named too, defaults between"
                             + " them",
                     "a function that reads is used in a query, a condition, an assignment and an"
