@@ -46,7 +46,7 @@ final class ExploreCommand implements Command {
 
     @Override
     public String example() {
-        return "cantina --project demo/winery explore move_wine";
+        return "cantina --project demo/winery explore grade_for";
     }
 
     @Override
