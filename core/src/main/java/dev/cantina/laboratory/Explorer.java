@@ -31,10 +31,13 @@ public final class Explorer {
      * Classes of conditions (ISO 9075-2, 24.1) that say what tables refuse, or that it is to be
      * tried again; of the others a routine ends in those only that it signals.
      */
-    private static final Set<String> MEANT = Set.of("02", "23", "27", "40", "44");
+    private static final Set<String> MEANT = Set.of("02", "23", "27", "40", "44", "45");
 
-    /** Called off by the user. */
-    private static final String CALLED_OFF = "UL000";
+    /** Called off by the user; and what RAISE raises where it does not name a condition. */
+    private static final Set<String> NOT_ITS_OWN = Set.of("UL000", "P0001");
+
+    /** A message or another item of SIGNAL or RAISE is NULL. */
+    private static final String NULL_ITEM = "22004";
 
     /** How many runs of a function are made a second time. */
     private static final int TWICE = 100;
@@ -179,20 +182,26 @@ public final class Explorer {
     }
 
     /** Whether its author, or the tables, wanted it. */
-    private static boolean isMeant(Condition condition, StackEntry where) {
+    static boolean isMeant(Condition condition, StackEntry where) {
         if (MEANT.contains(condition.category())
-                || condition.sqlstate().equals(CALLED_OFF)
+                || NOT_ITS_OWN.contains(condition.sqlstate())
                 || !condition.earlier().isEmpty()
                 || condition.items().containsKey("CONDITION_IDENTIFIER")) {
             // One that RESIGNAL has given another SQLSTATE has earlier ones.
             return true;
         }
-        // A SIGNAL may itself fail, in its message: that is another SQLSTATE than it names.
         String text = where.place().text();
         List<SqlWords.Word> words = SqlWords.of(text).all();
-        return !words.isEmpty()
-                && words.get(0).is("SIGNAL")
-                && text.contains("'" + condition.sqlstate() + "'");
+        if (words.size() < 2
+                || !words.get(0).is("SIGNAL")
+                        && !words.get(0).is("RESIGNAL")
+                        && !words.get(0).is("RAISE")) {
+            return false;
+        }
+        // It may itself fail, in its message: that is another SQLSTATE than it names.
+        boolean isNamed = !words.get(0).is("RESIGNAL") && !words.get(1).is("SQLSTATE");
+        return text.contains("'" + condition.sqlstate() + "'")
+                || isNamed && !condition.sqlstate().equals(NULL_ITEM);
     }
 
     /** Of several of one kind and place the one with the fewest unusual arguments. */

@@ -10,11 +10,14 @@ import dev.cantina.project.Project;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Limits;
+import dev.cantina.runtime.StackEntry;
 import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
 import dev.cantina.testing.CaseFiles;
 import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.CaseRunner;
 import dev.cantina.testing.TestCase;
+import dev.cantina.types.Condition;
 import java.math.BigDecimal;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -276,6 +279,41 @@ class ExplorerTest {
             }
         }
         return results;
+    }
+
+    // SQLSTATE, whether it was meant, and the statement that raised it.
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "22012|no|SET a = 1 / b",
+                "22012|yes|SIGNAL SQLSTATE '22012'",
+                "22012|yes|signal /* odd */ SQLSTATE VALUE '22012' SET MESSAGE_TEXT = 'x'",
+                "22012|no|SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 1 / b",
+                "22004|no|SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = a",
+                "22023|yes|SIGNAL odd",
+                "22004|no|SIGNAL odd SET MESSAGE_TEXT = a",
+                "22012|no|RESIGNAL",
+                "22023|yes|RESIGNAL SQLSTATE '22023'",
+                "22012|no|RESIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 1 / b",
+                "45000|yes|RESIGNAL",
+                "P0001|yes|RAISE EXCEPTION 'no %', a",
+                "22023|yes|RAISE EXCEPTION 'no' USING ERRCODE = 'invalid_parameter_value'",
+                "22023|yes|RAISE SQLSTATE '22023'",
+                "P0003|no|SELECT id INTO STRICT i FROM t",
+                "23505|yes|INSERT INTO t VALUES (1)",
+                "42P01|no|EXECUTE 'SELECT 1 FROM ' || t",
+                "XX000|no|PERFORM odd()",
+                "UL000|yes|SET a = 1",
+                "UL001|no|SET a = 1",
+            })
+    void whatAStatementMeansToRaiseIsNoFinding(String line) {
+        String[] parts = line.split("\\|", 3);
+        Source source = new Source("r.sql", parts[2]);
+        StackEntry where = new StackEntry("r", new Span(source, 0, parts[2].length()));
+        assertEquals(
+                parts[1].equals("yes"),
+                Explorer.isMeant(new Condition(parts[0], "x"), where),
+                line);
     }
 
     @Test
