@@ -1,6 +1,7 @@
 package dev.cantina.runtime;
 
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.syntax.Expression;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
@@ -57,6 +58,11 @@ public final class CallerSession implements AutoCloseable {
      */
     public Outcome send(String statement, Sending sending) {
         return session.send(statement, sending::send);
+    }
+
+    /** Has a value that stands in a call worked out; the outcome's returned value. */
+    public Outcome evaluate(Expression expression) {
+        return session.send("", () -> session.evaluate(expression));
     }
 
     public void commit() throws SQLException {

@@ -701,8 +701,15 @@ public final class Session implements AutoCloseable {
                 throw new ConditionException("42000", problem.message());
             }
         }
-        return RoutineCompiler.expression(program, bound.expression(), bound.variables())
-                .value(this);
+        try {
+            return RoutineCompiler.expression(program, bound.expression(), bound.variables())
+                    .value(this);
+        } catch (RaisedException e) {
+            if (top != null) {
+                throw e;
+            }
+            throw new ConditionException(e.condition());
+        }
     }
 
     private List<RowEvent> changes() {

@@ -60,7 +60,12 @@ public record WrittenCall(boolean gives, List<Name> name, List<Argument> argumen
         int to = words.size();
         if (words.get(0).is("{")) {
             if (!words.get(to - 1).is("}")) {
-                throw new ConditionException("42000", "the brace { is not closed");
+                boolean closed = words.stream().anyMatch(w -> w.is("}"));
+                throw new ConditionException(
+                        "42000",
+                        closed
+                                ? "something stands behind the brace } that closes the call"
+                                : "the brace { is not closed");
             }
             from = 1;
             to--;

@@ -143,8 +143,12 @@ final class ConnectionAnswers extends Answers<Connection> {
     }
 
     /** The value of an argument that stands in a call. */
-    synchronized Object evaluate(Expression expression) {
-        return program.caller().session().evaluate(expression);
+    synchronized Object evaluate(Expression expression) throws SQLException {
+        Outcome outcome = program.caller().evaluate(expression);
+        if (outcome.condition().isPresent()) {
+            throw Failures.of(outcome);
+        }
+        return outcome.returned();
     }
 
     // ------------------------------------------------------------------ what is asked
@@ -178,7 +182,7 @@ final class ConnectionAnswers extends Answers<Connection> {
                                 Statement.class,
                                 this,
                                 (Statement) handOn(real, method, arguments),
-                                "")
+                                Optional.empty())
                         .proxy();
             case "prepareStatement", "prepareCall":
                 return prepared(text(arguments[0]), name, method, arguments);
@@ -197,10 +201,16 @@ final class ConnectionAnswers extends Answers<Connection> {
         Object made = handOn(real, method, arguments);
         return name.equals("prepareCall")
                 ? new StatementAnswers<>(
-                                CallableStatement.class, this, (CallableStatement) made, text)
+                                CallableStatement.class,
+                                this,
+                                (CallableStatement) made,
+                                Optional.of(text))
                         .proxy()
                 : new StatementAnswers<>(
-                                PreparedStatement.class, this, (PreparedStatement) made, text)
+                                PreparedStatement.class,
+                                this,
+                                (PreparedStatement) made,
+                                Optional.of(text))
                         .proxy();
     }
 

@@ -60,7 +60,7 @@ record DriverUrl(String text, Path folder, Map<String, String> said) {
             }
         }
         if (sign >= 0) {
-            for (String pair : rest.substring(sign + 1).split("&")) {
+            for (String pair : rest.substring(sign + 1).split("&", -1)) {
                 int equals = pair.indexOf('=');
                 if (equals < 1) {
                     throw Failures.of("08001", "'" + pair + "' in " + url + " is not KEY=VALUE");
@@ -90,7 +90,11 @@ record DriverUrl(String text, Path folder, Map<String, String> said) {
                                     .map(n -> "; did you mean " + n + "?")
                                     .orElse("; there are " + String.join(", ", KEYS.keySet())));
         }
-        said.put(key, value);
+        String before = said.put(key, value);
+        if (before != null && !before.equals(value)) {
+            throw Failures.of(
+                    "08001", key + " is said twice: " + before + ", and " + value + " as well");
+        }
     }
 
     private static String decoded(String text) throws SQLException {

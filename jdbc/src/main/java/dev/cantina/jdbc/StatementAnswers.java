@@ -12,6 +12,7 @@ import java.sql.SQLWarning;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * A statement of the program's own, prepared or not: the database runs it as it is written, and
@@ -22,7 +23,7 @@ import java.util.List;
 final class StatementAnswers<T extends Statement> extends Answers<T> {
     private final ConnectionAnswers connection;
     private final Statement real;
-    private final String prepared;
+    private final Optional<String> prepared;
     private final List<String> batch = new ArrayList<>();
     private final RunningStatement running = new RunningStatement();
     private CallableStatement called;
@@ -31,7 +32,11 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
     /**
      * @param prepared its text; empty for one that is given a text each time
      */
-    StatementAnswers(Class<T> type, ConnectionAnswers connection, Statement real, String prepared) {
+    StatementAnswers(
+            Class<T> type,
+            ConnectionAnswers connection,
+            Statement real,
+            Optional<String> prepared) {
         super(type);
         this.connection = connection;
         this.real = real;
@@ -40,7 +45,7 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
 
     @Override
     String describe() {
-        return prepared.isEmpty() ? super.describe() : prepared;
+        return prepared.orElseGet(super::describe);
     }
 
     @Override
@@ -54,11 +59,11 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
             case "execute", "executeQuery", "executeUpdate", "executeLargeUpdate":
                 return executed(name, method, arguments);
             case "executeBatch":
-                return prepared.isEmpty() ? batch() : sent(prepared, method, arguments);
+                return prepared.isEmpty() ? batch() : sent(prepared.get(), method, arguments);
             case "executeLargeBatch":
                 return prepared.isEmpty()
                         ? java.util.Arrays.stream(batch()).asLongStream().toArray()
-                        : sent(prepared, method, arguments);
+                        : sent(prepared.get(), method, arguments);
             case "addBatch":
                 if (arguments.length == 1) {
                     batch.add((String) arguments[0]);
@@ -103,11 +108,8 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
 
     private Object executed(String name, Method method, Object[] arguments) throws Throwable {
         called = null;
-        if (!prepared.isEmpty()) {
-            return sent(prepared, method, arguments);
-        }
-        String text = text(arguments[0]);
-        if (WrittenCall.isCall(text)) {
+        String text = prepared.isPresent() ? prepared.get() : text(arguments[0]);
+        if (prepared.isEmpty() && WrittenCall.isCall(text)) {
             called = new CallAnswers(connection, text).proxy();
             called.setQueryTimeout(real.getQueryTimeout());
             try {
@@ -117,7 +119,12 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
             }
         }
         if (connection.endsTransaction(text)) {
-            return name.equals("execute") ? (Object) false : name.equals("executeUpdate") ? 0 : 0L;
+            return switch (name) {
+                case "execute" -> false;
+                case "executeUpdate" -> 0;
+                case "executeLargeUpdate" -> 0L;
+                default -> throw Failures.of("07005", text.strip() + " gives no rows");
+            };
         }
         return sent(text, method, arguments);
     }

@@ -9,6 +9,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import java.math.BigDecimal;
 import java.sql.BatchUpdateException;
+import java.sql.CallableStatement;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
 import java.sql.Date;
@@ -41,6 +42,89 @@ class StatementTest {
     @AfterEach
     void close() throws SQLException {
         connection.close();
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"", "  ", "-- nothing", "/* nothing */ ;"})
+    void whatIsNoStatementDoesNothing(String text) throws SQLException {
+        try (PreparedStatement prepared = connection.prepareStatement(text);
+                Statement statement = connection.createStatement()) {
+            assertFalse(prepared.execute());
+            assertFalse(statement.execute(text));
+        }
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "{call move_wine('T1', 'C7', 1, ?)} x",
+                "{call move_wine('T1', 'C7', 1, ?)",
+                "{call move_wine('T1', 'C7', 1, ?)}}",
+                "{call move_wine('T1', 'C7', {d '2031-01-01'}, ?)}",
+                "{call move_wine('T1', 'C7', 1, ?,)}",
+                "{{call move_wine('T1', 'C7', 1, ?)}}",
+                "{? call move_wine('T1', 'C7', 1, ?)}",
+                "{= call grade_for(18)}",
+                "{? = ? = call grade_for(18)}",
+                "{call move_wine('T1', 'C7', ? + 1, ?)}",
+                "{call move_wine('T1', 'C7', (SELECT capacity_l FROM vessel), ?)}",
+                "{call move_wine('T1', 'C7', 1 / 0, ?)}",
+                "{call move_wine('T1', 'C7', nosuch, ?)}",
+                "CALL move_wine('T1', 'C7', 1, ?); DELETE FROM payment",
+                "EXECUTE PROCEDURE move_wine('T1', 'C7', 1)",
+                "$1 = move_wine('T1', 'C7', 1)",
+                "SELECT {fn nosuch(1)}",
+                "BEGIN; COMMIT",
+            })
+    void whatIsNotUnderstoodIsAnSqlException(String text) throws SQLException {
+        Object before = Winery.ask(connection, "SELECT SUM(level_l * level_l) FROM vessel");
+        for (boolean each : new boolean[] {true, false}) {
+            connection.setAutoCommit(each);
+            assertThrows(
+                    SQLException.class,
+                    () -> {
+                        try (Statement statement = connection.createStatement()) {
+                            statement.execute(text);
+                        }
+                    },
+                    text);
+            assertThrows(
+                    SQLException.class,
+                    () -> {
+                        try (CallableStatement prepared = connection.prepareCall(text)) {
+                            prepared.execute();
+                        }
+                    },
+                    text);
+            assertEquals(
+                    before, Winery.ask(connection, "SELECT SUM(level_l * level_l) FROM vessel"));
+        }
+    }
+
+    @Test
+    void aPreparedCommitIsOneToo() throws SQLException {
+        connection.setAutoCommit(false);
+        try (Statement statement = connection.createStatement();
+                PreparedStatement commit = connection.prepareStatement("commit /* it */ work");
+                PreparedStatement rollback = connection.prepareStatement("ROLLBACK")) {
+            statement.executeUpdate("UPDATE vessel SET level_l = 1 WHERE code = 'T1'");
+            assertFalse(commit.execute());
+            connection.rollback();
+            statement.executeUpdate("UPDATE vessel SET level_l = 2 WHERE code = 'T1'");
+            assertEquals(0, rollback.executeUpdate());
+            connection.commit();
+            assertEquals(
+                    new BigDecimal("1.0"),
+                    Winery.ask(connection, "SELECT level_l FROM vessel WHERE code = 'T1'"));
+            assertThrows(SQLException.class, commit::executeQuery);
+        }
+        assertThrows(
+                SQLException.class,
+                () -> {
+                    try (PreparedStatement savepoint = connection.prepareStatement("SAVEPOINT x")) {
+                        savepoint.execute();
+                    }
+                });
     }
 
     @Test

@@ -36,6 +36,9 @@ class UrlTest {
                 "jdbc:cantina:WINERY?limits=hours=2 | limits: takes NAME=N; there are",
                 "jdbc:cantina:WINERY?debug=many | debug is the number of a port",
                 "jdbc:cantina:WINERY?debug=70000 | debug is the number of a port",
+                "jdbc:cantina:WINERY?fixture=empty&fixture=cellar | fixture is said twice: empty, and",
+                "jdbc:cantina:WINERY?fixture=empty& | '' in",
+                "jdbc:cantina:WINERY?& | '' in",
                 "jdbc:cantina:WINERY?fixture=%GG | '%GG'"
             })
     void aUrlThatIsWrongSaysWhy(String url, String says) {
