@@ -1,6 +1,7 @@
 package dev.cantina.cli;
 
 import dev.cantina.laboratory.Fault;
+import dev.cantina.laboratory.FaultPlan;
 import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -28,6 +29,7 @@ final class Invocation {
     private final Path folder;
     private final Interrupts interrupts;
     private Optional<Words> words = Optional.empty();
+    private Optional<FaultPlan> faults = Optional.empty();
 
     Invocation(CommandLine line, Screen screen, Path folder, Interrupts interrupts) {
         this.line = line;
@@ -116,24 +118,30 @@ final class Invocation {
     }
 
     /** What is to go wrong in each run. */
-    private List<Fault> faults(Project project) throws UsageException {
-        if (values("fault").isEmpty()) {
-            return List.of();
-        }
-        if (project.own().isPresent()) {
+    private FaultPlan faults(Project project) throws UsageException {
+        if (!values("fault").isEmpty() && project.own().isPresent()) {
             throw new UsageException(
                     "--fault is for routines of the standard language: those of a server's own fail"
                             + " there, where nothing can be put in a statement's place");
         }
-        List<Fault> faults = new ArrayList<>();
+        if (faults.isPresent()) {
+            return faults.get();
+        }
+        List<Fault> said = new ArrayList<>();
         for (String text : values("fault")) {
             try {
-                faults.add(Fault.of(text));
+                said.add(Fault.of(text));
             } catch (IllegalArgumentException e) {
                 throw new UsageException("--fault " + e.getMessage());
             }
         }
-        return faults;
+        faults = Optional.of(new FaultPlan(said));
+        return faults.get();
+    }
+
+    /** What was asked to go wrong and did not. */
+    Optional<String> notCome() {
+        return faults.flatMap(FaultPlan::notCome);
     }
 
     /**

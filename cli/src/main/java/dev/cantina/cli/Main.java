@@ -122,7 +122,9 @@ public final class Main {
             Screen used = line.hasOption("plain") ? screen.plain() : screen;
             Invocation invocation = new Invocation(line, used, folder, interrupts);
             OutputFiles.admit(command, invocation);
-            return command.run(invocation);
+            int code = command.run(invocation);
+            invocation.notCome().ifPresent(n -> used.note("note: " + n));
+            return code;
         } catch (UsageException e) {
             screen.note("cantina: " + e.getMessage());
             return ExitCode.USAGE;

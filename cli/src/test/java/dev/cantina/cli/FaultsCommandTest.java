@@ -87,10 +87,49 @@ class FaultsCommandTest {
         assertTrue(call.out().contains("level_l 500.0 → 1.0"), call.out());
         Cli.Result none = cli.run("call", "half", "code=T1", "--fault", "40001@half:5#2");
         assertEquals(0, none.code(), "it is run once alone");
+        assertTrue(
+                none.err()
+                        .contains(
+                                "note: the fault 40001@half:5#2 did not come: line 5 has touched"
+                                        + " data 1 time"),
+                none.err());
         Cli.Result trace = cli.run("trace", "half", "code=T1", "--fault", "53100@vessel_journal:7");
         assertTrue(trace.out().contains("53100"), trace.out());
         Cli.Result text = cli.run("test", "move_wine");
         assertEquals(0, text.code(), text.out());
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "40001@half:99 | 40001@half:99 did not come: half has touched data in lines 3, 5",
+                "40001@halv:3 | no statement of halv has touched data; did you mean half?",
+                "40001@vessel_journal:99 | vessel_journal has touched data in line 7",
+                "40001@amount_owed:9 | no statement of amount_owed has touched data",
+            })
+    void aFaultThatDoesNotComeIsSaid(String fault, String says) {
+        for (String command : new String[] {"call", "trace", "profile", "debug"}) {
+            Cli.Result result =
+                    cli.typing("continue\n", command, "half", "code=T1", "--fault", fault);
+            assertTrue(result.err().contains(says), command + result.out() + result.err());
+        }
+        Cli.Result second =
+                cli.run(
+                        "call",
+                        "half",
+                        "code=T1",
+                        "--fault",
+                        "40001@half:5",
+                        "--fault",
+                        "40001@half:9");
+        assertTrue(
+                second.err().contains("40001@half:9 did not come after the one before it: no"),
+                second.err());
+        assertFalse(
+                cli.run("call", "half", "code=T1", "--fault", "40001@half:5")
+                        .err()
+                        .contains("did not come"));
     }
 
     @Test

@@ -1,22 +1,25 @@
 package dev.cantina.laboratory;
 
 import dev.cantina.runtime.Frame;
+import dev.cantina.runtime.PassingProbe;
 import dev.cantina.runtime.Performed;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Session;
+import dev.cantina.syntax.Nearest;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
+import java.util.stream.Collectors;
 
 /**
  * Makes things go wrong in one run, and hands all that it hears on to another probe. The second
  * fault is armed when the first has come, and so on.
  */
-public final class FaultProbe implements Probe {
+public final class FaultProbe extends PassingProbe {
     private static final Probe NOBODY = new Probe() {};
 
     /** A statement that was about to touch data. */
@@ -30,7 +33,8 @@ public final class FaultProbe implements Probe {
     private final List<Fault> faults;
     private final Probe inner;
     private final Listener listener;
-    private final Map<String, Integer> times = new HashMap<>();
+    private final Map<String, Map<Integer, Integer>> times =
+            new TreeMap<>(String.CASE_INSENSITIVE_ORDER);
     private int next;
     private boolean leftOpen;
 
@@ -49,6 +53,48 @@ public final class FaultProbe implements Probe {
         return next;
     }
 
+    /** Why the next of its faults has not come; empty where all have. */
+    public Optional<String> notCome() {
+        if (next == faults.size()) {
+            return Optional.empty();
+        }
+        Fault fault = faults.get(next);
+        Map<Integer, Integer> lines = times.getOrDefault(fault.routine(), Map.of());
+        int often = lines.getOrDefault(fault.line(), 0);
+        String why;
+        if (often > 0) {
+            why =
+                    "line "
+                            + fault.line()
+                            + " has touched data "
+                            + often
+                            + (often == 1 ? " time" : " times");
+        } else if (lines.isEmpty()) {
+            why =
+                    "no statement of "
+                            + fault.routine()
+                            + " has touched data"
+                            + Nearest.to(fault.routine(), times.keySet())
+                                    .map(n -> "; did you mean " + n + "?")
+                                    .orElse("");
+        } else {
+            why =
+                    fault.routine()
+                            + " has touched data in "
+                            + (lines.size() == 1 ? "line " : "lines ")
+                            + lines.keySet().stream()
+                                    .map(String::valueOf)
+                                    .collect(Collectors.joining(", "));
+        }
+        return Optional.of(
+                "the fault "
+                        + fault
+                        + " did not come"
+                        + (next > 0 ? " after the one before it" : "")
+                        + ": "
+                        + why);
+    }
+
     /** Whether a transaction was open when the run ended. */
     public boolean isLeftOpen() {
         return leftOpen;
@@ -58,7 +104,8 @@ public final class FaultProbe implements Probe {
     public void performing(Frame frame, Performed performed) {
         String routine = frame.routine().name();
         int line = frame.place().span().line();
-        int time = times.merge(routine + ":" + line, 1, Integer::sum);
+        int time =
+                times.computeIfAbsent(routine, r -> new TreeMap<>()).merge(line, 1, Integer::sum);
         listener.touches(new Touch(frame, performed, routine, line, time));
         if (next < faults.size()) {
             Fault fault = faults.get(next);
@@ -93,8 +140,8 @@ public final class FaultProbe implements Probe {
     }
 
     @Override
-    public Detail detail() {
-        return inner.detail();
+    protected Probe target() {
+        return inner;
     }
 
     @Override
@@ -110,46 +157,6 @@ public final class FaultProbe implements Probe {
             leftOpen = frame.session.isTransactionStarted();
         }
         inner.left(frame, condition);
-    }
-
-    @Override
-    public void counted(Frame frame, int statement, long times) {
-        inner.counted(frame, statement, times);
-    }
-
-    @Override
-    public void passed(Frame frame, long[] times) {
-        inner.passed(frame, times);
-    }
-
-    @Override
-    public void cutShort(Frame frame) {
-        inner.cutShort(frame);
-    }
-
-    @Override
-    public void entered(Frame frame) {
-        inner.entered(frame);
-    }
-
-    @Override
-    public void reached(Frame frame) {
-        inner.reached(frame);
-    }
-
-    @Override
-    public void said(String message) {
-        inner.said(message);
-    }
-
-    @Override
-    public void ending(Frame frame) {
-        inner.ending(frame);
-    }
-
-    @Override
-    public void raised(Frame frame, Condition condition) {
-        inner.raised(frame, condition);
     }
 
     /** The touches of a run, in their order. */

@@ -1,8 +1,7 @@
 package dev.cantina.workbench;
 
 import dev.cantina.hosting.PrivateServer;
-import dev.cantina.laboratory.Fault;
-import dev.cantina.laboratory.FaultProbe;
+import dev.cantina.laboratory.FaultPlan;
 import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -36,24 +35,24 @@ public record RunSettings(
         Optional<String> fixture,
         Limits limits,
         Clock clock,
-        List<Fault> faults) {
+        FaultPlan faults) {
     public RunSettings(
             Project project,
             Optional<String> on,
             Optional<String> fixture,
             Limits limits,
             Clock clock) {
-        this(project, on, fixture, limits, clock, List.of());
+        this(project, on, fixture, limits, clock, new FaultPlan(List.of()));
     }
 
     /** The same with something that goes wrong in each run. */
-    public RunSettings with(List<Fault> wrong) {
+    public RunSettings with(FaultPlan wrong) {
         return new RunSettings(project, on, fixture, limits, clock, wrong);
     }
 
     /** What watches a run, and makes things go wrong in it where that was asked for. */
     public Optional<Probe> watched(Optional<Probe> probe) {
-        return faults.isEmpty() ? probe : Optional.of(new FaultProbe(faults, probe));
+        return faults.watched(probe);
     }
 
     private static final List<String> LIMITS = List.of("statements", "seconds", "depth", "rows");
