@@ -62,7 +62,7 @@ public final class CallerSession implements AutoCloseable {
 
     /** Has a value that stands in a call worked out; the outcome's returned value. */
     public Outcome evaluate(Expression expression) {
-        return session.send("", () -> session.evaluate(expression));
+        return session.work(expression);
     }
 
     public void commit() throws SQLException {

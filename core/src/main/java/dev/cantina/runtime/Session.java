@@ -572,6 +572,11 @@ public final class Session implements AutoCloseable {
                                 }));
     }
 
+    /** Has a value that stands in a call worked out, as {@link #step} runs a statement. */
+    Outcome work(Expression expression) {
+        return stepping(() -> finished("the value", true, Map.of(), () -> evaluate(expression)));
+    }
+
     /**
      * The database has ended the transaction by itself, and taken it back (ISO 9075-2, 24.1, class
      * 40); what comes next begins another.

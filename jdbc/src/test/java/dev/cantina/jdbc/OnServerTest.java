@@ -27,6 +27,7 @@ import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
@@ -219,6 +220,32 @@ class OnServerTest {
             Winery.change(one, "INSERT INTO lot VALUES (91, 2026, 'mine')");
             SQLException open = assertThrows(SQLException.class, () -> move(one, 1));
             assertEquals("25001", open.getSQLState(), open.getMessage());
+        }
+
+        @Test
+        void aValueInACallThatFailsTakesNothingElseBack() throws SQLException {
+            one.setAutoCommit(false);
+            Winery.change(one, "INSERT INTO lot VALUES (92, 2026, 'mine')");
+            for (String value : new String[] {"(SELECT level_l FROM vessel)", "1 / 0"}) {
+                try (CallableStatement call =
+                        one.prepareCall("{? = call grade_for(" + value + ")}")) {
+                    SQLException failure = assertThrows(SQLException.class, call::execute);
+                    assertTrue(
+                            Set.of("21000", "22012").contains(failure.getSQLState()),
+                            failure.getSQLState() + " " + failure.getMessage());
+                }
+            }
+            one.commit();
+            assertEquals(
+                    1L,
+                    ((Number) Winery.ask(other, "SELECT COUNT(*) FROM lot WHERE lot_id = 92"))
+                            .longValue());
+            try (CallableStatement call =
+                    one.prepareCall("{? = call grade_for((SELECT MAX(sugar) FROM intake))}")) {
+                call.execute();
+                assertEquals("A", call.getString(1));
+            }
+            one.rollback();
         }
 
         @Test
