@@ -59,6 +59,9 @@ final class AttachedProgram implements IDebugProtocolClient, AutoCloseable {
     private final CompletableFuture<Void> initialized = new CompletableFuture<>();
     private final Consumer<String> told;
 
+    /** Completed when nothing more can come. */
+    private final CompletableFuture<Void> gone = new CompletableFuture<>();
+
     /**
      * Connects to a program.
      *
@@ -95,10 +98,11 @@ final class AttachedProgram implements IDebugProtocolClient, AutoCloseable {
             Thread.currentThread().interrupt();
         } catch (ExecutionException e) {
             // The wire is cut, which is the end as well.
-            events.add(OVER);
             return;
+        } finally {
+            events.add(OVER);
+            gone.complete(null);
         }
-        events.add(OVER);
     }
 
     // ------------------------------------------------------------------ what comes
@@ -144,9 +148,13 @@ final class AttachedProgram implements IDebugProtocolClient, AutoCloseable {
 
     // ------------------------------------------------------------------ what is asked
 
-    private static <T> T get(CompletableFuture<T> answer) throws DebugException {
+    private <T> T get(CompletableFuture<T> answer) throws DebugException {
         try {
-            return answer.get(PATIENCE_SECONDS, TimeUnit.SECONDS);
+            CompletableFuture.anyOf(answer, gone).get(PATIENCE_SECONDS, TimeUnit.SECONDS);
+            if (!answer.isDone()) {
+                throw new DebugException("the program is gone");
+            }
+            return answer.get();
         } catch (ExecutionException e) {
             throw new DebugException(
                     e.getCause() instanceof ResponseErrorException refused

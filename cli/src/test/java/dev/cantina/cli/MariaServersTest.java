@@ -338,4 +338,9 @@ class MariaServersTest {
             assertFalse(result.out().contains("\"disagrees\""), result.out());
         }
     }
+
+    @Test
+    void aDebuggerAttachesToAProgramOnIt() throws Exception {
+        new AttachedOnServer(cli, "cellar-house").all();
+    }
 }

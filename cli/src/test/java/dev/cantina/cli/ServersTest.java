@@ -558,4 +558,9 @@ class ServersTest {
         assertTrue(result.out().contains("comes to another end there: raises is"), result.out());
         assertTrue(result.out().contains("of them on press-house too"), result.out());
     }
+
+    @Test
+    void aDebuggerAttachesToAProgramOnIt() throws Exception {
+        new AttachedOnServer(cli, "press-house").all();
+    }
 }

@@ -102,7 +102,8 @@ public abstract class NativeServer implements AutoCloseable {
                                 server.place(parts);
                                 return PlacedParts.NONE;
                             }
-                        });
+                        },
+                        false);
         refused = problems;
         connection = workspace.database().connection();
         tables = workspace.catalog().tables().stream().filter(t -> !t.view()).toList();

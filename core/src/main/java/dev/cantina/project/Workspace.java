@@ -17,6 +17,7 @@ import dev.cantina.database.UnreachableException;
 import dev.cantina.database.embedded.EmbeddedDatabase;
 import dev.cantina.nativecode.PlacedParts;
 import dev.cantina.runtime.PlacedCode;
+import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Program;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.ParsedFile;
@@ -208,7 +209,14 @@ public final class Workspace implements AutoCloseable {
             boolean running,
             ServerCode code)
             throws ProjectException, SQLException {
-        return on(project, name, script, Optional.empty(), Optional.empty(), running, code);
+        return on(
+                project,
+                name,
+                script,
+                Optional.empty(),
+                Optional.empty(),
+                running ? Use.RUN : Use.LOOK,
+                code);
     }
 
     /**
@@ -222,21 +230,29 @@ public final class Workspace implements AutoCloseable {
             Optional<ParsedFile> script,
             ServerCode code)
             throws ProjectException, SQLException {
-        return on(project, name, script, Optional.of(fixture), Optional.empty(), true, code);
+        return on(project, name, script, Optional.of(fixture), Optional.empty(), Use.RUN, code);
     }
 
     /** The same without rows, to be looked at alone: its routines are bound, and none is run. */
     public static Workspace bound(Project project, String name, ServerCode code)
             throws ProjectException, SQLException {
-        return on(project, name, Optional.empty(), Optional.of(""), Optional.empty(), false, code);
+        return on(
+                project, name, Optional.empty(), Optional.of(""), Optional.empty(), Use.LOOK, code);
     }
 
     /**
      * The same in a schema of a name, which stays until somebody takes it away: what is done there
      * is committed.
+     *
+     * @param watched whether somebody may watch what the server runs by itself, on any connection
      */
     public static Workspace lasting(
-            Project project, String name, String fixture, String schema, ServerCode code)
+            Project project,
+            String name,
+            String fixture,
+            String schema,
+            ServerCode code,
+            boolean watched)
             throws ProjectException, SQLException {
         Workspace workspace =
                 on(
@@ -245,7 +261,7 @@ public final class Workspace implements AutoCloseable {
                         Optional.empty(),
                         Optional.of(fixture),
                         Optional.of(schema),
-                        false,
+                        watched ? Use.WATCH : Use.LOOK,
                         code);
         workspace.database.connection().commit();
         return workspace;
@@ -259,13 +275,23 @@ public final class Workspace implements AutoCloseable {
                 throws ProjectException, SQLException;
     }
 
+    /** What a workspace on a server is for. */
+    private enum Use {
+        /** None of its routines is run by a session on its connection. */
+        LOOK,
+        /** A session runs them. */
+        RUN,
+        /** The sessions of other connections run them, and may be watched. */
+        WATCH
+    }
+
     private static Workspace on(
             Project project,
             String name,
             Optional<ParsedFile> script,
             Optional<String> fixture,
             Optional<String> schema,
-            boolean running,
+            Use use,
             ServerCode code)
             throws ProjectException, SQLException {
         ServerConnection.Address address = project.address(name);
@@ -301,14 +327,20 @@ public final class Workspace implements AutoCloseable {
                 workspace.admitFixture(fixture.get());
                 new FixtureLoader(project, database, database.tables()).load(plan.get());
             }
-            if (running) {
+            if (use == Use.RUN) {
                 database.install(catalog);
-                placed.code(
+            }
+            if (use != Use.LOOK) {
+                Optional<PlacedCode> telling =
+                        placed.code(
                                 database.kind().name(),
                                 database.connection(),
                                 () -> ServerConnection.open(address, project.root()),
-                                workspace.program)
-                        .ifPresent(workspace::tells);
+                                workspace.program);
+                if (use == Use.WATCH && telling.isPresent()) {
+                    telling.get().share(Probe.Detail.HOLD);
+                }
+                telling.ifPresent(workspace::tells);
             }
             return workspace;
         } catch (DatabaseException e) {

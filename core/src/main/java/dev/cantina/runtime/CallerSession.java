@@ -3,6 +3,7 @@ package dev.cantina.runtime;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.syntax.Expression;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.List;
 import java.util.Optional;
 
@@ -55,9 +56,11 @@ public final class CallerSession implements AutoCloseable {
      * Has a statement sent; what it gives is the outcome's returned value.
      *
      * @param statement its text, by which its triggers know what it sets
+     * @param on what is executed once by it; empty where nobody can hear what that sets off on a
+     *     server
      */
-    public Outcome send(String statement, Sending sending) {
-        return session.send(statement, sending::send);
+    public Outcome send(String statement, Optional<Statement> on, Sending sending) {
+        return session.send(statement, on, sending::send);
     }
 
     /** Has a value that stands in a call worked out; the outcome's returned value. */

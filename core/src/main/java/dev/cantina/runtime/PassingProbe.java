@@ -38,6 +38,11 @@ public abstract class PassingProbe implements Probe {
     }
 
     @Override
+    public boolean listens() {
+        return target().listens();
+    }
+
+    @Override
     public boolean wantsData() {
         return target().wantsData();
     }

@@ -2,6 +2,7 @@ package dev.cantina.runtime;
 
 import dev.cantina.binding.BoundRoutine;
 import dev.cantina.runtime.ServerRoutines.ServerRun;
+import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.concurrent.Callable;
@@ -21,11 +22,22 @@ public interface PlacedCode extends AutoCloseable {
     boolean expect(Probe.Detail detail) throws SQLException;
 
     /**
-     * Follows the statements of a session that is watched.
+     * The copies are made to tell whoever wants to hear of it, on any number of connections, for as
+     * long as they stand; the caller commits it.
      *
+     * @param detail how much may be wanted
      * @throws SQLException where the server refuses it
      */
-    Follower follow(ServerRun run) throws SQLException;
+    void share(Probe.Detail detail) throws SQLException;
+
+    /**
+     * Follows the statements of a session that is watched.
+     *
+     * @param connection the session's; another than that on which they were placed only where they
+     *     are shared
+     * @throws SQLException where the server refuses it
+     */
+    Follower follow(Connection connection, ServerRun run) throws SQLException;
 
     /** Whether a routine has a copy that can tell. */
     boolean tellsOf(BoundRoutine routine);

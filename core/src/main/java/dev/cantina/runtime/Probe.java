@@ -74,6 +74,11 @@ public interface Probe {
     /** A message has come, from REPORT, or from code of the server's own. */
     default void said(String message) {}
 
+    /** Whether anybody hears of what happens just now. */
+    default boolean listens() {
+        return true;
+    }
+
     /** A body has run to its end; what it gives can be looked at and changed still. */
     default void ending(Frame frame) {}
 

@@ -103,7 +103,8 @@ public final class Session implements AutoCloseable {
         this.statements = new Statements(database, limits, this::say);
         if (probed && program.placed().isPresent()) {
             // Before the first mark: no rollback may take back what it has set up.
-            statements.follow(program.placed().get().follow(serverRun));
+            statements.follow(
+                    program.placed().get().follow(database.connection(), serverRun), this.probe);
         }
         this.transaction = new Transaction(database);
         if (probed) {
@@ -556,7 +557,7 @@ public final class Session implements AutoCloseable {
      *
      * @param work sends it
      */
-    Outcome send(String statement, DataAccess.Work<Object> work) {
+    Outcome send(String statement, Optional<Statement> on, DataAccess.Work<Object> work) {
         return stepping(
                 () ->
                         finished(
@@ -565,7 +566,11 @@ public final class Session implements AutoCloseable {
                                 Map.of(),
                                 () -> {
                                     try {
-                                        return data.sent(statement, work);
+                                        return data.sent(
+                                                statement,
+                                                on.isPresent()
+                                                        ? () -> statements.heard(on.get(), work)
+                                                        : work);
                                     } catch (SQLException e) {
                                         throw raised(top, e);
                                     }

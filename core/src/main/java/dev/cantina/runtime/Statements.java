@@ -79,9 +79,36 @@ final class Statements {
     /** Hears what the copies tell that the database runs by itself. */
     private PlacedCode.Follower follower;
 
-    /** From now on somebody hears what statements set off. */
-    void follow(PlacedCode.Follower by) {
+    private Probe hearer;
+
+    /** From now on somebody hears what statements set off, whenever the probe listens. */
+    void follow(PlacedCode.Follower by, Probe probe) {
         follower = by;
+        hearer = probe;
+    }
+
+    private boolean isFollowed() {
+        return follower != null && hearer.listens();
+    }
+
+    /**
+     * Has a statement run that is not prepared here, and hears what it sets off.
+     *
+     * @param on what the work runs
+     */
+    <T> T heard(Statement on, DataAccess.Work<T> work) throws SQLException {
+        if (!isFollowed()) {
+            return work.run();
+        }
+        List<T> given = new ArrayList<>();
+        try {
+            follower.execute(on, () -> given.add(work.run()));
+        } finally {
+            // What the copies have told is for nobody else.
+            database.notices(on).forEach(told);
+            on.clearWarnings();
+        }
+        return given.get(0);
     }
 
     private boolean run(Prepared prepared) throws SQLException {
@@ -110,7 +137,7 @@ final class Statements {
     /** Runs it, and says whether it gives rows. */
     private boolean execute(Prepared prepared) throws SQLException {
         boolean rows;
-        if (follower != null) {
+        if (isFollowed()) {
             return followed(prepared);
         }
         try {
@@ -419,9 +446,9 @@ final class Statements {
             for (int i = 0; i < values.length; i++) {
                 statement.setObject(i + 1, database.driverValue(values[i], SqlType.NULL));
             }
-            return follower == null
-                    ? statement.execute()
-                    : follower.execute(statement, statement::execute);
+            return isFollowed()
+                    ? follower.execute(statement, statement::execute)
+                    : statement.execute();
         } catch (SQLException e) {
             checkMarkers(statement, values.length);
             throw e;

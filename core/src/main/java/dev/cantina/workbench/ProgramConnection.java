@@ -2,6 +2,7 @@ package dev.cantina.workbench;
 
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.ProjectDatabase;
+import dev.cantina.database.ServerDatabase;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.CallerSession;
 import dev.cantina.runtime.Mark;
@@ -10,6 +11,7 @@ import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.SqlWords;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
@@ -47,6 +49,14 @@ public final class ProgramConnection implements AutoCloseable {
         return database;
     }
 
+    /**
+     * Whether somebody may watch what a server does for it. What is sent as a batch says nothing
+     * before its end, so that its statements must be sent one by one.
+     */
+    public boolean isWatchedOnServer() {
+        return watch.isPresent() && database instanceof ServerDatabase;
+    }
+
     /** What begins and ends its transactions. */
     public CallerSession caller() {
         return caller;
@@ -67,12 +77,15 @@ public final class ProgramConnection implements AutoCloseable {
      * Has a statement of the program's own sent.
      *
      * @param statement one statement; its markers are question marks
+     * @param on what is executed once by it; empty where nobody can hear what that sets off on a
+     *     server
      * @throws dev.cantina.runtime.Program.UnsoundException where it sets off something with errors
      * @throws SQLException where no program may send it
      */
-    public Outcome send(String statement, CallerSession.Sending sending) throws SQLException {
+    public Outcome send(String statement, Optional<Statement> on, CallerSession.Sending sending)
+            throws SQLException {
         admit(statement);
-        return watched(() -> caller.send(statement, sending));
+        return watched(() -> caller.send(statement, on, sending));
     }
 
     private static final int MOST_ADMITTED = 500;

@@ -42,10 +42,12 @@ public final class ProgramDatabase implements AutoCloseable {
      * Makes tables, rows and routines ready: on a server in a schema of their own, which is gone
      * when this is closed.
      *
+     * @param watched whether somebody may watch what its connections run
      * @throws ProjectException where tables or fixture can't be made
      * @throws SQLException where a server can't be reached, or refuses
      */
-    public static ProgramDatabase open(RunSettings settings) throws ProjectException, SQLException {
+    public static ProgramDatabase open(RunSettings settings, boolean watched)
+            throws ProjectException, SQLException {
         Project project = settings.project();
         if (project.own().isPresent()) {
             throw new ProjectException(
@@ -64,7 +66,8 @@ public final class ProgramDatabase implements AutoCloseable {
                         settings.server().get(),
                         settings.fixture().orElse(project.fixture()),
                         PREFIX + mark,
-                        Placement.forProgram("_" + mark));
+                        Placement.forProgram("_" + mark),
+                        watched);
         ServerDatabase server = (ServerDatabase) workspace.database();
         return new ProgramDatabase(settings, workspace, () -> server.abandon(PREFIX, mark));
     }

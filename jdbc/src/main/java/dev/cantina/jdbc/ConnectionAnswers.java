@@ -108,12 +108,17 @@ final class ConnectionAnswers extends Answers<Connection> {
         Object run() throws ReflectiveOperationException;
     }
 
-    /** Has a statement sent; throws what it has ended in. */
-    synchronized Outcome send(String text, Work work) throws SQLException {
+    /**
+     * Has a statement sent; throws what it has ended in.
+     *
+     * @param on what is executed once by it; empty where it is not, or more often
+     */
+    synchronized Outcome send(String text, Optional<Statement> on, Work work) throws SQLException {
         checkOpen();
         return completed(
                 program.send(
                         text,
+                        on,
                         () -> {
                             try {
                                 return work.run();

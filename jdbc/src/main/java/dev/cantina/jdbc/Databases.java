@@ -7,6 +7,7 @@ import dev.cantina.workbench.RunSettings;
 import java.io.IOException;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashMap;
 import java.util.IdentityHashMap;
@@ -57,7 +58,7 @@ final class Databases {
         Optional<Integer> port = url.debugPort();
         ProgramDatabase database;
         try {
-            database = ProgramDatabase.open(settings);
+            database = ProgramDatabase.open(settings, port.isPresent());
         } catch (ProjectException e) {
             throw Failures.of(e);
         }
@@ -139,14 +140,18 @@ final class Databases {
             all = List.copyOf(OPEN.values());
         }
         for (Databases one : all) {
+            List<Runnable> closing = new ArrayList<>();
             for (Connection open : List.copyOf(one.connections)) {
                 try {
-                    open.abort(Runnable::run);
+                    open.abort(closing::add);
                 } catch (SQLException e) {
                     // It is closed already.
                     continue;
                 }
             }
+            // What stands is let go before anybody waits for it; it has been told to end.
+            one.debugging.ifPresent(ProgramDebugging::close);
+            closing.forEach(Runnable::run);
             synchronized (OPEN) {
                 if (OPEN.remove(one.identity, one)) {
                     one.close();

@@ -25,6 +25,14 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
     private final Statement real;
     private final Optional<String> prepared;
     private final List<String> batch = new ArrayList<>();
+
+    /** What was set since the last time, and of each turn, of a batch that is sent one by one. */
+    private final List<Setting> set = new ArrayList<>();
+
+    private final List<List<Setting>> turns = new ArrayList<>();
+
+    private record Setting(Method method, Object[] arguments) {}
+
     private final RunningStatement running = new RunningStatement();
     private CallableStatement called;
     private SQLWarning warnings;
@@ -59,9 +67,11 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
             case "execute", "executeQuery", "executeUpdate", "executeLargeUpdate":
                 return executed(name, method, arguments);
             case "executeBatch":
-                return prepared.isEmpty() ? batch() : sent(prepared.get(), method, arguments);
+                return prepared.isEmpty() || isOneByOne()
+                        ? batch()
+                        : sent(prepared.get(), method, arguments);
             case "executeLargeBatch":
-                return prepared.isEmpty()
+                return prepared.isEmpty() || isOneByOne()
                         ? java.util.Arrays.stream(batch()).asLongStream().toArray()
                         : sent(prepared.get(), method, arguments);
             case "addBatch":
@@ -69,9 +79,14 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
                     batch.add((String) arguments[0]);
                     return null;
                 }
+                if (isOneByOne()) {
+                    turns.add(List.copyOf(set));
+                    return null;
+                }
                 return handOn(real, method, arguments);
             case "clearBatch":
                 batch.clear();
+                turns.clear();
                 return handOn(real, method, arguments);
             case "getResultSet", "getGeneratedKeys":
                 return called == null
@@ -89,9 +104,26 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
             case "cancel":
                 running.cancel(connection.program());
                 return handOn(real, method, arguments);
+            case "clearParameters":
+                set.clear();
+                return handOn(real, method, arguments);
             default:
+                if (isOneByOne() && isSetting(method)) {
+                    set.removeIf(s -> s.arguments()[0].equals(arguments[0]));
+                    set.add(new Setting(method, arguments.clone()));
+                }
                 return handOn(real, method, arguments);
         }
+    }
+
+    private boolean isOneByOne() {
+        return prepared.isPresent() && connection.program().isWatchedOnServer();
+    }
+
+    /** Whether it gives a marker its value. */
+    private static boolean isSetting(Method method) {
+        return method.getName().startsWith("set")
+                && method.getDeclaringClass() == PreparedStatement.class;
     }
 
     private ResultSet wrapped(ResultSet rows) {
@@ -103,7 +135,7 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
     /** A row that is changed through a result set. */
     private Object changed(ResultSet rows, Method method, Object[] arguments) throws Throwable {
         String verb = method.getName().replace("Row", "").toUpperCase(java.util.Locale.ROOT);
-        return send(verb, () -> method.invoke(rows, arguments));
+        return send(verb, Optional.empty(), () -> method.invoke(rows, arguments));
     }
 
     private Object executed(String name, Method method, Object[] arguments) throws Throwable {
@@ -130,25 +162,27 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
     }
 
     private Object sent(String text, Method method, Object[] arguments) throws Throwable {
-        Object value = send(text, () -> method.invoke(real, arguments));
+        // A batch gives back what is said of it at its end only.
+        Optional<Statement> heard =
+                method.getName().endsWith("Batch") ? Optional.empty() : Optional.of(real);
+        Object value = send(text, heard, () -> method.invoke(real, arguments));
         return value instanceof ResultSet rows ? wrapped(rows) : value;
     }
 
-    private Object send(String text, ConnectionAnswers.Work work) throws SQLException {
+    private Object send(String text, Optional<Statement> on, ConnectionAnswers.Work work)
+            throws SQLException {
         Outcome outcome =
-                running.during(connection.program(), 0, () -> connection.send(text, work));
+                running.during(connection.program(), 0, () -> connection.send(text, on, work));
         warnings = Warnings.of(outcome);
         return outcome.returned();
     }
 
     private int[] batch() throws Throwable {
-        int[] counts = new int[batch.size()];
+        int[] counts = new int[prepared.isEmpty() ? batch.size() : turns.size()];
         try {
-            Method update = Statement.class.getMethod("executeUpdate", String.class);
             for (int i = 0; i < counts.length; i++) {
                 try {
-                    Object[] text = {batch.get(i)};
-                    counts[i] = (Integer) executed("executeUpdate", update, text);
+                    counts[i] = prepared.isEmpty() ? update(batch.get(i)) : update(turns.get(i));
                 } catch (SQLException e) {
                     throw new BatchUpdateException(
                             "statement " + (i + 1) + " of " + counts.length + ": " + e.getMessage(),
@@ -161,6 +195,20 @@ final class StatementAnswers<T extends Statement> extends Answers<T> {
             return counts;
         } finally {
             batch.clear();
+            turns.clear();
         }
+    }
+
+    private int update(String text) throws Throwable {
+        Method update = Statement.class.getMethod("executeUpdate", String.class);
+        return (Integer) executed("executeUpdate", update, new Object[] {text});
+    }
+
+    private int update(List<Setting> turn) throws Throwable {
+        for (Setting one : turn) {
+            handOn(real, one.method(), one.arguments());
+        }
+        Method update = PreparedStatement.class.getMethod("executeUpdate");
+        return (Integer) executed("executeUpdate", update, null);
     }
 }

@@ -6,6 +6,7 @@ import static org.junit.jupiter.api.Assertions.assertNull;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import java.io.BufferedReader;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
@@ -14,6 +15,7 @@ import java.sql.SQLException;
 import java.sql.Timestamp;
 import java.util.Map;
 import java.util.Properties;
+import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -121,6 +123,29 @@ class UrlTest {
             assertEquals(
                     Timestamp.valueOf("2026-09-20 08:00:00"),
                     Winery.ask(connection, "SELECT at FROM journal"));
+        }
+    }
+
+    /** Told to end while it waits for a debugger, a program ends. */
+    @Test
+    void whoWaitsForADebuggerCanBeEnded() throws Exception {
+        Process program =
+                new ProcessBuilder(
+                                Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                                "-cp",
+                                System.getProperty("java.class.path"),
+                                Leaving.class.getName(),
+                                Winery.url() + "&debug=0&wait=yes")
+                        .redirectErrorStream(true)
+                        .start();
+        try (BufferedReader said = program.inputReader()) {
+            String line = said.readLine();
+            assertTrue(line.startsWith("Cantina: a debugger may attach at port "), line);
+            Thread.sleep(500);
+            program.destroy();
+            assertTrue(program.waitFor(20, TimeUnit.SECONDS));
+        } finally {
+            program.destroyForcibly();
         }
     }
 }

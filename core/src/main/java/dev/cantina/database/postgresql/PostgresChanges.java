@@ -130,6 +130,9 @@ final class PostgresChanges {
     }
 
     List<RowChange> since(long from, StandingServer server) throws SQLException {
+        if (tables.isEmpty()) {
+            return List.of();
+        }
         String text =
                 server.text(
                         "SELECT json_agg(json_build_array(seq, tab, was, now) ORDER BY seq)"

@@ -29,6 +29,9 @@ public final class MariaPlaced implements PlacedCode {
     /** What the woven copies tell. */
     private Probe.Detail woven;
 
+    /** Whether they were woven for good, for any number of connections. */
+    private boolean shared;
+
     private long turn;
 
     public MariaPlaced(
@@ -90,20 +93,51 @@ public final class MariaPlaced implements PlacedCode {
     }
 
     @Override
-    public Follower follow(ServerRun run) throws SQLException {
+    public void share(Probe.Detail detail) throws SQLException {
+        expect(detail);
+        shared = true;
+    }
+
+    @Override
+    public Follower follow(Connection session, ServerRun run) throws SQLException {
+        if (shared) {
+            Connection own = connector.open();
+            Connection look = null;
+            try {
+                look = looking();
+                MariaFollower.execute(
+                        session, "INSERT INTO cantina_at (sid, turn) VALUES (CONNECTION_ID(), -1)");
+                Following following = new Following(session, own, look, run);
+                following.open();
+                session.commit();
+                return following;
+            } catch (SQLException | RuntimeException e) {
+                ServerCode.letGo(own, look);
+                throw e;
+            }
+        }
         if (controller == null) {
             controller = connector.open();
-            looking = connector.open();
-            looking.setCatalog(connection.getCatalog());
-            try (Statement setup = looking.createStatement()) {
-                setup.execute("SET SESSION TRANSACTION ISOLATION LEVEL READ UNCOMMITTED");
-            }
+            looking = looking();
         }
         looking.setAutoCommit(true);
         expect(run.probe().orElseThrow().detail());
-        Following following = new Following(run);
+        Following following = new Following(session, controller, looking, run);
         following.open();
         return following;
+    }
+
+    private Connection looking() throws SQLException {
+        Connection made = connector.open();
+        try (Statement setup = made.createStatement()) {
+            made.setAutoCommit(true);
+            made.setCatalog(connection.getCatalog());
+            setup.execute("SET SESSION TRANSACTION ISOLATION LEVEL READ UNCOMMITTED");
+            return made;
+        } catch (SQLException e) {
+            ServerCode.letGo(made);
+            throw e;
+        }
     }
 
     @Override
@@ -120,17 +154,12 @@ public final class MariaPlaced implements PlacedCode {
             return frames;
         }
 
-        Following(ServerRun run) {
-            super(
-                    MariaPlaced.this.connection,
-                    MariaPlaced.this.controller,
-                    MariaPlaced.this.looking,
-                    run,
-                    null);
+        Following(Connection session, Connection controller, Connection looking, ServerRun run) {
+            super(session, controller, looking, run, null);
         }
 
         void open() throws SQLException {
-            turn = MariaPlaced.this.turn;
+            turn = shared ? 0 : MariaPlaced.this.turn;
             prepare();
         }
 
@@ -180,7 +209,9 @@ public final class MariaPlaced implements PlacedCode {
                 throw raised(e, new SQLException(e.getMessage(), interrupted()));
             } finally {
                 frames.clear();
-                MariaPlaced.this.turn = turn;
+                if (!shared) {
+                    MariaPlaced.this.turn = turn;
+                }
             }
         }
 
@@ -217,6 +248,10 @@ public final class MariaPlaced implements PlacedCode {
             } catch (SQLException e) {
                 // The server is gone, and its locks with it.
                 return;
+            } finally {
+                if (shared) {
+                    ServerCode.letGo(controller, looking);
+                }
             }
         }
     }

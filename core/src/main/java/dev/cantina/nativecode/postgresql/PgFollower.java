@@ -335,10 +335,18 @@ abstract class PgFollower extends ProbeFollower {
             return;
         }
         undo();
+        release();
+    }
+
+    /** Gives back what the run holds of this key, where its transaction takes statements. */
+    protected void release() throws SQLException {
         try (Statement own = connection.createStatement();
                 ResultSet held =
                         own.executeQuery(
-                                "SELECT pg_advisory_unlock(classid::int, objid::int) FROM pg_locks"
+                                "SELECT CASE mode WHEN 'ShareLock'"
+                                        + " THEN pg_advisory_unlock_shared(classid::int, objid::int)"
+                                        + " ELSE pg_advisory_unlock(classid::int, objid::int) END"
+                                        + " FROM pg_locks"
                                         + " WHERE locktype = 'advisory' AND pid = pg_backend_pid()"
                                         + " AND classid = "
                                         + key

@@ -51,6 +51,9 @@ public final class PgPlaced implements PlacedCode {
     /** What the woven copies tell. */
     private Probe.Detail woven;
 
+    /** Whether they were woven for good, for any number of connections. */
+    private boolean shared;
+
     public PgPlaced(
             Connection connection, ServerCode.Connector connector, PlacedRoutines routines) {
         this.connection = connection;
@@ -70,11 +73,40 @@ public final class PgPlaced implements PlacedCode {
     }
 
     @Override
-    public Follower follow(ServerRun run) throws SQLException {
+    public void share(Probe.Detail detail) throws SQLException {
+        shared = true;
+        woven = detail;
+        try (Statement setup = connection.createStatement()) {
+            setup.setEscapeProcessing(false);
+            for (PlacedRoutines.Copy copy : routines.copies()) {
+                setup.execute(woven(copy));
+            }
+        }
+    }
+
+    private String woven(PlacedRoutines.Copy copy) {
+        return new PgPlacedWeaver(copy, routines.places(copy.routine()), woven).weave();
+    }
+
+    @Override
+    public Follower follow(Connection session, ServerRun run) throws SQLException {
+        if (shared) {
+            Connection own = connector.open();
+            try {
+                Following following = new Following(session, own, run);
+                following.open();
+                // What it has made for itself is there after each ROLLBACK, too.
+                session.commit();
+                return following;
+            } catch (SQLException | RuntimeException e) {
+                ServerCode.letGo(own);
+                throw e;
+            }
+        }
         if (controller == null) {
             controller = connector.open();
         }
-        Following following = new Following(run);
+        Following following = new Following(session, controller, run);
         following.open();
         return following;
     }
@@ -93,8 +125,8 @@ public final class PgPlaced implements PlacedCode {
             return frames;
         }
 
-        Following(ServerRun run) {
-            super(PgPlaced.this.connection, PgPlaced.this.controller, run, null);
+        Following(Connection session, Connection controller, ServerRun run) {
+            super(session, controller, run, null);
         }
 
         void open() throws SQLException {
@@ -104,20 +136,29 @@ public final class PgPlaced implements PlacedCode {
 
         @Override
         protected boolean isOutdated() {
-            return woven != detail.orElse(null);
+            return !shared && woven != detail.orElse(null);
         }
 
         @Override
         protected void weave(Statement setup) throws SQLException {
+            if (shared) {
+                // Nobody counts this connection's changes.
+                setup.execute("CREATE TEMP SEQUENCE cantina_changes_seq_seq");
+                setup.execute("GRANT ALL ON SEQUENCE pg_temp.cantina_changes_seq_seq TO PUBLIC");
+                return;
+            }
             woven = detail.orElseThrow();
             for (PlacedRoutines.Copy copy : routines.copies()) {
-                setup.execute(
-                        new PgPlacedWeaver(copy, routines.places(copy.routine()), woven).weave());
+                setup.execute(woven(copy));
             }
         }
 
         @Override
         public boolean execute(Statement statement, Callable<Boolean> work) throws SQLException {
+            if (cut) {
+                release();
+                cut = false;
+            }
             hear(statement);
             if (holds) {
                 lock(LISTENING, true);
@@ -138,6 +179,15 @@ public final class PgPlaced implements PlacedCode {
             }
         }
 
+        /** Whether a statement was cut off while it stood: what it held it may hold still. */
+        private boolean cut;
+
+        @Override
+        protected void cancel() {
+            cut = true;
+            super.cancel();
+        }
+
         /** Whoever sends the statement takes what it says. */
         @Override
         protected void say(String message) {}
@@ -156,6 +206,10 @@ public final class PgPlaced implements PlacedCode {
             } catch (SQLException e) {
                 // The server is gone, and its locks with it.
                 return;
+            } finally {
+                if (shared) {
+                    ServerCode.letGo(controller);
+                }
             }
         }
     }

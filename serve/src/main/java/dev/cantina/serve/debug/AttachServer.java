@@ -245,10 +245,11 @@ final class AttachServer extends DebugRequests {
     @Override
     void await() {}
 
-    /** The program has closed its connections. */
+    /** The program closes its connections. */
     void over() {
         if (!gone) {
             client.terminated(new TerminatedEventArguments());
+            quit();
         }
     }
 }

@@ -5,7 +5,13 @@ import dev.cantina.runtime.Probe;
 
 /** The probe of a session that may be watched for a time: it hands on what it hears, or nothing. */
 final class AttachableProbe extends PassingProbe {
-    private static final Probe NOBODY = new Probe() {};
+    private static final Probe NOBODY =
+            new Probe() {
+                @Override
+                public boolean listens() {
+                    return false;
+                }
+            };
 
     private Probe target = NOBODY;
 

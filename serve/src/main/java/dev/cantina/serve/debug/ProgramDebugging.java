@@ -147,6 +147,7 @@ public final class ProgramDebugging implements ProgramWatcher, AutoCloseable {
         }
     }
 
+    /** Nobody is shown anything more; what stands goes on. */
     @Override
     public void close() {
         AttachServer now;
@@ -156,6 +157,7 @@ public final class ProgramDebugging implements ProgramWatcher, AutoCloseable {
         if (now != null) {
             now.over();
         }
+        first.countDown();
         try {
             socket.close();
         } catch (IOException e) {

@@ -103,7 +103,8 @@ class AttachTest {
                                 Optional.empty(),
                                 Optional.empty(),
                                 project.limits(),
-                                Clock.systemDefaultZone()));
+                                Clock.systemDefaultZone()),
+                        true);
         debugging = ProgramDebugging.listen(database.workspace(), 0, waits);
         connection = database.connect(Optional.of(debugging));
         if (!waits) {
@@ -127,6 +128,7 @@ class AttachTest {
     private static Outcome change(ProgramConnection connection, String sql) throws SQLException {
         return connection.send(
                 sql,
+                Optional.empty(),
                 () -> {
                     try (var statement = connection.database().connection().createStatement()) {
                         return statement.executeUpdate(sql);
