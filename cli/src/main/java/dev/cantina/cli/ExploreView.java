@@ -49,7 +49,7 @@ final class ExploreView {
             if (!finding.run().arguments().isEmpty()) {
                 screen.line(
                         "   with: "
-                                + ValueText.printable(SeenCases.others(finding.run(), Map.of())));
+                                + ValueText.printable(SeenCases.words(finding.run().arguments())));
             }
             screen.line(screen.tone(Tone.FAINT, "   look: " + look(finding)));
         }

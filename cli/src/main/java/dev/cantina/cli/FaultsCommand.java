@@ -66,7 +66,7 @@ final class FaultsCommand implements Command {
         AtomicBoolean calledOff = new AtomicBoolean();
         call.interrupts().during(() -> calledOff.set(true));
         try (Subject subject = subject(call, project)) {
-            FaultReport report = new FaultLab(subject, within(call), calledOff::get).run();
+            FaultReport report = new FaultLab(subject, call.within(SECONDS), calledOff::get).run();
             if (call.json()) {
                 call.screen().line(Json.text(FaultsView.json(report)));
             } else {
@@ -74,22 +74,6 @@ final class FaultsCommand implements Command {
             }
             return report.bad().isEmpty() ? ExitCode.WELL : ExitCode.FAILED;
         }
-    }
-
-    private static double within(Invocation call) throws UsageException {
-        Optional<String> said = call.value("within");
-        if (said.isEmpty()) {
-            return SECONDS;
-        }
-        try {
-            double seconds = Double.parseDouble(said.get());
-            if (seconds > 0 && seconds < 1e9) {
-                return seconds;
-            }
-        } catch (NumberFormatException e) {
-            // Said below.
-        }
-        throw new UsageException("--within takes a number of seconds: --within 10");
     }
 
     private static Subject subject(Invocation call, Project project)

@@ -216,4 +216,21 @@ final class Invocation {
         }
         return limits;
     }
+
+    /** How many seconds something may take: what {@code --within} says. */
+    double within(double otherwise) throws UsageException {
+        Optional<String> said = value("within");
+        if (said.isEmpty()) {
+            return otherwise;
+        }
+        try {
+            double seconds = Double.parseDouble(said.get());
+            if (seconds > 0 && seconds < 1e9) {
+                return seconds;
+            }
+        } catch (NumberFormatException e) {
+            // Said below.
+        }
+        throw new UsageException("--within takes a number of seconds: --within 10");
+    }
 }

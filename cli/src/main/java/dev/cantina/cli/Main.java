@@ -38,6 +38,7 @@ public final class Main {
                     new DebugCommand(),
                     new FaultsCommand(),
                     new ExploreCommand(),
+                    new MutantsCommand(),
                     new TraceCommand(),
                     new ProfileCommand(),
                     new ShipCommand(),

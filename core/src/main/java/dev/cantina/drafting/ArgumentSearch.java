@@ -305,6 +305,11 @@ public final class ArgumentSearch {
         return run;
     }
 
+    /** Where another makes its runs. */
+    public Workspace workspace(CaseRunner by) throws ProjectException, SQLException {
+        return by.workspace(testCase(Map.of(), clock));
+    }
+
     /** Makes a run by another, and keeps nothing of it. */
     public Outcome again(CaseRunner by, Map<String, Object> arguments) throws ProjectException {
         return again(by, arguments, clock);

@@ -103,6 +103,13 @@ public final class SeenCases {
         return parts.isEmpty() ? "as it is" : String.join(", ", parts);
     }
 
+    /** Arguments in words. */
+    public static String words(Map<String, Object> arguments) {
+        List<String> parts = new ArrayList<>();
+        arguments.forEach((name, value) -> parts.add(name + " " + shown(value)));
+        return String.join(", ", parts);
+    }
+
     private static String shown(Object value) {
         String text = value == null ? "NULL" : Values.text(value);
         String brief =

@@ -5,6 +5,7 @@ import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.Probe;
 import dev.cantina.syntax.Span;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -206,6 +207,21 @@ public final class Coverage {
                                 : Integer.compare(a.number(), b.number()));
         return new OfFile(
                 name, list.get(0).routine.span().source().written(), routines, lines, branches);
+    }
+
+    /** The statements that were reached, by their numbers, of each routine that was entered. */
+    public synchronized Map<BoundRoutine, BitSet> reached() {
+        Map<BoundRoutine, BitSet> all = new LinkedHashMap<>();
+        for (Counted one : counted.values()) {
+            if (one.entered > 0) {
+                BitSet statements = new BitSet();
+                for (int i = 0; i < one.reached.length; i++) {
+                    statements.set(i, one.reached[i] > 0);
+                }
+                all.put(one.routine, statements);
+            }
+        }
+        return all;
     }
 
     /** How many in a hundred of all statements were reached. */

@@ -12,8 +12,10 @@ import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.ConditionException;
 import java.sql.SQLException;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collections;
+import java.util.Deque;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
@@ -50,7 +52,8 @@ public final class Program {
     private final Optional<ServerRoutines> onServer;
     private final Map<RoutineSymbol, ExternalRoutine> found = new IdentityHashMap<>();
     private final AtomicInteger sites = new AtomicInteger();
-    private final RoutineLoader loader = new RoutineLoader();
+    private RoutineLoader loader = new RoutineLoader();
+    private PlantedSites planted;
     private final Watchdog watchdog = new Watchdog();
     private Optional<PlacedCode> placed = Optional.empty();
 
@@ -300,8 +303,60 @@ public final class Program {
         return new Routine(this, bound);
     }
 
+    /**
+     * Gives a routine another body for a time, in which nobody else may run the program.
+     *
+     * @param of whose
+     * @param bound without errors; its parameters are those of the routine
+     */
+    public Planted plant(RoutineSymbol of, BoundRoutine bound) {
+        return plant(routine(of), bound);
+    }
+
+    /** The same of a trigger. */
+    public Planted plant(TriggerSymbol of, BoundRoutine bound) {
+        return plant(routine(of), bound);
+    }
+
+    private synchronized Planted plant(Routine routine, BoundRoutine bound) {
+        RoutineLoader own = loader;
+        planted = new PlantedSites();
+        // Its classes are to be gone with it.
+        loader = new RoutineLoader();
+        PlantedSites numbers = planted;
+        try {
+            Planted made = routine.plant(bound, new RoutineCompiler(this, bound, false).compile());
+            return () -> {
+                made.close();
+                numbers.giveBack();
+            };
+        } finally {
+            loader = own;
+            planted = null;
+        }
+    }
+
+    private final Deque<Integer> spareSites = new ArrayDeque<>();
+
+    /** The numbers of the sites of a body that stands for a time; the next such takes them. */
+    private final class PlantedSites {
+        private final List<Integer> taken = new ArrayList<>();
+
+        int next() {
+            int number = spareSites.isEmpty() ? sites.getAndIncrement() : spareSites.pop();
+            taken.add(number);
+            return number;
+        }
+
+        void giveBack() {
+            synchronized (Program.this) {
+                taken.forEach(spareSites::push);
+            }
+        }
+    }
+
     int nextSite() {
-        return sites.getAndIncrement();
+        return planted == null ? sites.getAndIncrement() : planted.next();
     }
 
     Watchdog watchdog() {

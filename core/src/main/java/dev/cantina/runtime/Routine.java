@@ -5,8 +5,8 @@ import dev.cantina.binding.BoundRoutine;
 /** A routine of a program, compiled when it is first run. Safe for use by several threads. */
 public final class Routine {
     private final Program program;
-    private final BoundRoutine bound;
-    private final boolean outlivesFailures;
+    private volatile BoundRoutine bound;
+    private volatile boolean outlivesFailures;
     private volatile RoutineCode plain;
     private volatile RoutineCode probed;
 
@@ -23,6 +23,24 @@ public final class Routine {
 
     public BoundRoutine bound() {
         return bound;
+    }
+
+    /** What it does until {@link Planted#close}; nobody runs it meanwhile. */
+    Planted plant(BoundRoutine other, RoutineCode code) {
+        BoundRoutine own = bound;
+        boolean outlives = outlivesFailures;
+        RoutineCode ownPlain = plain;
+        RoutineCode ownProbed = probed;
+        become(other, other.outlivesFailures(), code, null);
+        return () -> become(own, outlives, ownPlain, ownProbed);
+    }
+
+    private void become(
+            BoundRoutine what, boolean outlives, RoutineCode without, RoutineCode withProbe) {
+        bound = what;
+        outlivesFailures = outlives;
+        plain = without;
+        probed = withProbe;
     }
 
     RoutineCode code(boolean withProbe) {

@@ -152,6 +152,11 @@ public final class Fingerprints {
         return all.toString();
     }
 
+    /** The fingerprint of a text. */
+    public static String hash(String text) {
+        return hash(text.getBytes(StandardCharsets.UTF_8));
+    }
+
     private static String hash(byte[] bytes) {
         try {
             byte[] digest = MessageDigest.getInstance("SHA-256").digest(bytes);

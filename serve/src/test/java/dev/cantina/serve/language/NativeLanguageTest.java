@@ -51,7 +51,7 @@ class NativeLanguageTest extends LanguageTest {
 
     /** Waits for what the server says of a file. */
     private String problems(String file, boolean any) throws InterruptedException {
-        for (int i = 0; i < 400 && said(file).isEmpty() == any; i++) {
+        for (int i = 0; i < 1600 && said(file).isEmpty() == any; i++) {
             Thread.sleep(50);
         }
         return said(file);
