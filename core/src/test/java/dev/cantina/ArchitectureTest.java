@@ -34,6 +34,8 @@ class ArchitectureTest {
                     "translate",
                     "project",
                     "importing",
+                    "programs",
+                    "racing",
                     "observe",
                     "debugging",
                     "testing",

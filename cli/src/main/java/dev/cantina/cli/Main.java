@@ -39,6 +39,7 @@ public final class Main {
                     new FaultsCommand(),
                     new ExploreCommand(),
                     new MutantsCommand(),
+                    new RaceCommand(),
                     new TraceCommand(),
                     new ProfileCommand(),
                     new ShipCommand(),

@@ -80,6 +80,25 @@ public interface ProjectDatabase extends Database, Describer, AutoCloseable {
         throw new UnsupportedOperationException();
     }
 
+    /**
+     * Whether another connection, of {@link #beside}, waits for a lock of a third.
+     *
+     * @param by runs its statement
+     */
+    default boolean waitsForLock(ProjectDatabase another, Thread by) throws SQLException {
+        throw new UnsupportedOperationException();
+    }
+
+    /** How long to wait before {@link #waitsForLock} is asked again; its answer is new then. */
+    default int lockWaitPauseMillis() {
+        return 2;
+    }
+
+    /** How often in a row it must say so until that is sure. */
+    default int lockWaitLooks() {
+        return 2;
+    }
+
     /** A statement that is run. */
     interface Running<T> {
         T run() throws SQLException;

@@ -74,6 +74,12 @@ public final class Placement {
                         mark);
     }
 
+    /** The same for one that calls nothing but what is named in a text. */
+    public static Workspace.ServerCode forProgram(String mark, String calls) {
+        return (catalog, binder, database) ->
+                place(catalog.reachedFrom(calls), calls, binder, database, mark);
+    }
+
     /**
      * Places the functions that SQL calls without what they do, so that what calls them can be
      * looked at on the server, and translated for it.

@@ -40,10 +40,25 @@ public final class CaseFiles {
     private static final Set<String> CASE_KEYS =
             Set.of(
                     ("case routine fixture before pass calls each returns results raises says data "
-                                    + "ask stand_in asked limits skip tags clock as seen invariants")
+                                    + "ask stand_in asked limits skip tags clock as seen invariants at_once")
                             .split(" "));
     private static final Set<String> CALL_KEYS =
             Set.of("routine pass returns results raises says data seen".split(" "));
+
+    private static final List<String> NOT_AT_ONCE =
+            List.of(
+                    "before",
+                    "returns",
+                    "results",
+                    "raises",
+                    "says",
+                    "data",
+                    "ask",
+                    "stand_in",
+                    "asked",
+                    "as",
+                    "seen",
+                    "each");
 
     /** What may be seen of a run, and is expected of it until a person has judged it. */
     private static final Set<String> SEEN_KEYS =
@@ -286,7 +301,36 @@ public final class CaseFiles {
                         : Optional.empty(),
                 tags,
                 isSeen(written),
-                invariants(file, mapping));
+                invariants(file, mapping),
+                atOnce(file, mapping));
+    }
+
+    /** What a case with calls at the same time can't say is not passed over. */
+    private static Optional<AtOnce> atOnce(YamlNode.Mapping file, YamlNode.Mapping mapping)
+            throws ProjectException {
+        if (mapping.get("at_once").isEmpty()) {
+            return Optional.empty();
+        }
+        List<YamlNode> calls =
+                mapping.get("calls").isPresent()
+                        ? mapping.get("calls").get().sequence("calls").items()
+                        : List.of();
+        List<YamlNode> parts = new ArrayList<>(calls);
+        parts.add(file);
+        parts.add(mapping);
+        for (YamlNode part : parts) {
+            for (String key : NOT_AT_ONCE) {
+                if (part.get(key).isPresent()) {
+                    throw part.get(key)
+                            .get()
+                            .wrong(
+                                    key
+                                            + " can't stand in a case with at_once: it passes where"
+                                            + " all is as with the calls one after the other");
+                }
+            }
+        }
+        return Optional.of(AtOnce.read(mapping.get("at_once").get(), calls.size()));
     }
 
     /** The project's, those of the file, and the case's own. */

@@ -1,6 +1,7 @@
 package dev.cantina.testing;
 
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.programs.ProgramSettings;
 import dev.cantina.project.Arguments;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -55,6 +56,11 @@ public final class CaseRunner implements AutoCloseable {
     @FunctionalInterface
     public interface Opener {
         Workspace open(Project project, String fixture) throws ProjectException, SQLException;
+
+        /** The server of cantina.yaml that it opens; empty for the embedded database. */
+        default Optional<String> server() {
+            return Optional.empty();
+        }
     }
 
     /** The same on a database that is opened in a way of its own. */
@@ -92,6 +98,9 @@ public final class CaseRunner implements AutoCloseable {
                     Optional.empty());
         }
         try {
+            if (testCase.atOnce().isPresent()) {
+                return atOnce(testCase, probe);
+            }
             Workspace workspace = workspace(testCase);
             boolean watched = probe.isPresent() || testCase.standIns().isPresent();
             if (watched
@@ -141,6 +150,54 @@ public final class CaseRunner implements AutoCloseable {
             return CaseFiles.broken(
                     testCase, Problem.error(testCase.place(), "database", e.getMessage()));
         }
+    }
+
+    /** Makes the calls of a case at the same time. */
+    private CaseResult atOnce(TestCase testCase, Optional<Probe> probe)
+            throws ProjectException, SQLException {
+        if (probe.filter(p -> p.detail() != Probe.Detail.COUNTS).isPresent()) {
+            throw together(testCase);
+        }
+        if (project.own().isPresent()) {
+            throw new ProjectException(
+                    Problem.error(
+                            testCase.place(),
+                            "at_once",
+                            "at_once is for routines of the standard language: between the"
+                                    + " statements of a server's own nothing can stand"));
+        }
+        long start = System.nanoTime();
+        Limits own =
+                testCase.limits().isPresent()
+                        ? ProjectReader.limits(testCase.limits().get(), limits)
+                        : limits;
+        Clock time = clock(testCase);
+        List<Difference> differences =
+                AtOnceRun.run(
+                        testCase,
+                        new ProgramSettings(
+                                project,
+                                opener.server(),
+                                fixture.or(testCase::fixture),
+                                own,
+                                Clock.fixed(time.instant(), time.getZone())),
+                        this,
+                        () -> System.nanoTime() - start > own.seconds() * 1e9);
+        return new CaseResult(
+                testCase,
+                differences.isEmpty() ? CaseResult.Verdict.PASSED : CaseResult.Verdict.FAILED,
+                (System.nanoTime() - start) / 1e6,
+                differences,
+                Optional.empty(),
+                Optional.empty());
+    }
+
+    private static ProjectException together(TestCase testCase) {
+        return new ProjectException(
+                Problem.error(
+                        testCase.place(),
+                        "at_once",
+                        "calls that are made at the same time are run by test and by race"));
     }
 
     /** Makes all calls of a case, and compares; gives what the last came to. */
@@ -214,6 +271,9 @@ public final class CaseRunner implements AutoCloseable {
      * @throws ProjectException where the case can't be run
      */
     public List<Called> calls(TestCase testCase) throws ProjectException, SQLException {
+        if (testCase.atOnce().isPresent()) {
+            throw together(testCase);
+        }
         Workspace workspace = workspace(testCase);
         List<Called> called = new ArrayList<>();
         Clock time = clock(testCase);
@@ -256,6 +316,9 @@ public final class CaseRunner implements AutoCloseable {
      * @throws ProjectException where it can't be run
      */
     public Told told(TestCase testCase, Probe probe) throws ProjectException, SQLException {
+        if (testCase.atOnce().isPresent()) {
+            throw together(testCase);
+        }
         Workspace workspace = workspace(testCase);
         try {
             begin(testCase, workspace);

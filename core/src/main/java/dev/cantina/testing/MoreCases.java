@@ -117,6 +117,7 @@ public final class MoreCases {
                 Optional.empty(),
                 base.tags(),
                 false,
-                base.invariants());
+                base.invariants(),
+                Optional.empty());
     }
 }

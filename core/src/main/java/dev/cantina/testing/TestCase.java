@@ -25,6 +25,7 @@ import java.util.Optional;
  * @param skip why it is not to be run
  * @param seen whether some of what it expects was only seen, and nobody has judged it yet
  * @param invariants what holds after it, the project's among them
+ * @param atOnce whether its calls are made at the same time
  */
 public record TestCase(
         Span place,
@@ -42,7 +43,8 @@ public record TestCase(
         Optional<String> skip,
         List<String> tags,
         boolean seen,
-        List<Invariant> invariants) {
+        List<Invariant> invariants,
+        Optional<AtOnce> atOnce) {
     /**
      * One call, and what is expected of it.
      *
@@ -107,7 +109,8 @@ public record TestCase(
                 Optional.empty(),
                 List.of(),
                 true,
-                List.of());
+                List.of(),
+                Optional.empty());
     }
 
     /**
@@ -133,14 +136,15 @@ public record TestCase(
                 Optional.empty(),
                 List.of(),
                 false,
-                List.of());
+                List.of(),
+                Optional.empty());
     }
 
     /** The same with other invariants. */
     public TestCase holding(List<Invariant> others) {
         return new TestCase(
                 place, name, fixture, before, calls, data, ask, standIns, asked, as, clock, limits,
-                skip, tags, seen, others);
+                skip, tags, seen, others, atOnce);
     }
 
     /** The file, as it is shown. */

@@ -2,6 +2,7 @@ package dev.cantina.workbench;
 
 import dev.cantina.hosting.PrivateServer;
 import dev.cantina.laboratory.FaultPlan;
+import dev.cantina.programs.ProgramSettings;
 import dev.cantina.project.Placement;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
@@ -141,19 +142,31 @@ public record RunSettings(
                 : Workspace.open(project, Optional.empty());
     }
 
+    /** The same for a program, or several, that call. */
+    public ProgramSettings program() {
+        return new ProgramSettings(project, server(), fixture, limits, clock);
+    }
+
     /** How cases open their database. */
     public CaseRunner.Opener opener() {
-        return (p, rows) ->
-                project.own().isPresent()
-                        ? Workspace.open(at(p), Optional.of(rows))
-                        : server().isEmpty()
-                                ? Workspace.open(p, Optional.of(rows))
-                                : Workspace.scratch(
-                                        p,
-                                        server().get(),
-                                        rows,
-                                        Optional.empty(),
-                                        Placement::place);
+        Optional<String> server = project.own().isPresent() ? Optional.empty() : server();
+        return new CaseRunner.Opener() {
+            @Override
+            public Workspace open(Project p, String rows) throws ProjectException, SQLException {
+                if (project.own().isPresent()) {
+                    return Workspace.open(at(p), Optional.of(rows));
+                }
+                return server.isEmpty()
+                        ? Workspace.open(p, Optional.of(rows))
+                        : Workspace.scratch(
+                                p, server.get(), rows, Optional.empty(), Placement::place);
+            }
+
+            @Override
+            public Optional<String> server() {
+                return server;
+            }
+        };
     }
 
     /** A project in a server's own language on the server that was asked for. */

@@ -1,12 +1,12 @@
 package dev.cantina.jdbc;
 
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.programs.ProgramConnection;
 import dev.cantina.runtime.Mark;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.types.Condition;
-import dev.cantina.workbench.ProgramConnection;
 import dev.cantina.workbench.WrittenCall;
 import java.lang.reflect.InvocationTargetException;
 import java.lang.reflect.Method;

@@ -1,8 +1,8 @@
 package dev.cantina.jdbc;
 
+import dev.cantina.programs.ProgramDatabase;
 import dev.cantina.project.ProjectException;
 import dev.cantina.serve.debug.ProgramDebugging;
-import dev.cantina.workbench.ProgramDatabase;
 import dev.cantina.workbench.RunSettings;
 import java.io.IOException;
 import java.sql.Connection;
@@ -58,7 +58,7 @@ final class Databases {
         Optional<Integer> port = url.debugPort();
         ProgramDatabase database;
         try {
-            database = ProgramDatabase.open(settings, port.isPresent());
+            database = ProgramDatabase.open(settings.program(), port.isPresent());
         } catch (ProjectException e) {
             throw Failures.of(e);
         }

@@ -1,6 +1,6 @@
 package dev.cantina.jdbc;
 
-import dev.cantina.workbench.ProgramConnection;
+import dev.cantina.programs.ProgramConnection;
 import java.sql.SQLException;
 import java.sql.SQLTimeoutException;
 import java.util.concurrent.Future;

@@ -104,6 +104,7 @@ public final class MariaDatabase implements ServerDatabase {
             made.own = own;
             made.lasting = true;
             made.execute("USE " + own);
+            made.number = ((org.mariadb.jdbc.Connection) another).getThreadId();
             another.setCatalog(own);
             another.commit();
             return made;
@@ -111,6 +112,34 @@ public final class MariaDatabase implements ServerDatabase {
             another.close();
             throw e;
         }
+    }
+
+    /** The server's number of this connection; 0 until somebody asks. */
+    private long number;
+
+    @Override
+    public boolean waitsForLock(ProjectDatabase another, Thread by) throws SQLException {
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT COUNT(*) FROM information_schema.INNODB_TRX WHERE"
+                                        + " trx_state = 'LOCK WAIT' AND trx_mysql_thread_id = "
+                                        + ((MariaDatabase) another).number)) {
+            row.next();
+            return row.getInt(1) > 0;
+        }
+    }
+
+    /** The server looks at its transactions at most so often, and says the same meanwhile. */
+    @Override
+    public int lockWaitPauseMillis() {
+        return 120;
+    }
+
+    /** Each answer is a new one. */
+    @Override
+    public int lockWaitLooks() {
+        return 1;
     }
 
     /** The clock of the session is that of what the server runs by itself. */

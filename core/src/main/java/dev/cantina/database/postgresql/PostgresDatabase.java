@@ -47,6 +47,7 @@ import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import org.postgresql.PGConnection;
 import org.postgresql.util.PGInterval;
 import org.postgresql.util.PSQLException;
 import org.postgresql.util.ServerErrorMessage;
@@ -114,6 +115,28 @@ public final class PostgresDatabase implements ServerDatabase {
         } catch (SQLException e) {
             another.close();
             throw e;
+        }
+    }
+
+    /** The number of the server's process for a connection; 0 until somebody asks. */
+    private int process;
+
+    private int process() throws SQLException {
+        if (process == 0) {
+            process = connection.unwrap(PGConnection.class).getBackendPID();
+        }
+        return process;
+    }
+
+    @Override
+    public boolean waitsForLock(ProjectDatabase another, Thread by) throws SQLException {
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT COUNT(*) FROM pg_locks WHERE NOT granted AND pid = "
+                                        + ((PostgresDatabase) another).process())) {
+            row.next();
+            return row.getInt(1) > 0;
         }
     }
 

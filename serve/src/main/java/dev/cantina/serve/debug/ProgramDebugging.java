@@ -1,10 +1,10 @@
 package dev.cantina.serve.debug;
 
+import dev.cantina.programs.ProgramWatcher;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Probe;
 import dev.cantina.serve.Wire;
-import dev.cantina.workbench.ProgramWatcher;
 import java.io.IOException;
 import java.net.ServerSocket;
 import java.util.concurrent.CountDownLatch;

@@ -6,12 +6,12 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.programs.ProgramConnection;
+import dev.cantina.programs.ProgramDatabase;
+import dev.cantina.programs.ProgramSettings;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.runtime.Outcome;
-import dev.cantina.workbench.ProgramConnection;
-import dev.cantina.workbench.ProgramDatabase;
-import dev.cantina.workbench.RunSettings;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.SQLException;
@@ -98,7 +98,7 @@ class AttachTest {
         Project project = ProjectReader.read(folder);
         database =
                 ProgramDatabase.open(
-                        new RunSettings(
+                        new ProgramSettings(
                                 project,
                                 Optional.empty(),
                                 Optional.empty(),

@@ -1,4 +1,4 @@
-package dev.cantina.workbench;
+package dev.cantina.programs;
 
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Probe;

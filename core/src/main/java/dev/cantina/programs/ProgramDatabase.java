@@ -1,4 +1,4 @@
-package dev.cantina.workbench;
+package dev.cantina.programs;
 
 import dev.cantina.database.ProjectDatabase;
 import dev.cantina.database.ServerDatabase;
@@ -19,7 +19,7 @@ import java.util.Optional;
  * a time.
  */
 public final class ProgramDatabase implements AutoCloseable {
-    private final RunSettings settings;
+    private final ProgramSettings settings;
     private final Workspace workspace;
 
     /** What takes away what was made on a server. */
@@ -29,7 +29,7 @@ public final class ProgramDatabase implements AutoCloseable {
         void leave() throws SQLException;
     }
 
-    private ProgramDatabase(RunSettings settings, Workspace workspace, Leaving leaving) {
+    private ProgramDatabase(ProgramSettings settings, Workspace workspace, Leaving leaving) {
         this.settings = settings;
         this.workspace = workspace;
         this.leaving = leaving;
@@ -46,7 +46,7 @@ public final class ProgramDatabase implements AutoCloseable {
      * @throws ProjectException where tables or fixture can't be made
      * @throws SQLException where a server can't be reached, or refuses
      */
-    public static ProgramDatabase open(RunSettings settings, boolean watched)
+    public static ProgramDatabase open(ProgramSettings settings, boolean watched)
             throws ProjectException, SQLException {
         Project project = settings.project();
         if (project.own().isPresent()) {
@@ -57,16 +57,18 @@ public final class ProgramDatabase implements AutoCloseable {
         }
         if (settings.server().isEmpty()) {
             return new ProgramDatabase(
-                    settings, settings.workspace(Optional.empty(), Placement::place), () -> {});
+                    settings, Workspace.open(project, Optional.of(settings.rows())), () -> {});
         }
         String mark = Placement.mark().substring(1);
         Workspace workspace =
                 Workspace.lasting(
                         project,
                         settings.server().get(),
-                        settings.fixture().orElse(project.fixture()),
+                        settings.rows(),
                         PREFIX + mark,
-                        Placement.forProgram("_" + mark),
+                        settings.calls().isPresent()
+                                ? Placement.forProgram("_" + mark, settings.calls().get())
+                                : Placement.forProgram("_" + mark),
                         watched);
         ServerDatabase server = (ServerDatabase) workspace.database();
         return new ProgramDatabase(settings, workspace, () -> server.abandon(PREFIX, mark));

@@ -1,4 +1,4 @@
-package dev.cantina.workbench;
+package dev.cantina.programs;
 
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.ProjectDatabase;
