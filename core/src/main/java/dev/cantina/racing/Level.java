@@ -39,9 +39,10 @@ public enum Level {
     }
 
     /** Whether the first statement of a transaction may decide what all see. */
-    boolean isSnapshot() {
-        // What a database takes by itself may be any of them.
-        return this != READ_UNCOMMITTED && this != READ_COMMITTED;
+    boolean isSnapshot(Connection connection) throws SQLException {
+        int own = this == OWN ? connection.getTransactionIsolation() : jdbc;
+        return own != Connection.TRANSACTION_READ_UNCOMMITTED
+                && own != Connection.TRANSACTION_READ_COMMITTED;
     }
 
     void set(Connection connection) throws SQLException {

@@ -320,6 +320,10 @@ public final class Race {
 
     /** Which of the anomalies it is. */
     private Kind kind(RaceRun run, Set<Integer> left) throws ProjectException, SQLException {
+        if (serial(left).stream().anyMatch(o -> o.rows().equals(run.rows()))) {
+            // What there is is right, and what was seen of it is not.
+            return Kind.ANOMALY;
+        }
         List<Set<String>> changed = new ArrayList<>();
         for (int session : left) {
             Set<Integer> others = new LinkedHashSet<>(left);

@@ -79,7 +79,11 @@ final class RacePlace {
                     RaceCall.Found found = one.getValue().finding().in(workspace);
                     made.add(found);
                     RaceSession session =
-                            new RaceSession(one.getKey(), monitor, footprints, level.isSnapshot());
+                            new RaceSession(
+                                    one.getKey(),
+                                    monitor,
+                                    footprints,
+                                    level.isSnapshot(workspace.database().connection()));
                     ProgramConnection connection = database.connect(Optional.of(() -> session));
                     level.set(connection.database().connection());
                     session.start(connection, found);
