@@ -126,6 +126,7 @@ final class TestView {
                                     + where);
             results.stream()
                     .filter(r -> r.verdict() == Verdict.FAILED)
+                    .filter(r -> r.testCase().atOnce().isEmpty())
                     .findFirst()
                     .ifPresent(
                             r ->

@@ -1,0 +1,164 @@
+package dev.cantina.cli;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** {@code race}. */
+class RaceCommandTest {
+    private static final String ONE = "top_up vessel=T2 litres=10";
+    private static final String TWO = "top_up vessel=T2 litres=20";
+
+    @TempDir Path folder;
+    private Cli cli;
+
+    @BeforeEach
+    void winery() throws Exception {
+        cli = Cli.winery(folder);
+        cli.write(
+                "routines/top_up.sql",
+                """
+                CREATE PROCEDURE top_up (IN vessel VARCHAR(8), IN litres DECIMAL(8, 1))
+                BEGIN
+                  DECLARE held DECIMAL(8, 1);
+                  SET held = (SELECT v.level_l FROM vessel v WHERE v.code = vessel);
+                  UPDATE vessel SET level_l = held + litres WHERE code = vessel;
+                END;
+                CREATE PROCEDURE pour (IN vessel VARCHAR(8), IN litres DECIMAL(8, 1))
+                  UPDATE vessel SET level_l = level_l + litres WHERE code = vessel;
+                """);
+    }
+
+    @Test
+    void theOrderStandsInColumnsWithTheRows() {
+        Cli.Result result = cli.run("race", ONE, TWO, "--isolation", "read committed");
+        assertEquals(1, result.code(), result.out() + result.err());
+        assertTrue(
+                result.out().startsWith("\nan update is lost at READ COMMITTED\n"), result.out());
+        String indent = " ".repeat(58);
+        assertTrue(
+                result.out()
+                        .contains(
+                                "\n    4  SET held = (SELECT v.level_l FROM vessel v …  1 row\n"
+                                        + indent
+                                        + "    4  SET held = (SELECT v.level_l FROM vessel v …  1 row\n"),
+                result.out());
+        assertTrue(
+                result.out().contains("    + code T2, kind tank, capacity_l 1000.0, level_l 10.0"));
+        assertTrue(
+                result.out().contains("    - code T2, kind tank, capacity_l 1000.0, level_l 30.0"));
+        assertTrue(
+                result.out().contains("READ COMMITTED: an update is lost (14 of 20 orders made; "));
+    }
+
+    @Test
+    void whatIsRightIsRightAtAllLevels() {
+        Cli.Result result = cli.run("race", "pour vessel=T2 litres=10");
+        assertTrue(
+                result.out().contains("READ COMMITTED: all as one after the other ("),
+                result.out());
+        Cli.Result grade = cli.run("race", "grade_for sugar=20", "--isolation", "SERIALIZABLE");
+        assertEquals(0, grade.code(), grade.out() + grade.err());
+    }
+
+    /** The words of one call need no quotes where there is but one. */
+    @Test
+    void oneCallIsMadeTwice() {
+        Cli.Result quoted = cli.run("race", ONE, "--isolation", "READ COMMITTED");
+        Cli.Result plain =
+                cli.run(
+                        "race",
+                        "top_up",
+                        "vessel=T2",
+                        "litres=10",
+                        "--isolation",
+                        "READ COMMITTED");
+        assertTrue(quoted.out().contains("an update is lost"), quoted.out());
+        assertEquals(times(quoted.out()), times(plain.out()));
+    }
+
+    private static String times(String text) {
+        return text.replaceAll("at [0-9-]+ [0-9:.]+", "at …");
+    }
+
+    @Test
+    void jsonFitsItsSchema() throws Exception {
+        Cli.Result result = cli.run("race", ONE, TWO, "--json");
+        JsonNode report = new ObjectMapper().readTree(result.out());
+        assertEquals(0, SchemasTest.problems("race", report).size(), result.out());
+        assertEquals(4, report.get("levels").size());
+        assertEquals(
+                "lost_update",
+                report.get("levels").get(1).get("findings").get(0).get("kind").asText());
+    }
+
+    @Test
+    void whatIsFoundBecomesACase() throws Exception {
+        Cli.Result result =
+                cli.run(
+                        "race",
+                        ONE,
+                        TWO,
+                        "--isolation",
+                        "READ COMMITTED",
+                        "--to",
+                        "cases/race.yaml");
+        assertTrue(result.out().contains("wrote cases/race.yaml\n"), result.out());
+        Cli.Result test = cli.run("test", "cases/race.yaml");
+        assertEquals(1, test.code(), test.out());
+        assertTrue(test.out().contains("an update is lost; journal: at "), test.out());
+        cli.write(
+                "routines/top_up.sql",
+                Files.readString(cli.path("routines/top_up.sql"))
+                        .replace("level_l = held + litres", "level_l = level_l + litres"));
+        Cli.Result mended = cli.run("test", "cases/race.yaml");
+        assertEquals(0, mended.code(), mended.out());
+        Cli.Result again = cli.run("race", ONE, TWO, "--to", "cases/race.yaml");
+        assertEquals(2, again.code());
+        Cli.Result debug = cli.run("debug", "--case", "an update is lost, READ COMMITTED");
+        assertTrue(
+                (debug.err() + debug.out())
+                        .contains("calls that are made at the same time are run by test"),
+                debug.err() + debug.out());
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            quoteCharacter = '"',
+            value = {
+                "'' | race takes calls, each as one word of the command line",
+                "tap_up x=1 | did you mean top_up?",
+                "top_up vessle=1 | vessle",
+                "top_up vessel='T 1 | a quote is not closed",
+                "top_up vessel=T2 litres=10~--isolation~loose | --isolation takes READ UNCOMMITTED",
+                "top_up vessel=T2~top_up litres=3 | litres",
+                "a~b~c~d~e | at most four calls",
+                "top_up vessel=T2 litres=10~--on~nowhere | nowhere"
+            })
+    void whatCantBeIsSaid(String line, String said) {
+        String[] words = line.equals("''") ? new String[0] : line.split("~");
+        String[] all = new String[words.length + 1];
+        all[0] = "race";
+        System.arraycopy(words, 0, all, 1, words.length);
+        Cli.Result result = cli.run(all);
+        assertTrue(result.code() != 0, result.out());
+        assertTrue(result.err().contains(said), result.err());
+    }
+
+    @Test
+    void timeIsShared() {
+        Cli.Result result = cli.run("race", ONE, TWO, "--within", "0.001");
+        assertTrue(
+                result.out().contains("time ran out, --within SECONDS gives more"), result.out());
+    }
+}
