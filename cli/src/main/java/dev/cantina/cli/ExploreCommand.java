@@ -54,6 +54,7 @@ final class ExploreCommand implements Command {
         Options options = CallCommand.serving(new Options());
         Main.option(options, "to", "FILE", "write what was found as cases into a new file");
         Main.option(options, "seconds", "N", "how long to try at most (otherwise 20)");
+        LabPages.option(options);
         return options;
     }
 
@@ -125,6 +126,7 @@ final class ExploreCommand implements Command {
             } else {
                 view.show();
             }
+            LabPages.write(call, view::page);
             if (file.isPresent() && !report.findings().isEmpty()) {
                 String shown = project.shown(file.get());
                 DraftCommand.write(

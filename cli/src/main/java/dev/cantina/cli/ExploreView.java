@@ -3,8 +3,11 @@ package dev.cantina.cli;
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.drafting.SeenCases;
 import dev.cantina.laboratory.Explorer;
+import dev.cantina.report.LabPage;
 import dev.cantina.workbench.ValueText;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
@@ -106,6 +109,46 @@ final class ExploreView {
 
     private static String counted(int number, String one, String many) {
         return String.format(Locale.ROOT, "%,d %s", number, number == 1 ? one : many);
+    }
+
+    LabPage page() {
+        List<LabPage.Finding> findings = new ArrayList<>();
+        for (Explorer.Finding finding : report.findings()) {
+            List<LabPage.Part> parts = new ArrayList<>();
+            finding.where().ifPresent(w -> parts.add(new LabPage.Part.Words(w.place().text())));
+            if (!finding.run().arguments().isEmpty()) {
+                parts.add(
+                        new LabPage.Part.Words(
+                                "with " + SeenCases.words(finding.run().arguments())));
+            }
+            parts.add(new LabPage.Part.Command(look(finding)));
+            findings.add(
+                    new LabPage.Finding(
+                            finding.what(),
+                            finding.where()
+                                    .map(w -> w.routine() + ", line " + w.place().line())
+                                    .orElse(report.routine()),
+                            parts));
+        }
+        Map<String, String> counts = new LinkedHashMap<>();
+        counts.put("runs", String.valueOf(report.runs()));
+        counts.put("things that it was not meant to do", String.valueOf(findings.size()));
+        List<String> notes = new ArrayList<>();
+        if (!report.unreached().isEmpty()) {
+            notes.add("no run has reached these lines: " + report.unreached());
+        }
+        if (report.isOutOfTime()) {
+            notes.add("it ended before all was tried");
+        }
+        return new LabPage(
+                "arguments of " + report.routine(),
+                findings.isEmpty()
+                        ? "nothing that it was not meant to do"
+                        : "each with as few unusual arguments as show it",
+                findings.isEmpty(),
+                counts,
+                findings,
+                notes);
     }
 
     Map<String, Object> json() {

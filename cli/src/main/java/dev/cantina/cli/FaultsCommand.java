@@ -47,6 +47,7 @@ final class FaultsCommand implements Command {
         Main.option(options, "case", "SELECTOR", "of a case: its data, its calls, its arguments");
         Main.option(options, "within", "SECONDS", "try no more after so long; 30 if not said");
         options.addOption(null, "all", false, "show what has ended well, too");
+        LabPages.option(options);
         return options;
     }
 
@@ -72,6 +73,7 @@ final class FaultsCommand implements Command {
             } else {
                 new FaultsView(call.screen(), call.has("all")).show(report);
             }
+            LabPages.write(call, () -> FaultsView.page(report));
             return report.bad().isEmpty() ? ExitCode.WELL : ExitCode.FAILED;
         }
     }

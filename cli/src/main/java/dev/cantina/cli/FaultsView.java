@@ -4,6 +4,7 @@ import dev.cantina.cli.Screen.Tone;
 import dev.cantina.laboratory.Fault;
 import dev.cantina.laboratory.FaultFinding;
 import dev.cantina.laboratory.FaultReport;
+import dev.cantina.report.LabPage;
 import dev.cantina.runtime.TableChanges;
 import dev.cantina.workbench.ValueText;
 import java.util.ArrayList;
@@ -80,14 +81,7 @@ final class FaultsView {
                                         : first.weight() > 0 ? Tone.CAREFUL : Tone.GOOD,
                                 first.verdict())
                         + (counts(first).isEmpty() ? "" : ":  " + counts(first)));
-        String what =
-                group.stream()
-                        .map(
-                                f ->
-                                        last(f).what()
-                                                + (last(f).time() > 1 ? " #" + last(f).time() : ""))
-                        .distinct()
-                        .collect(Collectors.joining(", "));
+        String what = what(group);
         screen.line(
                 screen.tone(
                         Tone.FAINT,
@@ -102,6 +96,13 @@ final class FaultsView {
         if (first.weight() > 0) {
             screen.line(screen.tone(Tone.FAINT, "         look: " + replay(report, first)));
         }
+    }
+
+    private static String what(List<FaultFinding> group) {
+        return group.stream()
+                .map(f -> last(f).what() + (last(f).time() > 1 ? " #" + last(f).time() : ""))
+                .distinct()
+                .collect(Collectors.joining(", "));
     }
 
     private static String replay(FaultReport report, FaultFinding finding) {
@@ -188,6 +189,50 @@ final class FaultsView {
 
     private static String counted(int number, String one, String many) {
         return number + " " + (number == 1 ? one : many);
+    }
+
+    // ------------------------------------------------------------------ the page
+
+    static LabPage page(FaultReport report) {
+        List<LabPage.Finding> findings = new ArrayList<>();
+        for (List<FaultFinding> group : grouped(report.bad())) {
+            FaultFinding first = group.get(0);
+            List<LabPage.Part> parts = new ArrayList<>();
+            parts.add(new LabPage.Part.Words(first.statement()));
+            if (!counts(first).isEmpty()) {
+                parts.add(new LabPage.Part.Words(counts(first)));
+            }
+            parts.add(new LabPage.Part.Words("when: " + what(group)));
+            parts.add(new LabPage.Part.Command(replay(report, first)));
+            findings.add(
+                    new LabPage.Finding(
+                            first.verdict(),
+                            last(first).routine() + ", line " + last(first).line(),
+                            parts));
+        }
+        Map<String, String> counts = new LinkedHashMap<>();
+        counts.put("faults tried", String.valueOf(report.findings().size()));
+        counts.put("leave something to look at", String.valueOf(report.bad().size()));
+        counts.put("times data is touched", String.valueOf(report.statements()));
+        List<String> notes = new ArrayList<>();
+        if (report.left() > 0) {
+            notes.add(
+                    "not tried: "
+                            + counted(report.left(), "more run", "more runs")
+                            + " of statements that were tried often enough");
+        }
+        if (report.isCut()) {
+            notes.add("the time was up before all was tried");
+        }
+        return new LabPage(
+                "faults of " + report.title(),
+                report.bad().isEmpty()
+                        ? "no fault leaves anything to look at"
+                        : "the worst stands first",
+                report.bad().isEmpty(),
+                counts,
+                findings,
+                notes);
     }
 
     // ------------------------------------------------------------------ JSON

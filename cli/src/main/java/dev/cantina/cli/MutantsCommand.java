@@ -57,6 +57,7 @@ final class MutantsCommand implements Command {
         Main.option(options, "within", "SECONDS", "plant no more after so long; 60 if not said");
         Main.option(options, "to", "FILE", "write calls that would notice as cases, a new file");
         options.addOption(null, "all", false, "show the mistakes that are noticed, too");
+        LabPages.option(options);
         return options;
     }
 
@@ -119,6 +120,7 @@ final class MutantsCommand implements Command {
         } else {
             view.show();
         }
+        LabPages.write(call, view::page);
         boolean hasDrafts = report.results().stream().anyMatch(r -> r.draft().isPresent());
         if (file.isPresent() && hasDrafts) {
             String shown = project.shown(file.get());

@@ -7,6 +7,7 @@ import dev.cantina.laboratory.MutantReport.Draft;
 import dev.cantina.laboratory.MutantReport.Result;
 import dev.cantina.laboratory.MutantReport.Verdict;
 import dev.cantina.laboratory.Mutation;
+import dev.cantina.report.LabPage;
 import dev.cantina.workbench.ValueText;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -172,6 +173,54 @@ final class MutantsView {
 
     private static String counted(long number, String one, String many) {
         return String.format(Locale.ROOT, "%,d %s", number, number == 1 ? one : many);
+    }
+
+    LabPage page() {
+        List<LabPage.Finding> findings = new ArrayList<>();
+        for (Result result : report.results()) {
+            boolean good =
+                    result.verdict() == Verdict.NOTICED || result.verdict() == Verdict.INDISTINCT;
+            if (good && !all) {
+                continue;
+            }
+            List<LabPage.Part> parts = new ArrayList<>();
+            parts.add(
+                    new LabPage.Part.Lines(result.mutation().before(), result.mutation().after()));
+            parts.add(
+                    new LabPage.Part.Words(
+                            result.verdict() == Verdict.UNREACHED
+                                    ? "no case runs through it"
+                                    : verdict(result)));
+            result.draft().ifPresent(d -> parts.add(new LabPage.Part.Words(draft(d))));
+            findings.add(new LabPage.Finding(result.mutation().kind().words(), at(result), parts));
+        }
+        Map<String, String> counts = new LinkedHashMap<>();
+        counts.put("mistakes", String.valueOf(report.all()));
+        counts.put("noticed", String.valueOf(report.noticed()));
+        counts.put("percent", String.format(Locale.ROOT, "%.1f", floor(report.percent())));
+        counts.put(
+                "can't be told from what is right",
+                String.valueOf(report.count(Verdict.INDISTINCT)));
+        List<String> notes = new ArrayList<>();
+        if (!report.leftOut().isEmpty()) {
+            notes.add(
+                    "these cases do not pass as it is, and can notice nothing: "
+                            + String.join("; ", report.leftOut()));
+        }
+        if (report.untried() > 0) {
+            notes.add(
+                    "it ended before "
+                            + counted(report.untried(), "mistake", "mistakes")
+                            + " were tried");
+        }
+        boolean clean = report.noticed() == report.all();
+        return new LabPage(
+                "mistakes that cases notice",
+                clean ? "each mistake is noticed" : "what nobody notices",
+                clean,
+                counts,
+                findings,
+                notes);
     }
 
     Map<String, Object> json() {

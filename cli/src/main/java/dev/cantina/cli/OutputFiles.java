@@ -33,14 +33,20 @@ final class OutputFiles {
                             "profile flame",
                             text -> text.contains("<svg") && text.contains("cantina profile")),
                     made("map page", text -> text.contains("<svg") && text.contains("cantina map")),
+                    made("faults page", OutputFiles::isPage),
+                    made("explore page", OutputFiles::isPage),
+                    made("mutants page", OutputFiles::isPage),
+                    made("race page", OutputFiles::isPage),
                     made("report junit", text -> text.contains("<testsuites")),
                     made("report tap", text -> text.startsWith("TAP version")),
                     made("report lcov", text -> text.startsWith("TN:")),
-                    made(
-                            "report html",
-                            text -> text.contains("name=\"generator\" content=\"Cantina\"")),
+                    made("report html", OutputFiles::isPage),
                     made("call save-args", text -> false),
                     made("debug record", text -> false));
+
+    private static boolean isPage(String text) {
+        return text.contains("name=\"generator\" content=\"Cantina\"");
+    }
 
     private static Map.Entry<String, Predicate<String>> made(
             String option, Predicate<String> looks) {

@@ -55,6 +55,7 @@ final class RaceCommand implements Command {
                 "at this level; all four, one after the other, if not said");
         Main.option(options, "within", "SECONDS", "begin no more after so long; 60 if not said");
         Main.option(options, "to", "FILE", "write what was found as cases into a new file");
+        LabPages.option(options);
         return options;
     }
 
@@ -101,6 +102,7 @@ final class RaceCommand implements Command {
         } else {
             view.show();
         }
+        LabPages.write(call, view::page);
         if (file.isPresent() && reports.stream().anyMatch(r -> !r.findings().isEmpty())) {
             String shown = project.shown(file.get());
             DraftCommand.write(

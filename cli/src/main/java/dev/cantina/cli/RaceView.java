@@ -5,6 +5,7 @@ import dev.cantina.racing.RaceCall;
 import dev.cantina.racing.RaceReport;
 import dev.cantina.racing.RaceReport.Finding;
 import dev.cantina.racing.RaceStep;
+import dev.cantina.report.LabPage;
 import dev.cantina.workbench.ValueText;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -16,6 +17,7 @@ import java.util.Map;
 final class RaceView {
     private static final int WIDTH = 116;
     private static final int MOST_ROWS = 6;
+    private static final int ROOM = 44;
 
     private final Screen screen;
     private final List<RaceCall> calls;
@@ -57,7 +59,7 @@ final class RaceView {
         for (RaceStep step : finding.run().steps()) {
             List<String> cells = new ArrayList<>();
             for (int i = 1; i <= calls.size(); i++) {
-                cells.add(i == step.session() ? cell(step) : "");
+                cells.add(i == step.session() ? cell(step, ROOM) : "");
             }
             row(cells, width, step.raised().isEmpty() ? Tone.PLAIN : Tone.BAD);
         }
@@ -99,7 +101,7 @@ final class RaceView {
         return text.length() > width ? text.substring(0, width - 1) + "…" : text;
     }
 
-    private static String cell(RaceStep step) {
+    private static String cell(RaceStep step, int room) {
         String line = step.place().map(p -> String.format("%3d  ", p.line())).orElse("     ");
         String came =
                 !step.raised().isEmpty()
@@ -109,7 +111,7 @@ final class RaceView {
                                 : step.rows() == 1 ? "  1 row" : "  " + step.rows() + " rows";
         String waited = step.waited() ? "  (waits)" : "";
         String text = step.what();
-        int room = 44;
+
         return line + shortened(text, room) + came + waited;
     }
 
@@ -135,6 +137,66 @@ final class RaceView {
                                         ? "; time ran out, --within SECONDS gives more"
                                         : "; the others differ in nothing that meets")
                                 + ")"));
+    }
+
+    LabPage page() {
+        List<LabPage.Finding> findings = new ArrayList<>();
+        Map<String, String> counts = new LinkedHashMap<>();
+        List<String> notes = new ArrayList<>();
+        for (RaceReport report : reports) {
+            counts.put("orders at " + report.level(), String.valueOf(report.tried()));
+            report.findings().forEach(f -> findings.add(page(report, f)));
+            if (report.isCutShort()) {
+                notes.add(
+                        "time ran out at " + report.level() + " before all that matter were made");
+            }
+        }
+        return new LabPage(
+                "at the same time: "
+                        + String.join(" + ", calls.stream().map(RaceCall::text).toList()),
+                findings.isEmpty()
+                        ? "all is as with the calls one after the other"
+                        : "the worst of each level stands first",
+                findings.isEmpty(),
+                counts,
+                findings,
+                notes);
+    }
+
+    private static String at(List<String> rows, int index) {
+        return index < rows.size() ? rows.get(index) : "";
+    }
+
+    private LabPage.Finding page(RaceReport report, Finding finding) {
+        List<List<String>> rows = new ArrayList<>();
+        for (RaceStep step : finding.run().steps()) {
+            List<String> cells = new ArrayList<>();
+            for (int i = 1; i <= calls.size(); i++) {
+                cells.add(i == step.session() ? cell(step, Integer.MAX_VALUE).strip() : "");
+            }
+            rows.add(cells);
+        }
+        List<LabPage.Part> parts = new ArrayList<>();
+        parts.add(new LabPage.Part.Cells(calls.stream().map(RaceCall::text).toList(), rows));
+        for (int i = 0; i < calls.size(); i++) {
+            parts.add(new LabPage.Part.Words("session " + (i + 1) + " " + finding.ends().get(i)));
+        }
+        finding.differences()
+                .forEach(
+                        (table, d) -> {
+                            List<List<String>> both = new ArrayList<>();
+                            int most = Math.max(d.here().size(), d.serial().size());
+                            for (int i = 0; i < most; i++) {
+                                both.add(List.of(at(d.here(), i), at(d.serial(), i)));
+                            }
+                            parts.add(
+                                    new LabPage.Part.Cells(
+                                            List.of(
+                                                    table + ", in this order",
+                                                    table + ", one after the other"),
+                                            both));
+                        });
+        return new LabPage.Finding(finding.kind().words(), report.level(), parts);
     }
 
     Map<String, Object> json() {

@@ -161,4 +161,27 @@ class RaceCommandTest {
         assertTrue(
                 result.out().contains("time ran out, --within SECONDS gives more"), result.out());
     }
+
+    /** Each command of the lab writes its page, again over its own, and over no other file. */
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "race~pour vessel=T2 litres=10~--isolation~SERIALIZABLE | at the same time: pour",
+                "mutants~grade_for | mistakes that cases notice",
+                "faults~move_wine~source=T1~target=C7~litres=120 | faults of move_wine",
+                "explore~grade_for | arguments of grade_for"
+            })
+    void aPageIsWritten(String line, String title) throws Exception {
+        String[] words = (line + "~--page~out/lab.html").split("~");
+        Cli.Result result = cli.run(words);
+        assertTrue(result.out().contains("wrote out/lab.html\n"), result.out() + result.err());
+        assertTrue(Files.readString(cli.path("out/lab.html")).contains("<h1>" + title));
+        assertEquals(result.code(), cli.run(words).code());
+        cli.write("out/lab.html", "somebody's own");
+        Cli.Result over = cli.run(words);
+        assertEquals(2, over.code());
+        assertTrue(over.err().contains("was not made by this command"), over.err());
+        assertEquals("somebody's own", Files.readString(cli.path("out/lab.html")));
+    }
 }

@@ -32,6 +32,9 @@ final class RacePlace {
     /** How long sessions may wait for each other, and nobody ends one of them. */
     private static final long PATIENCE_NANOS = 10_000_000_000L;
 
+    /** What makes more steps can't be tried in many orders, and may never end. */
+    private static final int MOST_STEPS = 1000;
+
     private final ProgramSettings settings;
     private final Level level;
     private final List<Invariant> invariants;
@@ -248,7 +251,7 @@ final class RacePlace {
             this.watching = watching;
         }
 
-        void run(List<Integer> order) throws SQLException {
+        void run(List<Integer> order) throws ProjectException, SQLException {
             int current = 0;
             while (true) {
                 settle();
@@ -257,6 +260,14 @@ final class RacePlace {
                     standing = RaceSession.standing(sessions);
                     if (standing.isEmpty()) {
                         break;
+                    }
+                    if (steps.size() >= MOST_STEPS) {
+                        throw new ProjectException(
+                                "the calls make more than "
+                                        + MOST_STEPS
+                                        + " steps that touch data, the last in "
+                                        + steps.get(steps.size() - 1).routine()
+                                        + ": too many to be put in other orders");
                     }
                     current = chosen(standing, order, current);
                     choices.add(first(standing, current));

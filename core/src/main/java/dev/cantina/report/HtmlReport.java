@@ -14,7 +14,7 @@ import java.util.Locale;
 
 /** One page that holds everything: results, differences, coverage over the source. */
 public final class HtmlReport {
-    private static final String STYLE =
+    static final String STYLE =
             """
             :root { color-scheme: light dark; --ink: #22252b; --paper: #ffffff; --line: #d9dbe0;
               --faint: #666c78; --good: #1c6b3c; --bad: #a8231c; --careful: #8a5a00;
@@ -312,7 +312,7 @@ public final class HtmlReport {
         page.append("</table></div>\n");
     }
 
-    private static String escaped(String text) {
+    static String escaped(String text) {
         return Visible.lines(text)
                 .replace("&", "&amp;")
                 .replace("<", "&lt;")

@@ -1,7 +1,6 @@
 package dev.cantina.racing;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
-import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
@@ -311,6 +310,48 @@ class RaceTest {
         assertTrue(report.isCutShort());
     }
 
+    // Calls that can't be raced, and what is said of them.
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "for_ever + deposit | more than 1000 steps that touch data, the last in for_ever",
+                "deposit + nothing_like_it | nothing_like_it",
+                "deposit + add_slowly account=1 | amount"
+            })
+    void whatCantBeRacedIsSaid(String text) throws Exception {
+        write(
+                "routines/s.sql",
+                "CREATE PROCEDURE for_ever () WHILE TRUE DO UPDATE account SET balance = 1 WHERE id ="
+                        + " 1; END WHILE;\n");
+        String[] parts = text.split(" \\| ");
+        ProjectException said =
+                assertThrows(ProjectException.class, () -> found(parts[0], Level.READ_COMMITTED));
+        assertTrue(said.getMessage().contains(parts[1]), said.getMessage());
+    }
+
+    /** One that runs into a limit, or ends in a condition of its own, is one like any other. */
+    @Test
+    void conditionsAreEndsLikeOthers() throws Exception {
+        write(
+                "routines/s.sql",
+                """
+                CREATE PROCEDURE refuse (IN account INTEGER)
+                BEGIN
+                  DECLARE held INTEGER;
+                  SET held = (SELECT a.balance FROM account a WHERE a.id = account);
+                  IF held > 10 THEN
+                    SIGNAL SQLSTATE '45001' SET MESSAGE_TEXT = 'too much';
+                  END IF;
+                END;
+                CREATE PROCEDURE round_and_round ()
+                  WHILE TRUE DO BEGIN END; END WHILE;
+                """);
+        write("cantina.yaml", "project: p\nfixture: f\nlimits: { statements: 500 }\n");
+        assertEquals(
+                Set.of(), found("refuse account=1 + add_at_once account=1 amount=5", Level.OWN));
+        assertEquals(Set.of(), found("round_and_round + deposit", Level.OWN));
+    }
+
     /** A case with calls at the same time: a given order, or all of them. */
     @Test
     void aCaseMakesThemToo() throws Exception {
@@ -450,6 +491,7 @@ class RaceTest {
             super(() -> PostgresServer.url());
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void dirtyReadsAreAtNoLevel() throws Exception {
             levels(
@@ -462,6 +504,7 @@ class RaceTest {
                     1);
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void readsThatDifferAreAtTheFirstTwo() throws Exception {
             levels(
@@ -474,11 +517,13 @@ class RaceTest {
                     1);
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void phantomsAreAtTheFirstTwo() throws Exception {
             levels("yes yes no no", "count_twice + give_ticket seat=2", 1, 2, 2, 1, 1);
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void updatesAreLostAtTheFirstTwo() throws Exception {
             levels(
@@ -503,6 +548,7 @@ class RaceTest {
                             1));
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void writesAreSkewedBelowSerializable() throws Exception {
             levels(
@@ -517,6 +563,7 @@ class RaceTest {
         }
 
         /** A transaction that only reads sees what no order allows (13.2.3). */
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void aReaderSeesTooMuchBelowSerializable() throws Exception {
             write("fixtures/f/account.csv", "id,balance\n1,0\n2,0\n");
@@ -531,6 +578,7 @@ class RaceTest {
             assertEquals(Kind.REFUSED, not.map(Finding::kind).orElse(null));
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void deadlocksAreFound() throws Exception {
             assertEquals(
@@ -545,6 +593,22 @@ class RaceTest {
                             1,
                             2));
         }
+
+        /** Nothing stays on a server. */
+        @Execution(ExecutionMode.SAME_THREAD)
+        @Test
+        void nothingIsLeftThere() throws Exception {
+            race(Optional.of("there"), "deposit + withdraw", Level.READ_COMMITTED).run();
+            try (var connection = java.sql.DriverManager.getConnection(PostgresServer.url());
+                    var statement = connection.createStatement();
+                    var row =
+                            statement.executeQuery(
+                                    "SELECT COUNT(*) FROM pg_namespace"
+                                            + " WHERE nspname LIKE 'cantina\\_program%'")) {
+                row.next();
+                assertEquals(0, row.getInt(1));
+            }
+        }
     }
 
     @Nested
@@ -554,6 +618,7 @@ class RaceTest {
             super(() -> MariaServer.url());
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void dirtyReadsAreAtTheFirstAlone() throws Exception {
             levels(
@@ -566,6 +631,7 @@ class RaceTest {
                     1);
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void readsThatDifferAreAtTheFirstTwo() throws Exception {
             levels(
@@ -578,11 +644,13 @@ class RaceTest {
                     1);
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void phantomsAreAtTheFirstTwo() throws Exception {
             levels("yes yes no no", "count_twice + give_ticket seat=2", 1, 2, 2, 1, 1);
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void updatesAreLostBelowSerializable() throws Exception {
             levels(
@@ -596,6 +664,7 @@ class RaceTest {
                     1);
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void writesAreSkewedBelowSerializable() throws Exception {
             levels(
@@ -609,6 +678,7 @@ class RaceTest {
                     1);
         }
 
+        @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void deadlocksAreFound() throws Exception {
             assertEquals(
@@ -623,26 +693,5 @@ class RaceTest {
                             1,
                             2));
         }
-    }
-
-    /** Nothing stays on a server. */
-    @Test
-    void nothingIsLeftThere() throws Exception {
-        write(
-                "cantina.yaml",
-                "project: p\nfixture: f\ndatabases:\n  there: { url: \""
-                        + PostgresServer.url()
-                        + "\" }\n");
-        race(Optional.of("there"), "deposit + withdraw", Level.READ_COMMITTED).run();
-        try (var connection = java.sql.DriverManager.getConnection(PostgresServer.url());
-                var statement = connection.createStatement();
-                var row =
-                        statement.executeQuery(
-                                "SELECT COUNT(*) FROM pg_namespace"
-                                        + " WHERE nspname LIKE 'cantina\\_program%'")) {
-            row.next();
-            assertEquals(0, row.getInt(1));
-        }
-        assertFalse(Files.exists(folder.resolve("cantina_program")));
     }
 }
