@@ -279,17 +279,38 @@ public final class Race {
             RaceRun run, Map<Integer, Outcome> outcomes, Set<Integer> left, List<RaceRun> orders) {
         List<List<Integer>> numbers = orders(new ArrayList<>(left));
         for (int i = 0; i < orders.size(); i++) {
-            Map<Integer, Outcome> serially = outcomes(orders.get(i), numbers.get(i));
+            if (!orders.get(i).rows().equals(run.rows())) {
+                continue;
+            }
+            int at = i;
             boolean ends =
-                    left.stream().allMatch(s -> end(outcomes.get(s)).equals(end(serially.get(s))));
-            if (ends && orders.get(i).rows().equals(run.rows())) {
+                    left.stream()
+                            .allMatch(
+                                    s -> {
+                                        List<RaceEnds.Other> all = new ArrayList<>();
+                                        for (int k = 0; k < orders.size(); k++) {
+                                            all.add(end(s, orders.get(k), numbers.get(k)));
+                                        }
+                                        return RaceEnds.isSame(
+                                                new RaceEnds.Other(
+                                                        RaceEnds.parts(outcomes.get(s)),
+                                                        run.numbers()),
+                                                all.get(at),
+                                                all);
+                                    });
+            if (ends) {
                 return true;
             }
         }
         return false;
     }
 
-    /** How a call ends: what it gives, or its condition. */
+    private RaceEnds.Other end(int session, RaceRun run, List<Integer> sessions) {
+        return new RaceEnds.Other(
+                RaceEnds.parts(outcomes(run, sessions).get(session)), run.numbers());
+    }
+
+    /** How a call ends, for a person. */
     private static String end(Outcome outcome) {
         if (outcome.condition().isPresent()) {
             return "ends in "

@@ -20,6 +20,7 @@ import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -94,7 +95,9 @@ final class RacePlace {
                 }
                 Course course = new Course(sessions, monitor, workspace.database());
                 course.run(order);
-                return course.came(made, rows(workspace), broken(before, held(workspace)));
+                Set<String> numbers = new HashSet<>();
+                Map<String, List<String>> rows = rows(workspace, numbers);
+                return course.came(made, rows, numbers, broken(before, held(workspace)));
             } finally {
                 close(sessions, monitor);
             }
@@ -122,9 +125,11 @@ final class RacePlace {
     // ------------------------------------------------------------------ what is at the end
 
     /** The rows of all tables; what the database numbers by itself is other in each order. */
-    private static Map<String, List<String>> rows(Workspace workspace) throws SQLException {
+    private static Map<String, List<String>> rows(Workspace workspace, Set<String> numbers)
+            throws SQLException {
         Connection connection = workspace.database().connection();
         connection.rollback();
+        Map<String, Set<String>> given = given(workspace);
         Map<String, List<String>> all = new TreeMap<>();
         try (Statement statement = connection.createStatement()) {
             statement.setEscapeProcessing(false);
@@ -140,7 +145,12 @@ final class RacePlace {
                                                 .database()
                                                 .written(table.name(), table.key()))) {
                     while (row.next()) {
-                        rows.add(text(table, row));
+                        rows.add(
+                                text(
+                                        table,
+                                        row,
+                                        given.getOrDefault(table.key(), Set.of()),
+                                        numbers));
                     }
                 }
                 Collections.sort(rows);
@@ -195,37 +205,82 @@ final class RacePlace {
                 .toList();
     }
 
-    private static String text(Table table, ResultSet row) throws SQLException {
+    /**
+     * A row as a text.
+     *
+     * @param given the columns that hold numbers which the database gives
+     * @param numbers takes these
+     */
+    private static String text(Table table, ResultSet row, Set<String> given, Set<String> numbers)
+            throws SQLException {
         List<String> values = new ArrayList<>();
         for (int i = 0; i < table.columns().size(); i++) {
             Column column = table.columns().get(i);
-            if (!column.identity()) {
-                values.add(column.name() + " " + row.getString(i + 1));
+            String value = row.getString(i + 1);
+            if (given.contains(column.key())) {
+                numbers.add(value);
+            } else {
+                values.add(column.name() + " " + value);
             }
         }
         return String.join(", ", values);
     }
 
+    /** The columns of each table that the database numbers, and those that refer to such. */
+    private static Map<String, Set<String>> given(Workspace workspace) throws SQLException {
+        Map<String, Set<String>> given = new HashMap<>();
+        for (Table table : workspace.catalog().tables()) {
+            for (Column column : table.columns()) {
+                if (column.identity()) {
+                    given.computeIfAbsent(table.key(), k -> new HashSet<>()).add(column.key());
+                }
+            }
+        }
+        for (Table table : workspace.catalog().tables()) {
+            for (ForeignKey key : keys(workspace, table)) {
+                if (given.getOrDefault(key.table(), Set.of()).contains(key.column())) {
+                    given.computeIfAbsent(table.key(), k -> new HashSet<>()).add(key.own());
+                }
+            }
+        }
+        return given;
+    }
+
     /** The tables that foreign keys lead to and from. */
     private static Map<String, Set<String>> related(Workspace workspace) throws SQLException {
-        Connection connection = workspace.database().connection();
         Map<String, Set<String>> related = new HashMap<>();
         for (Table table : workspace.catalog().tables()) {
+            for (ForeignKey key : keys(workspace, table)) {
+                related.computeIfAbsent(table.key(), k -> new HashSet<>()).add(key.table());
+                related.computeIfAbsent(key.table(), k -> new HashSet<>()).add(table.key());
+            }
+        }
+        return related;
+    }
+
+    /** A column that refers to another, by their keys. */
+    private record ForeignKey(String own, String table, String column) {}
+
+    private static List<ForeignKey> keys(Workspace workspace, Table table) throws SQLException {
+        Connection connection = workspace.database().connection();
+        List<ForeignKey> found = new ArrayList<>();
+        // Databases fold names in one way or the other.
+        for (String name : new LinkedHashSet<>(List.of(table.name(), table.key()))) {
             try (ResultSet keys =
                     connection
                             .getMetaData()
                             .getImportedKeys(
-                                    connection.getCatalog(),
-                                    connection.getSchema(),
-                                    table.name())) {
+                                    connection.getCatalog(), connection.getSchema(), name)) {
                 while (keys.next()) {
-                    String other = keys.getString("PKTABLE_NAME").toUpperCase(Locale.ROOT);
-                    related.computeIfAbsent(table.key(), k -> new HashSet<>()).add(other);
-                    related.computeIfAbsent(other, k -> new HashSet<>()).add(table.key());
+                    found.add(
+                            new ForeignKey(
+                                    keys.getString("FKCOLUMN_NAME").toUpperCase(Locale.ROOT),
+                                    keys.getString("PKTABLE_NAME").toUpperCase(Locale.ROOT),
+                                    keys.getString("PKCOLUMN_NAME").toUpperCase(Locale.ROOT)));
                 }
             }
         }
-        return related;
+        return found;
     }
 
     // ------------------------------------------------------------------ one order
@@ -381,7 +436,10 @@ final class RacePlace {
         }
 
         RaceRun came(
-                List<RaceCall.Found> calls, Map<String, List<String>> rows, List<String> broken)
+                List<RaceCall.Found> calls,
+                Map<String, List<String>> rows,
+                Set<String> numbers,
+                List<String> broken)
                 throws ProjectException, SQLException {
             List<Outcome> outcomes = new ArrayList<>();
             for (RaceSession session : sessions) {
@@ -403,6 +461,7 @@ final class RacePlace {
                     List.copyOf(calls),
                     List.copyOf(outcomes),
                     rows,
+                    Set.copyOf(numbers),
                     broken,
                     deadlock,
                     hanging);

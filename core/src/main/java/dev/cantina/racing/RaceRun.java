@@ -3,6 +3,7 @@ package dev.cantina.racing;
 import dev.cantina.runtime.Outcome;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 
 /**
  * What one order of steps came to.
@@ -13,6 +14,7 @@ import java.util.Map;
  * @param outcomes of the calls, by session
  * @param rows of each table at the end, each row as a text by its columns; numbers that the
  *     database gives are left out
+ * @param numbers that the database has given to rows
  * @param broken the invariants that do not hold at the end
  * @param isDeadlock whether sessions waited for each other, and one was ended for that
  * @param isHanging whether they waited without end, and were ended from here
@@ -23,6 +25,7 @@ public record RaceRun(
         List<RaceCall.Found> calls,
         List<Outcome> outcomes,
         Map<String, List<String>> rows,
+        Set<String> numbers,
         List<String> broken,
         boolean isDeadlock,
         boolean isHanging) {

@@ -310,6 +310,38 @@ class RaceTest {
         assertTrue(report.isCutShort());
     }
 
+    /** Numbers that the database gives are others in each order, and mean nothing by that. */
+    @Test
+    void numbersThatAreGivenDoNotCount() throws Exception {
+        write(
+                "tables/u.sql",
+                """
+                CREATE TABLE wish (n INTEGER GENERATED ALWAYS AS IDENTITY PRIMARY KEY, by VARCHAR(9));
+                CREATE TABLE part (wish INTEGER NOT NULL REFERENCES wish (n), what VARCHAR(9));
+                """
+                        .replace(" by ", " who "));
+        write(
+                "routines/s.sql",
+                """
+                CREATE PROCEDURE wish_twice (IN who VARCHAR(9), OUT last INTEGER)
+                BEGIN
+                  SET last = (SELECT n FROM FINAL TABLE (INSERT INTO wish (who) VALUES (who)));
+                  INSERT INTO part VALUES (last, who);
+                  SET last = (SELECT n FROM FINAL TABLE (INSERT INTO wish (who) VALUES (who)));
+                  INSERT INTO part VALUES (last, who);
+                END;
+                -- What it gives is no number of a row.
+                CREATE PROCEDURE how_many (OUT many INTEGER)
+                BEGIN
+                  SET many = (SELECT COUNT(*) FROM wish);
+                  SET many = many * 10 + (SELECT COUNT(*) FROM wish);
+                END;
+                """);
+        assertEquals(Set.of(), found("wish_twice who=a + wish_twice who=b", Level.READ_COMMITTED));
+        assertEquals(
+                Set.of(Kind.ANOMALY), found("how_many + wish_twice who=b", Level.READ_COMMITTED));
+    }
+
     // Calls that can't be raced, and what is said of them.
     @ParameterizedTest
     @ValueSource(
