@@ -1,6 +1,7 @@
 package dev.cantina.racing;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
@@ -308,6 +309,88 @@ class RaceTest {
                         .run();
         assertEquals(0, report.tried());
         assertTrue(report.isCutShort());
+    }
+
+    /** Two bodies, each of a procedure with an OUT parameter got. */
+    private Set<Kind> foundIn(String text) throws Exception {
+        String[] bodies = text.split(" \\+\\+ ");
+        String other = bodies.length > 1 ? bodies[1] : bodies[0];
+        write(
+                "routines/s.sql",
+                "CREATE PROCEDURE a (OUT got INTEGER) BEGIN DECLARE h, n INTEGER; "
+                        + bodies[0]
+                        + " END;\nCREATE PROCEDURE b (OUT got INTEGER) BEGIN DECLARE h, n INTEGER; "
+                        + other
+                        + " END;\n");
+        return found("a + b", Level.READ_COMMITTED);
+    }
+
+    // One body is raced with itself.
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "SELECT balance INTO h FROM account WHERE id = 1; UPDATE account SET balance = h - 1"
+                        + " WHERE id = 1;",
+                "FOR r AS SELECT id, balance FROM account DO UPDATE account SET balance = r.balance"
+                        + " + 1 WHERE id = r.id; END FOR;",
+                "SET h = (SELECT MAX(balance) FROM account); UPDATE account SET balance = h + 1"
+                        + " WHERE id = 1;",
+                "IF (SELECT COUNT(*) FROM ticket WHERE seat = 1) = 0 THEN INSERT INTO ticket (seat)"
+                        + " VALUES (1); END IF;",
+                "IF (SELECT sold_to FROM seat WHERE id = 1) IS NULL THEN UPDATE seat SET sold_to ="
+                        + " 'a' WHERE id = 1; SET got = 1; END IF;",
+                "SET n = (SELECT COUNT(*) FROM ticket); INSERT INTO ticket (seat) VALUES (n + 1);",
+                "IF NOT EXISTS (SELECT 1 FROM account WHERE id = 7) THEN INSERT INTO account VALUES"
+                        + " (7, 0); END IF;",
+                "SET h = (SELECT balance FROM account WHERE id = 1); UPDATE account SET balance ="
+                        + " balance + 1 WHERE id = 1; INSERT INTO ticket (seat) VALUES (h);",
+                "UPDATE account SET balance = balance + 1 WHERE id = 1; UPDATE account SET balance ="
+                        + " balance + 1 WHERE id = 2; ++ UPDATE account SET balance = balance - 1"
+                        + " WHERE id = 2; UPDATE account SET balance = balance - 1 WHERE id = 1;",
+                "SET h = (SELECT balance FROM account WHERE id = 1); SET got = h + (SELECT balance"
+                        + " FROM account WHERE id = 2); ++ UPDATE account SET balance = balance - 3"
+                        + " WHERE id = 1; UPDATE account SET balance = balance + 3 WHERE id = 2;",
+                "SET got = (SELECT SUM(balance) FROM account); ++ UPDATE account SET balance ="
+                        + " balance - 3 WHERE id = 1; COMMIT; UPDATE account SET balance = balance + 3"
+                        + " WHERE id = 2;",
+                "SET h = (SELECT balance FROM account WHERE id = 1); EXECUTE IMMEDIATE 'UPDATE"
+                        + " account SET balance = ' || (h + 1) || ' WHERE id = 1';",
+                "IF EXISTS (SELECT 1 FROM seat WHERE sold_to IS NULL) THEN SET h = (SELECT MIN(id)"
+                        + " FROM seat WHERE sold_to IS NULL); UPDATE seat SET sold_to = 'x' WHERE id ="
+                        + " h; SET got = h; END IF;"
+            })
+    void plantedMistakesAreFound(String text) throws Exception {
+        assertFalse(foundIn(text).isEmpty());
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "UPDATE account SET balance = balance - 1 WHERE id = 1;",
+                "UPDATE account SET balance = balance - 6 WHERE id = 1 AND balance >= 6; GET"
+                        + " DIAGNOSTICS n = ROW_COUNT; SET got = n;",
+                "UPDATE account SET balance = balance + 1;",
+                "INSERT INTO ticket (seat) VALUES (1);",
+                "UPDATE seat SET sold_to = 'a' WHERE id = 1 AND sold_to IS NULL; GET DIAGNOSTICS got"
+                        + " = ROW_COUNT;",
+                "SET got = (SELECT SUM(balance) FROM account); ++ BEGIN ATOMIC UPDATE account SET"
+                        + " balance = balance - 3 WHERE id = 1; UPDATE account SET balance = balance +"
+                        + " 3 WHERE id = 2; END;",
+                "SET got = (SELECT COUNT(*) FROM seat); ++ INSERT INTO ticket (seat) VALUES (1);",
+                "UPDATE account SET balance = balance + 1 WHERE id = 1; UPDATE account SET balance ="
+                        + " balance - 1 WHERE id = 2;",
+                "DELETE FROM account WHERE id = 2; GET DIAGNOSTICS n = ROW_COUNT; SET got = n;",
+                "BEGIN DECLARE EXIT HANDLER FOR SQLSTATE '23505' SET got = 0; SET got = 1; INSERT"
+                        + " INTO account VALUES (7, 0); END;",
+                "UPDATE account SET balance = 0 WHERE id = 1; ROLLBACK; ++ SET got = (SELECT balance"
+                        + " FROM account WHERE id = 1);",
+                "SET h = 3; WHILE h > 0 DO UPDATE account SET balance = balance + h WHERE id = 1; SET"
+                        + " h = h - 1; END WHILE;",
+                "UPDATE account SET balance = balance + 1 WHERE id = 1; COMMIT; UPDATE account SET"
+                        + " balance = balance + 1 WHERE id = 1;"
+            })
+    void nothingIsCriedOfWhatIsRight(String text) throws Exception {
+        assertEquals(Set.of(), foundIn(text));
     }
 
     /** Numbers that the database gives are others in each order, and mean nothing by that. */
