@@ -128,13 +128,11 @@ final class ExploreCommand implements Command {
             }
             LabPages.write(call, view::page);
             if (file.isPresent() && !report.findings().isEmpty()) {
-                String shown = project.shown(file.get());
-                DraftCommand.write(
-                        file.get(), shown, FoundCases.of(report, call.value("fixture"), clock));
-                if (!call.json() && !call.quiet()) {
-                    call.screen().line("wrote " + shown);
-                    call.screen().line("  cantina test " + Screen.typed(shown));
-                }
+                LabPages.cases(
+                        call,
+                        project,
+                        file.get(),
+                        FoundCases.of(report, call.value("fixture"), clock));
             }
             return report.findings().isEmpty() ? ExitCode.WELL : ExitCode.FAILED;
         }

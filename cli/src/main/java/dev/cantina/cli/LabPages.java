@@ -1,5 +1,6 @@
 package dev.cantina.cli;
 
+import dev.cantina.project.Project;
 import dev.cantina.report.LabPage;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
@@ -9,7 +10,7 @@ import java.time.Instant;
 import java.util.function.Supplier;
 import org.apache.commons.cli.Options;
 
-/** {@code --page FILE} of the commands of the safety lab. */
+/** What the commands of the safety lab write: {@code --page FILE}, and {@code --to FILE}. */
 final class LabPages {
     private LabPages() {}
 
@@ -34,6 +35,19 @@ final class LabPages {
         }
         if (!call.quiet() && !call.json()) {
             call.screen().line("wrote " + name);
+        }
+    }
+
+    /**
+     * Writes what was found as cases, into a file that is not there yet, and says how to run them.
+     */
+    static void cases(Invocation call, Project project, Path file, String text)
+            throws UsageException {
+        String shown = project.shown(file);
+        DraftCommand.write(file, shown, text);
+        if (!call.json() && !call.quiet()) {
+            call.screen().line("wrote " + shown);
+            call.screen().line("  cantina test " + Screen.typed(shown));
         }
     }
 }

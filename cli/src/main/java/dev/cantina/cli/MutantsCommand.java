@@ -123,16 +123,12 @@ final class MutantsCommand implements Command {
         LabPages.write(call, view::page);
         boolean hasDrafts = report.results().stream().anyMatch(r -> r.draft().isPresent());
         if (file.isPresent() && hasDrafts) {
-            String shown = project.shown(file.get());
-            DraftCommand.write(
+            LabPages.cases(
+                    call,
+                    project,
                     file.get(),
-                    shown,
                     MutantCases.of(
                             report, settings.fixture(), Optional.of(LocalDateTime.now(clock))));
-            if (!call.json() && !call.quiet()) {
-                call.screen().line("wrote " + shown);
-                call.screen().line("  cantina test " + Screen.typed(shown));
-            }
         }
         boolean isGood =
                 least >= 0

@@ -104,18 +104,14 @@ final class RaceCommand implements Command {
         }
         LabPages.write(call, view::page);
         if (file.isPresent() && reports.stream().anyMatch(r -> !r.findings().isEmpty())) {
-            String shown = project.shown(file.get());
-            DraftCommand.write(
+            LabPages.cases(
+                    call,
+                    project,
                     file.get(),
-                    shown,
                     RaceCases.of(
                             reports,
                             call.value("fixture"),
                             call.value("clock").map(c -> LocalDateTime.now(settings.clock()))));
-            if (!call.json() && !call.quiet()) {
-                call.screen().line("wrote " + shown);
-                call.screen().line("  cantina test " + Screen.typed(shown));
-            }
         }
         return reports.stream().allMatch(r -> r.findings().isEmpty())
                 ? ExitCode.WELL
