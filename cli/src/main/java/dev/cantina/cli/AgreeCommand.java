@@ -117,6 +117,8 @@ final class AgreeCommand implements Command {
         Selector selector = new Selector(call.values("cases"));
         List<TestCase> cases =
                 found.cases().stream()
+                        // Calls at the same time are compared with each other, on each database.
+                        .filter(c -> c.atOnce().isEmpty())
                         .filter(selector::selects)
                         .filter(c -> c.skip().isEmpty())
                         .toList();
@@ -126,7 +128,14 @@ final class AgreeCommand implements Command {
             throw new UsageException(
                     found.cases().isEmpty()
                             ? "the project has no cases yet; they stand in cases/*.yaml"
-                            : "no case fits " + String.join(" ", call.values("cases")));
+                            : "no case fits "
+                                    + String.join(" ", call.values("cases"))
+                                    + (found.cases().stream()
+                                                    .filter(selector::selects)
+                                                    .anyMatch(c -> c.atOnce().isPresent())
+                                            ? "; those with at_once are not compared: test --on"
+                                                    + " makes their calls on a server"
+                                            : ""));
         }
         int more = more(call);
         if (more > 0) {
