@@ -99,13 +99,32 @@ public final class ArgumentSearch {
             boolean thorough,
             int seconds)
             throws SQLException {
+        this(runner, workspace, routine, clock, fixture, invariants, thorough, seconds, "");
+    }
+
+    /**
+     * The same where the routine sets something off.
+     *
+     * @param setOff the text of that, whose literals are tried first
+     */
+    public ArgumentSearch(
+            CaseRunner runner,
+            Workspace workspace,
+            RoutineSymbol routine,
+            Optional<LocalDateTime> clock,
+            Optional<String> fixture,
+            List<Invariant> invariants,
+            boolean thorough,
+            int seconds,
+            String setOff)
+            throws SQLException {
         this.runner = runner;
         this.routine = routine;
         this.candidates =
                 new Candidates(
                         routine,
                         new ParameterValues(workspace, routine),
-                        names(workspace, routine),
+                        others(workspace, routine, setOff),
                         thorough);
         this.thorough = thorough;
         this.clock = clock;
@@ -114,12 +133,15 @@ public final class ArgumentSearch {
         this.deadline = System.nanoTime() + seconds * 1_000_000_000L;
     }
 
-    /** Of some tables and columns, where the routine makes statements of text. */
-    private static List<String> names(Workspace workspace, RoutineSymbol routine) {
+    /**
+     * The literals of what it sets off, and the names of some tables and columns, where it makes
+     * statements of text.
+     */
+    private static List<Object> others(Workspace workspace, RoutineSymbol routine, String setOff) {
         boolean isDynamic =
                 SqlWords.of(routine.span().text()).all().stream()
                         .anyMatch(w -> w.is("PREPARE") || w.is("EXECUTE"));
-        List<String> names = new ArrayList<>();
+        List<Object> names = new ArrayList<>(Candidates.literals(setOff));
         if (isDynamic) {
             workspace.catalog().tables().stream()
                     .limit(NAMED)

@@ -39,13 +39,13 @@ final class Candidates {
     }
 
     /**
-     * @param names of tables and columns, for a routine that makes statements of text
+     * @param others values that are tried before the literals of its text
      * @param bounds whether the largest and the smallest of each type are tried too
      */
-    Candidates(RoutineSymbol routine, ParameterValues values, List<String> names, boolean bounds)
+    Candidates(RoutineSymbol routine, ParameterValues values, List<Object> others, boolean bounds)
             throws SQLException {
-        List<Object> literals = literals(routine);
-        literals.addAll(names);
+        Set<Object> literals = new LinkedHashSet<>(others);
+        literals.addAll(literals(routine.span().text()));
         Map<List<String>, Integer> taken = new LinkedHashMap<>();
         for (ParameterSymbol parameter : routine.parameters()) {
             if (!parameter.mode().isInput()) {
@@ -214,10 +214,9 @@ final class Candidates {
         return all;
     }
 
-    /** The literals of a routine's text: numbers with their neighbours, and texts. */
-    private static List<Object> literals(RoutineSymbol routine) {
+    /** The literals of a text: numbers with their neighbours, and texts. */
+    static List<Object> literals(String text) {
         Set<Object> all = new LinkedHashSet<>();
-        String text = routine.span().text();
         for (SqlWords.Word word : SqlWords.of(text).all()) {
             if (word.kind() != SqlWords.Kind.LITERAL) {
                 continue;
