@@ -86,6 +86,7 @@ public final class Race {
      */
     public RaceReport run() throws ProjectException, SQLException {
         List<RaceRun> one = serial(calls.keySet());
+        checkSteady(one.get(0));
         Map<Kind, Finding> found = new EnumMap<>(Kind.class);
         int tried = 0;
         boolean cut = false;
@@ -111,6 +112,29 @@ public final class Race {
         }
         return new RaceReport(
                 level, List.copyOf(found.values()), tried, Math.max(orders, tried), cut);
+    }
+
+    /** What is other each time by itself can't be compared. */
+    private void checkSteady(RaceRun first) throws ProjectException, SQLException {
+        RaceRun again = place.run(calls, List.of());
+        boolean same = again.rows().equals(first.rows());
+        for (int i = 0; i < first.outcomes().size(); i++) {
+            RaceEnds.Other one =
+                    new RaceEnds.Other(RaceEnds.parts(first.outcomes().get(i)), first.numbers());
+            RaceEnds.Other other =
+                    new RaceEnds.Other(RaceEnds.parts(again.outcomes().get(i)), again.numbers());
+            same &= RaceEnds.isSame(one, other, List.of(one, other));
+        }
+        if (!same) {
+            throw new ProjectException(
+                    "the calls come to something else each time, without anybody beside them"
+                            + String.join(
+                                    "",
+                                    differences(again.rows(), first.rows()).keySet().stream()
+                                            .map(t -> ", in " + t)
+                                            .toList())
+                            + ": what their order changes can't be told from that");
+        }
     }
 
     /**

@@ -88,9 +88,7 @@ final class RacePlace {
                                     monitor,
                                     footprints,
                                     level.isSnapshot(workspace.database().connection()));
-                    ProgramConnection connection = database.connect(Optional.of(() -> session));
-                    level.set(connection.database().connection());
-                    session.start(connection, found);
+                    start(session, database, found);
                     sessions.add(session);
                 }
                 Course course = new Course(sessions, monitor, workspace.database());
@@ -101,6 +99,18 @@ final class RacePlace {
             } finally {
                 close(sessions, monitor);
             }
+        }
+    }
+
+    private void start(RaceSession session, ProgramDatabase database, RaceCall.Found call)
+            throws SQLException {
+        ProgramConnection connection = database.connect(Optional.of(() -> session));
+        try {
+            level.set(connection.database().connection());
+            session.start(connection, call);
+        } catch (SQLException | RuntimeException e) {
+            connection.close();
+            throw e;
         }
     }
 
@@ -418,6 +428,10 @@ final class RacePlace {
                         deadlock |= running.size() > 1;
                     }
                     if (System.nanoTime() - since > PATIENCE_NANOS) {
+                        if (hanging) {
+                            throw new SQLException(
+                                    "the sessions wait without end, and can't be ended", "57014");
+                        }
                         hanging = true;
                         running.forEach(RaceSession::cancel);
                         since = System.nanoTime();

@@ -431,13 +431,16 @@ class RaceTest {
             strings = {
                 "for_ever + deposit | more than 1000 steps that touch data, the last in for_ever",
                 "deposit + nothing_like_it | nothing_like_it",
+                "by_chance + deposit | come to something else each time, without anybody beside"
+                        + " them, in account",
                 "deposit + add_slowly account=1 | amount"
             })
     void whatCantBeRacedIsSaid(String text) throws Exception {
         write(
                 "routines/s.sql",
                 "CREATE PROCEDURE for_ever () WHILE TRUE DO UPDATE account SET balance = 1 WHERE id ="
-                        + " 1; END WHILE;\n");
+                        + " 1; END WHILE;\nCREATE PROCEDURE by_chance () UPDATE account SET balance ="
+                        + " CAST(RAND() * 1000000 AS INTEGER) WHERE id = 1;\n");
         String[] parts = text.split(" \\| ");
         ProjectException said =
                 assertThrows(ProjectException.class, () -> found(parts[0], Level.READ_COMMITTED));
