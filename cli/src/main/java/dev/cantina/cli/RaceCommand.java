@@ -47,7 +47,12 @@ final class RaceCommand implements Command {
 
     @Override
     public Options options() {
-        Options options = CallCommand.serving(new Options());
+        Options options = new Options();
+        Main.option(
+                options,
+                "on",
+                "DATABASE",
+                "on this server, in a schema of its own, with the fixture");
         Main.option(
                 options,
                 "isolation",
