@@ -42,7 +42,8 @@ final class RaceCommand implements Command {
 
     @Override
     public String example() {
-        return "cantina --project demo/winery race 'move_wine source=T1 target=C7 litres=120'";
+        return "cantina --project demo/winery race move_wine source=T1 target=C7 litres=50"
+                + " --isolation read_committed";
     }
 
     @Override
