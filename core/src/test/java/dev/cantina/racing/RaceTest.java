@@ -363,6 +363,39 @@ class RaceTest {
         assertFalse(foundIn(text).isEmpty());
     }
 
+    /** However a routine reads, the read is a step of its own, and one that is too old is found. */
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "BEGIN DECLARE c CURSOR FOR SELECT balance FROM account WHERE id = 1; OPEN c; FETCH c"
+                        + " INTO h; CLOSE c; UPDATE account SET balance = h + 1 WHERE id = 1; END;",
+                "BEGIN DECLARE d INTEGER DEFAULT (SELECT balance FROM account WHERE id = 1); UPDATE"
+                        + " account SET balance = d + 1 WHERE id = 1; END;",
+                "BEGIN PREPARE p FROM 'SELECT balance FROM account WHERE id = 1'; EXECUTE p INTO h;"
+                        + " UPDATE account SET balance = h + 1 WHERE id = 1; END;",
+                "SET h = balance_of(1); UPDATE account SET balance = h + 1 WHERE id = 1;",
+                "CASE (SELECT balance FROM account WHERE id = 1) WHEN 10 THEN UPDATE account SET"
+                        + " balance = 11 WHERE id = 1; ELSE UPDATE account SET balance = 12 WHERE id ="
+                        + " 1; END CASE;",
+                "CALL read_twice(1, h, n); UPDATE account SET balance = h + 1 WHERE id = 1;",
+                "WHILE (SELECT balance FROM account WHERE id = 1) < 11 DO CALL add_at_once(1, 1); END"
+                        + " WHILE; SET got = (SELECT balance FROM account WHERE id = 1);",
+                "BEGIN DECLARE EXIT HANDLER FOR SQLSTATE '45009' UPDATE account SET balance = h + 1"
+                        + " WHERE id = 1; SELECT balance INTO h FROM account WHERE id = 1; SIGNAL"
+                        + " SQLSTATE '45009'; END;",
+                "SET (h, n) = (SELECT balance, id FROM account WHERE id = 1); UPDATE account SET"
+                        + " balance = h + 1 WHERE id = n;",
+                "FOR r AS SELECT b FROM TABLE (all_balances()) t DO UPDATE account SET balance = r.b +"
+                        + " 1 WHERE id = 1; END FOR;"
+            })
+    void eachWayToReadIsAStep(String text) throws Exception {
+        write(
+                "routines/t.sql",
+                "CREATE FUNCTION all_balances () RETURNS TABLE (b INTEGER) RETURN TABLE (SELECT"
+                        + " balance FROM account WHERE id = 1);\n");
+        assertFalse(foundIn(text).isEmpty());
+    }
+
     @ParameterizedTest
     @ValueSource(
             strings = {
