@@ -2,6 +2,7 @@ package dev.cantina.cli;
 
 import dev.cantina.cli.Screen.Tone;
 import dev.cantina.testing.Difference;
+import dev.cantina.types.Words;
 import dev.cantina.workbench.ValueText;
 import java.util.List;
 
@@ -117,7 +118,7 @@ final class DifferenceView {
     }
 
     private static String shown(Object value) {
-        return value instanceof Difference.Words words
+        return value instanceof Words words
                 ? ValueText.printable(words.text())
                 : ValueText.of(value);
     }

@@ -2,10 +2,10 @@ package dev.cantina.cli;
 
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
+import dev.cantina.database.ForeignKey;
 import dev.cantina.drafting.CallDraft;
 import dev.cantina.drafting.CaseDrafts;
 import dev.cantina.drafting.Draft;
-import dev.cantina.drafting.ForeignKey;
 import dev.cantina.drafting.StubDraft;
 import dev.cantina.drafting.TableDrafts;
 import dev.cantina.project.Project;

@@ -6,6 +6,7 @@ import dev.cantina.laboratory.FaultFinding;
 import dev.cantina.laboratory.FaultReport;
 import dev.cantina.report.LabPage;
 import dev.cantina.runtime.TableChanges;
+import dev.cantina.types.Words;
 import dev.cantina.workbench.ValueText;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -138,7 +139,7 @@ final class FaultsView {
     }
 
     private static Object plain(Object value) {
-        return value instanceof dev.cantina.testing.Difference.Words words ? words.text() : value;
+        return value instanceof Words words ? words.text() : value;
     }
 
     private static String part(int rows, String what) {

@@ -81,7 +81,17 @@ final class MutantsCommand implements Command {
             DraftCommand.free(file.get(), project.shown(file.get()), "");
         }
         CaseFiles.Found found = CaseFiles.read(project);
-        List<TestCase> cases = found.cases();
+        List<TestCase> cases = found.cases().stream().filter(c -> c.atOnce().isEmpty()).toList();
+        int left = found.cases().size() - cases.size();
+        if (left > 0) {
+            call.screen()
+                    .note(
+                            left
+                                    + (left == 1
+                                            ? " case with at_once is"
+                                            : " cases with at_once are")
+                                    + " left out: their calls are compared with each other");
+        }
         if (cases.isEmpty()) {
             throw new UsageException(
                     "the project has no cases that could notice a mistake; they stand in"

@@ -5,7 +5,7 @@ import dev.cantina.laboratory.RaceCases;
 import dev.cantina.project.Arguments;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
-import dev.cantina.racing.Level;
+import dev.cantina.racing.IsolationLevel;
 import dev.cantina.racing.Race;
 import dev.cantina.racing.RaceCall;
 import dev.cantina.racing.RaceReport;
@@ -83,7 +83,7 @@ final class RaceCommand implements Command {
         if (file.isPresent()) {
             DraftCommand.free(file.get(), project.shown(file.get()), "");
         }
-        List<Level> levels = levels(call);
+        List<IsolationLevel> levels = levels(call);
         RunSettings settings = call.settings(project).withClockStopped();
         AtomicBoolean calledOff = new AtomicBoolean();
         call.interrupts().during(() -> calledOff.set(true));
@@ -124,12 +124,12 @@ final class RaceCommand implements Command {
                 : ExitCode.FAILED;
     }
 
-    private static List<Level> levels(Invocation call) throws UsageException {
+    private static List<IsolationLevel> levels(Invocation call) throws UsageException {
         Optional<String> said = call.value("isolation");
         if (said.isEmpty()) {
-            return Level.all();
+            return IsolationLevel.all();
         }
-        Optional<Level> level = Level.of(said.get());
+        Optional<IsolationLevel> level = IsolationLevel.of(said.get());
         if (level.isEmpty()) {
             throw new UsageException(
                     "--isolation takes READ UNCOMMITTED, READ COMMITTED, REPEATABLE READ or"
@@ -147,18 +147,17 @@ final class RaceCommand implements Command {
                             + " 'ROUTINE NAME=VALUE' 'ROUTINE NAME=VALUE'; one alone is made twice");
         }
         List<List<String>> all = new ArrayList<>();
-        boolean oneCall =
-                said.stream()
-                        .skip(1)
-                        .allMatch(
-                                w ->
-                                        w.indexOf('=') > 0
-                                                && w.indexOf(' ') < 0
-                                                        | w.indexOf('=') < w.indexOf(' '));
+        boolean oneCall = said.stream().skip(1).allMatch(RaceCommand::isArgument);
         if (oneCall && said.size() > 1) {
             all.add(said);
         } else {
             for (String one : said) {
+                if (isArgument(one)) {
+                    throw new UsageException(
+                            one
+                                    + " is no call: a call and its arguments are one word of the"
+                                    + " command line, in quotes");
+                }
                 all.add(words(one));
             }
         }
@@ -176,6 +175,12 @@ final class RaceCommand implements Command {
             calls.add(call(words));
         }
         return calls;
+    }
+
+    private static boolean isArgument(String word) {
+        int sign = word.indexOf('=');
+        int blank = word.indexOf(' ');
+        return sign > 0 && (blank < 0 || sign < blank);
     }
 
     private static RaceCall call(List<String> words) {

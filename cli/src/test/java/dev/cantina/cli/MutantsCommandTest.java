@@ -155,4 +155,14 @@ class MutantsCommandTest {
                 result.err().contains("cantina draft cases ROUTINE writes first ones"),
                 result.err());
     }
+
+    @Test
+    void casesAtOnceAreLeftOutAndNamed() throws Exception {
+        cli.write(
+                "cases/at_once.yaml",
+                "cases:\n  - case: both\n    calls:\n      - { routine: room, pass: { vessel: T2 } }\n"
+                        + "      - { routine: room, pass: { vessel: T1 } }\n    at_once: {}\n");
+        Cli.Result result = cli.run("mutants", "room");
+        assertTrue(result.err().contains("1 case with at_once is left out"), result.err());
+    }
 }

@@ -143,6 +143,7 @@ class RaceCommandTest {
                 "top_up vessel=T2 litres=10~--isolation~loose | --isolation takes READ UNCOMMITTED",
                 "top_up vessel=T2~top_up litres=3 | litres",
                 "a~b~c~d~e | at most four calls",
+                "top_up~vessel=T2~litres=3~grade_for | vessel=T2 is no call: a call and its arguments",
                 "top_up vessel=T2 litres=10~--on~nowhere | nowhere"
             })
     void whatCantBeIsSaid(String line, String said) {

@@ -9,6 +9,7 @@ import dev.cantina.catalog.Column;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
+import dev.cantina.database.ForeignKey;
 import dev.cantina.editing.OwnColumnUses;
 import dev.cantina.facts.ColumnUse;
 import dev.cantina.project.Workspace;

@@ -2,6 +2,7 @@ package dev.cantina.drafting;
 
 import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
+import dev.cantina.database.ForeignKey;
 import dev.cantina.syntax.Name;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;

@@ -3,15 +3,16 @@ package dev.cantina.laboratory;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.drafting.ArgumentSearch;
 import dev.cantina.drafting.SeenOutcome;
+import dev.cantina.project.Invariants;
 import dev.cantina.project.ProjectException;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.StackEntry;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.testing.CaseRunner;
 import dev.cantina.testing.Difference;
-import dev.cantina.testing.Invariants;
 import dev.cantina.types.Condition;
 import dev.cantina.types.Values;
+import dev.cantina.types.Words;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -178,7 +179,7 @@ public final class Explorer {
     }
 
     private static String shown(Object value) {
-        return value instanceof Difference.Words words ? words.text() : Values.shortened(value);
+        return value instanceof Words words ? words.text() : Values.shortened(value);
     }
 
     /** Whether its author, or the tables, wanted it. */

@@ -1,8 +1,8 @@
 package dev.cantina.laboratory;
 
+import dev.cantina.project.Invariants;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.TableChanges;
-import dev.cantina.testing.Invariants;
 import java.util.List;
 
 /**

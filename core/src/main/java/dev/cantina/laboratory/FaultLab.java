@@ -7,6 +7,7 @@ import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.TableChanges;
 import dev.cantina.types.Values;
+import dev.cantina.types.Words;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -131,7 +132,7 @@ public final class FaultLab {
     }
 
     private static Object text(Object value) {
-        return value instanceof dev.cantina.testing.Difference.Words words ? words.text() : value;
+        return value instanceof Words words ? words.text() : value;
     }
 
     private static List<Tried> chosen(List<Tried> touches) {

@@ -1,6 +1,7 @@
 package dev.cantina.laboratory;
 
 import dev.cantina.project.Invariant;
+import dev.cantina.project.Invariants;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Limits;
@@ -8,7 +9,6 @@ import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.Session;
-import dev.cantina.testing.Invariants;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.List;

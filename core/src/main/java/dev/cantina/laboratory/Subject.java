@@ -1,11 +1,11 @@
 package dev.cantina.laboratory;
 
+import dev.cantina.project.Invariants;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.RowEvent;
-import dev.cantina.testing.Invariants;
 import java.sql.SQLException;
 import java.util.List;
 

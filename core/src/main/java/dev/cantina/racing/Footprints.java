@@ -6,17 +6,23 @@ import dev.cantina.binding.BoundSql;
 import dev.cantina.binding.BoundStatement;
 import dev.cantina.binding.Walker;
 import dev.cantina.catalog.Catalog;
+import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
+import dev.cantina.facts.Reach;
+import dev.cantina.project.ProjectException;
 import dev.cantina.runtime.DataSite;
 import dev.cantina.runtime.Performed;
 import dev.cantina.runtime.Program;
 import dev.cantina.syntax.SqlStatement;
 import dev.cantina.syntax.SqlText;
+import dev.cantina.syntax.Unit;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.IdentityHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -36,6 +42,50 @@ final class Footprints {
         this.program = program;
         this.catalog = program.catalog();
         this.related = new HashMap<>(related);
+    }
+
+    /**
+     * Looks whether all that a routine does with data can be seen.
+     *
+     * @throws ProjectException where it can reach a routine in Java that may touch data
+     */
+    void checkSeen(RoutineSymbol called) throws ProjectException {
+        Set<RoutineSymbol> seen = new HashSet<>();
+        List<RoutineSymbol> open = new ArrayList<>(List.of(called));
+        catalog.triggers()
+                .forEach(
+                        t ->
+                                open.addAll(
+                                        reached(
+                                                program.binder().bind(t).routine(),
+                                                Optional.empty())));
+        while (!open.isEmpty()) {
+            RoutineSymbol next = open.remove(open.size() - 1);
+            if (!seen.add(next)) {
+                continue;
+            }
+            if (next.tree().body().isPresent()) {
+                open.addAll(reached(program.binder().bind(next).routine(), next.module()));
+            } else if (maySend(next)) {
+                throw new ProjectException(
+                        next.name()
+                                + " is in Java and may touch data, and nothing can stand between its"
+                                + " statements; where it touches none, say NO SQL in it");
+            }
+        }
+    }
+
+    private Set<RoutineSymbol> reached(BoundRoutine routine, Optional<ModuleSymbol> module) {
+        return Reach.of(routine, catalog, module).routines();
+    }
+
+    /** Whether a routine in Java may send statements. */
+    private static boolean maySend(RoutineSymbol external) {
+        return external.tree()
+                .characteristics()
+                .access()
+                .filter(a -> a == Unit.SqlAccess.NO_SQL || a == Unit.SqlAccess.CONTAINS_SQL)
+                .isEmpty();
     }
 
     /** Of a statement that is about to be sent. */
@@ -113,7 +163,7 @@ final class Footprints {
 
     private Footprint of(RoutineSymbol routine) {
         if (routine.tree().body().isEmpty()) {
-            return Footprint.ANYTHING;
+            return maySend(routine) ? Footprint.ANYTHING : Footprint.NOTHING;
         }
         return open.add(routine)
                 ? closing(routine, program.binder().bind(routine).routine())

@@ -62,7 +62,7 @@ public final class Race {
     public Race(
             ProgramSettings settings,
             List<RaceCall> calls,
-            Level level,
+            IsolationLevel level,
             List<Invariant> invariants,
             BooleanSupplier isOver) {
         this.calls = new LinkedHashMap<>();

@@ -4,6 +4,7 @@ import dev.cantina.observe.Coverage;
 import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.Difference;
 import dev.cantina.types.Values;
+import dev.cantina.types.Words;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
@@ -36,7 +37,7 @@ public record Report(
     }
 
     static String shown(Object value) {
-        return value instanceof Difference.Words words ? words.text() : Values.literal(value);
+        return value instanceof Words words ? words.text() : Values.literal(value);
     }
 
     /** Why a case did not pass, a line each. */

@@ -2,7 +2,7 @@ package dev.cantina.testing;
 
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.YamlNode;
-import dev.cantina.racing.Level;
+import dev.cantina.racing.IsolationLevel;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -14,7 +14,7 @@ import java.util.Set;
  * @param order the sessions of the steps, from 1; empty for every order that matters
  * @param level at which all transactions run
  */
-public record AtOnce(List<Integer> order, Level level) {
+public record AtOnce(List<Integer> order, IsolationLevel level) {
     /** Reads {@code at_once: { order: [1, 2, …], isolation: LEVEL }}. */
     static AtOnce read(YamlNode node, int calls) throws ProjectException {
         YamlNode.Mapping mapping = node.mapping("at_once", Set.of("order", "isolation"));
@@ -33,10 +33,10 @@ public record AtOnce(List<Integer> order, Level level) {
                 order.add(Integer.parseInt(text));
             }
         }
-        Level level = Level.OWN;
+        IsolationLevel level = IsolationLevel.OWN;
         if (mapping.get("isolation").isPresent()) {
             YamlNode said = mapping.get("isolation").get();
-            Optional<Level> found = Level.of(said.text("isolation"));
+            Optional<IsolationLevel> found = IsolationLevel.of(said.text("isolation"));
             if (found.isEmpty()) {
                 throw said.wrong(
                         "isolation is READ UNCOMMITTED, READ COMMITTED, REPEATABLE READ or"

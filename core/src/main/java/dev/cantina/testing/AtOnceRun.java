@@ -6,6 +6,7 @@ import dev.cantina.racing.Race;
 import dev.cantina.racing.RaceCall;
 import dev.cantina.racing.RaceReport;
 import dev.cantina.runtime.Outcome;
+import dev.cantina.types.Words;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
@@ -81,7 +82,7 @@ final class AtOnceRun {
                                                                 .append(r)));
         return Difference.of(
                 "at_once [" + order + "]",
-                new Difference.Words("as one after the other"),
-                new Difference.Words(text.toString()));
+                new Words("as one after the other"),
+                new Words(text.toString()));
     }
 }

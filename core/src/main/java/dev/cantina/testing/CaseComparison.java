@@ -17,6 +17,7 @@ import dev.cantina.syntax.Source;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Values;
+import dev.cantina.types.Words;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -132,14 +133,10 @@ final class CaseComparison {
                 differences.add(
                         Difference.of(
                                 place,
-                                new Difference.Words("no result set"),
-                                new Difference.Words(actual.get(i).rows().size() + " rows")));
+                                new Words("no result set"),
+                                new Words(actual.get(i).rows().size() + " rows")));
             } else if (i >= actual.size()) {
-                differences.add(
-                        Difference.of(
-                                place,
-                                new Difference.Words("a result set"),
-                                new Difference.Words("none")));
+                differences.add(Difference.of(place, new Words("a result set"), new Words("none")));
             } else {
                 result(place, wanted.get(i), actual.get(i));
             }
@@ -222,9 +219,8 @@ final class CaseComparison {
                                     differences.add(
                                             new Difference(
                                                     call.at() + "raises",
-                                                    new Difference.Words("nothing"),
-                                                    new Difference.Words(
-                                                            c.sqlstate() + " " + c.message()),
+                                                    new Words("nothing"),
+                                                    new Words(c.sqlstate() + " " + c.message()),
                                                     place)));
             return;
         }
@@ -235,8 +231,8 @@ final class CaseComparison {
             differences.add(
                     Difference.of(
                             call.at() + "raises",
-                            new Difference.Words(anything ? "a condition" : words(raises)),
-                            new Difference.Words("the routine completed")));
+                            new Words(anything ? "a condition" : words(raises)),
+                            new Words("the routine completed")));
             return;
         }
         if (anything) {
@@ -326,13 +322,11 @@ final class CaseComparison {
         for (int i = 0; i < Math.max(wanted.size(), actual.size()); i++) {
             String at = prefix + "says[" + i + "]";
             if (i >= wanted.size()) {
-                differences.add(Difference.of(at, new Difference.Words("no line"), actual.get(i)));
+                differences.add(Difference.of(at, new Words("no line"), actual.get(i)));
             } else if (i >= actual.size()) {
                 differences.add(
                         Difference.of(
-                                at,
-                                Expectation.of(wanted.get(i)).shown(),
-                                new Difference.Words("no line")));
+                                at, Expectation.of(wanted.get(i)).shown(), new Words("no line")));
             } else if (!Expectation.of(wanted.get(i)).matches(actual.get(i))) {
                 differences.add(
                         Difference.of(at, Expectation.of(wanted.get(i)).shown(), actual.get(i)));

@@ -3,6 +3,7 @@ package dev.cantina.testing;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.programs.ProgramSettings;
 import dev.cantina.project.Arguments;
+import dev.cantina.project.Invariants;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;

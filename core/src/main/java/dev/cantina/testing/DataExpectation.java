@@ -8,6 +8,7 @@ import dev.cantina.runtime.TableChanges;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.Problem;
 import dev.cantina.types.Values;
+import dev.cantina.types.Words;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -137,8 +138,8 @@ final class DataExpectation {
                     differences.add(
                             Difference.of(
                                     prefix + "." + table.name(),
-                                    new Difference.Words(wanted.text() + " rows than before"),
-                                    new Difference.Words(
+                                    new Words(wanted.text() + " rows than before"),
+                                    new Words(
                                             more == 0
                                                     ? "as many as before"
                                                     : Math.abs(more)
@@ -222,9 +223,7 @@ final class DataExpectation {
                                             misses(row, a.row()).size()
                                                     - misses(row, b.row()).size());
             if (nearest.isEmpty()) {
-                differences.add(
-                        Difference.of(
-                                place, words(table, row), new Difference.Words("no such row")));
+                differences.add(Difference.of(place, words(table, row), new Words("no such row")));
                 continue;
             }
             left.remove(nearest.get());
@@ -241,8 +240,8 @@ final class DataExpectation {
             differences.add(
                     new Difference(
                             at,
-                            new Difference.Words("no row"),
-                            new Difference.Words(words(table, row.row())),
+                            new Words("no row"),
+                            new Words(words(table, row.row())),
                             row.writer()));
         }
     }
@@ -254,15 +253,15 @@ final class DataExpectation {
                 .toList();
     }
 
-    private static Difference.Words words(Table table, Map<Integer, Expectation> row) {
-        return new Difference.Words(
+    private static Words words(Table table, Map<Integer, Expectation> row) {
+        return new Words(
                 row.entrySet().stream()
                         .map(
                                 e -> {
                                     Object shown = e.getValue().shown();
                                     return table.columns().get(e.getKey()).name()
                                             + " "
-                                            + (shown instanceof Difference.Words w
+                                            + (shown instanceof Words w
                                                     ? w.text()
                                                     : Values.literal(shown));
                                 })
@@ -306,8 +305,7 @@ final class DataExpectation {
             Map<Integer, Expectation> wanted,
             Optional<TableChanges.Changed> actual) {
         if (actual.isEmpty()) {
-            differences.add(
-                    Difference.of(at, words(table, wanted), new Difference.Words("not changed")));
+            differences.add(Difference.of(at, words(table, wanted), new Words("not changed")));
             return;
         }
         TableChanges.Changed change = actual.get();

@@ -15,12 +15,4 @@ public record Difference(String at, Object expected, Object actual, Optional<Sta
     static Difference of(String at, Object expected, Object actual) {
         return new Difference(at, expected, actual, Optional.empty());
     }
-
-    /** Words that stand in the place of a value. */
-    public record Words(String text) {
-        @Override
-        public String toString() {
-            return text;
-        }
-    }
 }

@@ -7,6 +7,7 @@ import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Texts;
 import dev.cantina.types.Values;
+import dev.cantina.types.Words;
 import java.math.BigDecimal;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -112,7 +113,7 @@ public sealed interface Expectation {
 
         @Override
         public Object shown() {
-            return new Difference.Words(
+            return new Words(
                     "about " + value.toPlainString() + ", within " + within.toPlainString());
         }
     }
@@ -125,7 +126,7 @@ public sealed interface Expectation {
 
         @Override
         public Object shown() {
-            return new Difference.Words("like '" + pattern + "'");
+            return new Words("like '" + pattern + "'");
         }
     }
 
@@ -143,7 +144,7 @@ public sealed interface Expectation {
 
         @Override
         public Object shown() {
-            return new Difference.Words(
+            return new Words(
                     "between "
                             + Values.literal(low.value())
                             + " and "
@@ -159,7 +160,7 @@ public sealed interface Expectation {
 
         @Override
         public Object shown() {
-            return new Difference.Words("anything");
+            return new Words("anything");
         }
     }
 
@@ -172,11 +173,8 @@ public sealed interface Expectation {
         @Override
         public Object shown() {
             Object what = inner.shown();
-            return new Difference.Words(
-                    "not "
-                            + (what instanceof Difference.Words words
-                                    ? words.text()
-                                    : Values.literal(what)));
+            return new Words(
+                    "not " + (what instanceof Words words ? words.text() : Values.literal(what)));
         }
     }
 

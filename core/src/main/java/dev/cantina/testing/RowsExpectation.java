@@ -7,6 +7,7 @@ import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.Problem;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
+import dev.cantina.types.Words;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -96,14 +97,11 @@ final class RowsExpectation {
                 differences.add(
                         Difference.of(
                                 place,
-                                new Difference.Words("no row"),
-                                new Difference.Words(words(actual.rows().get(i)))));
+                                new Words("no row"),
+                                new Words(words(actual.rows().get(i)))));
             } else if (i >= actual.rows().size()) {
                 differences.add(
-                        Difference.of(
-                                place,
-                                new Difference.Words(words(wanted.get(i))),
-                                new Difference.Words("no row")));
+                        Difference.of(place, new Words(words(wanted.get(i))), new Words("no row")));
             } else {
                 Object[] row = actual.rows().get(i);
                 wanted.get(i)
@@ -143,16 +141,12 @@ final class RowsExpectation {
                 differences.add(
                         Difference.of(
                                 at + "[" + i + "]",
-                                new Difference.Words(words(row)),
-                                new Difference.Words("no such row")));
+                                new Words(words(row)),
+                                new Words("no such row")));
             }
         }
         for (Object[] row : left) {
-            differences.add(
-                    Difference.of(
-                            at,
-                            new Difference.Words("no more rows"),
-                            new Difference.Words(words(row))));
+            differences.add(Difference.of(at, new Words("no more rows"), new Words(words(row))));
         }
     }
 
@@ -164,7 +158,7 @@ final class RowsExpectation {
                     parts.add(
                             actual.columns().get(column).name()
                                     + " "
-                                    + (shown instanceof Difference.Words words
+                                    + (shown instanceof Words words
                                             ? words.text()
                                             : Values.literal(shown)));
                 });

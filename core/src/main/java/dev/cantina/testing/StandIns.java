@@ -13,6 +13,7 @@ import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
+import dev.cantina.types.Words;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
@@ -264,15 +265,10 @@ final class StandIns implements StandIn {
                 if (i >= wanted.size()) {
                     differences.add(
                             Difference.of(
-                                    place,
-                                    new Difference.Words("no call"),
-                                    new Difference.Words(words(calls.get(i)))));
+                                    place, new Words("no call"), new Words(words(calls.get(i)))));
                 } else if (i >= calls.size()) {
                     differences.add(
-                            Difference.of(
-                                    place,
-                                    new Difference.Words("a call"),
-                                    new Difference.Words("no call")));
+                            Difference.of(place, new Words("a call"), new Words("no call")));
                 } else {
                     call(place, wanted.get(i).mapping("a call"), calls.get(i), differences);
                 }

@@ -6,6 +6,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
+import dev.cantina.database.ForeignKey;
 import dev.cantina.project.Arguments;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.project.Workspace;

@@ -138,7 +138,8 @@ class RaceTest {
         Files.writeString(file, text);
     }
 
-    private Race race(Optional<String> server, String calls, Level level) throws Exception {
+    private Race race(Optional<String> server, String calls, IsolationLevel level)
+            throws Exception {
         Project project = ProjectReader.read(folder);
         ProgramSettings settings =
                 new ProgramSettings(
@@ -179,7 +180,7 @@ class RaceTest {
         return kinds;
     }
 
-    private Set<Kind> found(String calls, Level level) throws Exception {
+    private Set<Kind> found(String calls, IsolationLevel level) throws Exception {
         return kinds(race(Optional.empty(), calls, level).run());
     }
 
@@ -191,7 +192,7 @@ class RaceTest {
                 race(
                                 Optional.empty(),
                                 "add_slowly account=1 amount=1 + add_slowly account=1 amount=2",
-                                Level.READ_COMMITTED)
+                                IsolationLevel.READ_COMMITTED)
                         .run();
         assertEquals(Set.of(Kind.LOST_UPDATE), kinds(report));
         Finding finding = report.findings().get(0);
@@ -222,12 +223,12 @@ class RaceTest {
                 "balance_of account=1 + balance_of account=1 + balance_of account=2"
             })
     void whatIsRightIsLeftAlone(String calls) throws Exception {
-        assertEquals(Set.of(), found(calls, Level.READ_COMMITTED));
+        assertEquals(Set.of(), found(calls, IsolationLevel.READ_COMMITTED));
     }
 
     @Test
     void eachAnomalyHasItsName() throws Exception {
-        Level level = Level.READ_COMMITTED;
+        IsolationLevel level = IsolationLevel.READ_COMMITTED;
         assertEquals(
                 Set.of(Kind.WRITE_SKEW),
                 found("take account=1 amount=10 + take account=2 amount=8", level));
@@ -244,7 +245,7 @@ class RaceTest {
                 Set.of(Kind.ANOMALY),
                 found(
                         "balance_of account=1 + change_and_take_back account=1",
-                        Level.READ_UNCOMMITTED));
+                        IsolationLevel.READ_UNCOMMITTED));
         assertEquals(
                 Set.of(), found("balance_of account=1 + change_and_take_back account=1", level));
     }
@@ -256,7 +257,7 @@ class RaceTest {
                 race(
                                 Optional.empty(),
                                 "add_slowly account=1 amount=1 + touch_seat seat=1",
-                                Level.READ_COMMITTED)
+                                IsolationLevel.READ_COMMITTED)
                         .run();
         assertEquals(1, report.tried());
         assertEquals(10, report.orders());
@@ -274,7 +275,7 @@ class RaceTest {
                 race(
                                 Optional.empty(),
                                 "sell seat=1 buyer=a + sell seat=1 buyer=b",
-                                Level.READ_COMMITTED)
+                                IsolationLevel.READ_COMMITTED)
                         .run();
         assertEquals(Set.of(Kind.INVARIANT), kinds(report));
         assertEquals(List.of("one ticket a seat"), report.findings().get(0).run().broken());
@@ -285,7 +286,10 @@ class RaceTest {
         ProjectException wrong =
                 assertThrows(
                         ProjectException.class,
-                        () -> found("sell seat=1 buyer=a + balance_of account=1", Level.OWN));
+                        () ->
+                                found(
+                                        "sell seat=1 buyer=a + balance_of account=1",
+                                        IsolationLevel.OWN));
         assertTrue(
                 wrong.problems().get(0).message().contains("does not hold before"),
                 wrong.toString());
@@ -303,7 +307,7 @@ class RaceTest {
                                         project.limits(),
                                         Clock.systemUTC()),
                                 List.of(call("deposit"), call("deposit")),
-                                Level.OWN,
+                                IsolationLevel.OWN,
                                 List.of(),
                                 () -> true)
                         .run();
@@ -322,7 +326,7 @@ class RaceTest {
                         + " END;\nCREATE PROCEDURE b (OUT got INTEGER) BEGIN DECLARE h, n INTEGER; "
                         + other
                         + " END;\n");
-        return found("a + b", Level.READ_COMMITTED);
+        return found("a + b", IsolationLevel.READ_COMMITTED);
     }
 
     // One body is raced with itself.
@@ -434,6 +438,7 @@ class RaceTest {
                 """
                 CREATE TABLE wish (n INTEGER GENERATED ALWAYS AS IDENTITY PRIMARY KEY, by VARCHAR(9));
                 CREATE TABLE part (wish INTEGER NOT NULL REFERENCES wish (n), what VARCHAR(9));
+                CREATE TABLE dream ("of" INTEGER REFERENCES wish (n), what VARCHAR(9));
                 """
                         .replace(" by ", " who "));
         write(
@@ -445,6 +450,7 @@ class RaceTest {
                   INSERT INTO part VALUES (last, who);
                   SET last = (SELECT n FROM FINAL TABLE (INSERT INTO wish (who) VALUES (who)));
                   INSERT INTO part VALUES (last, who);
+                  INSERT INTO dream VALUES (NULL, who), (last, 'NULL'), (last, NULL);
                 END;
                 -- What it gives is no number of a row.
                 CREATE PROCEDURE how_many (OUT many INTEGER)
@@ -453,9 +459,12 @@ class RaceTest {
                   SET many = many * 10 + (SELECT COUNT(*) FROM wish);
                 END;
                 """);
-        assertEquals(Set.of(), found("wish_twice who=a + wish_twice who=b", Level.READ_COMMITTED));
         assertEquals(
-                Set.of(Kind.ANOMALY), found("how_many + wish_twice who=b", Level.READ_COMMITTED));
+                Set.of(),
+                found("wish_twice who=a + wish_twice who=b", IsolationLevel.READ_COMMITTED));
+        assertEquals(
+                Set.of(Kind.ANOMALY),
+                found("how_many + wish_twice who=b", IsolationLevel.READ_COMMITTED));
     }
 
     // Calls that can't be raced, and what is said of them.
@@ -464,6 +473,8 @@ class RaceTest {
             strings = {
                 "for_ever + deposit | more than 1000 steps that touch data, the last in for_ever",
                 "deposit + nothing_like_it | nothing_like_it",
+                "deposit + in_java | in_java is in Java and may touch data, and nothing can stand",
+                "deposit + calls_java | in_java is in Java and may touch data",
                 "by_chance + deposit | come to something else each time, without anybody beside"
                         + " them, in account",
                 "deposit + add_slowly account=1 | amount"
@@ -473,10 +484,14 @@ class RaceTest {
                 "routines/s.sql",
                 "CREATE PROCEDURE for_ever () WHILE TRUE DO UPDATE account SET balance = 1 WHERE id ="
                         + " 1; END WHILE;\nCREATE PROCEDURE by_chance () UPDATE account SET balance ="
-                        + " CAST(RAND() * 1000000 AS INTEGER) WHERE id = 1;\n");
+                        + " CAST(RAND() * 1000000 AS INTEGER) WHERE id = 1;\nCREATE PROCEDURE in_java ()"
+                        + " LANGUAGE JAVA MODIFIES SQL DATA PARAMETER STYLE JAVA EXTERNAL NAME"
+                        + " 'x:Y.z';\nCREATE PROCEDURE calls_java () CALL in_java();\n");
         String[] parts = text.split(" \\| ");
         ProjectException said =
-                assertThrows(ProjectException.class, () -> found(parts[0], Level.READ_COMMITTED));
+                assertThrows(
+                        ProjectException.class,
+                        () -> found(parts[0], IsolationLevel.READ_COMMITTED));
         assertTrue(said.getMessage().contains(parts[1]), said.getMessage());
     }
 
@@ -499,8 +514,9 @@ class RaceTest {
                 """);
         write("cantina.yaml", "project: p\nfixture: f\nlimits: { statements: 500 }\n");
         assertEquals(
-                Set.of(), found("refuse account=1 + add_at_once account=1 amount=5", Level.OWN));
-        assertEquals(Set.of(), found("round_and_round + deposit", Level.OWN));
+                Set.of(),
+                found("refuse account=1 + add_at_once account=1 amount=5", IsolationLevel.OWN));
+        assertEquals(Set.of(), found("round_and_round + deposit", IsolationLevel.OWN));
     }
 
     /** A case with calls at the same time: a given order, or all of them. */
@@ -593,12 +609,13 @@ class RaceTest {
                             + "\" }\n");
         }
 
-        Optional<Kind> there(String calls, Level level, int... order) throws Exception {
+        Optional<Kind> there(String calls, IsolationLevel level, int... order) throws Exception {
             List<Integer> steps = new ArrayList<>();
             for (int session : order) {
                 // Where all is seen as it is when a call begins, that is a step of its own.
                 boolean begins =
-                        !steps.contains(session) && level.compareTo(Level.READ_COMMITTED) > 0;
+                        !steps.contains(session)
+                                && level.compareTo(IsolationLevel.READ_COMMITTED) > 0;
                 if (begins) {
                     steps.add(session);
                 }
@@ -620,7 +637,7 @@ class RaceTest {
                         i + 1 < wanted.length && !wanted[i].equals(wanted[i + 1])
                                 || i > 0 && !wanted[i].equals(wanted[i - 1]);
                 boolean isSame = !expected.contains("yes") && i == 0;
-                Level level = Level.all().get(i);
+                IsolationLevel level = IsolationLevel.all().get(i);
                 boolean all = Boolean.getBoolean("cantina.all");
                 if (!all && !atEdge && !isSame) {
                     continue;
@@ -690,7 +707,7 @@ class RaceTest {
                     Optional.of(Kind.REFUSED),
                     there(
                             "add_slowly account=1 amount=1 + add_slowly account=1 amount=2",
-                            Level.REPEATABLE_READ,
+                            IsolationLevel.REPEATABLE_READ,
                             1,
                             2,
                             2,
@@ -722,10 +739,10 @@ class RaceTest {
             // The first begins and reads; the second does all; the third; the first ends.
             List<Integer> order = List.of(1, 1, 2, 2, 2, 3, 3, 3, 3, 1, 1);
             Optional<Finding> at =
-                    race(Optional.of("there"), calls, Level.REPEATABLE_READ).once(order);
+                    race(Optional.of("there"), calls, IsolationLevel.REPEATABLE_READ).once(order);
             assertEquals(Kind.ANOMALY, at.map(Finding::kind).orElse(null));
             Optional<Finding> not =
-                    race(Optional.of("there"), calls, Level.SERIALIZABLE).once(order);
+                    race(Optional.of("there"), calls, IsolationLevel.SERIALIZABLE).once(order);
             assertEquals(Kind.REFUSED, not.map(Finding::kind).orElse(null));
         }
 
@@ -736,7 +753,7 @@ class RaceTest {
                     Optional.of(Kind.DEADLOCK),
                     there(
                             "move source=1 target=2 amount=1 + move source=2 target=1 amount=2",
-                            Level.READ_COMMITTED,
+                            IsolationLevel.READ_COMMITTED,
                             1,
                             2,
                             1,
@@ -749,7 +766,7 @@ class RaceTest {
         @Execution(ExecutionMode.SAME_THREAD)
         @Test
         void nothingIsLeftThere() throws Exception {
-            race(Optional.of("there"), "deposit + withdraw", Level.READ_COMMITTED).run();
+            race(Optional.of("there"), "deposit + withdraw", IsolationLevel.READ_COMMITTED).run();
             try (var connection = java.sql.DriverManager.getConnection(PostgresServer.url());
                     var statement = connection.createStatement();
                     var row =
@@ -836,7 +853,7 @@ class RaceTest {
                     Optional.of(Kind.DEADLOCK),
                     there(
                             "move source=1 target=2 amount=1 + move source=2 target=1 amount=2",
-                            Level.READ_COMMITTED,
+                            IsolationLevel.READ_COMMITTED,
                             1,
                             2,
                             1,

@@ -7,6 +7,7 @@ import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.runtime.Limits;
 import dev.cantina.testing.CaseResult.Verdict;
+import dev.cantina.types.Words;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -102,9 +103,7 @@ class CaseRunnerTest {
     }
 
     private static String shown(Object value) {
-        return value instanceof Difference.Words words
-                ? words.text()
-                : dev.cantina.types.Values.text(value);
+        return value instanceof Words words ? words.text() : dev.cantina.types.Values.text(value);
     }
 
     @Test

@@ -3,6 +3,7 @@ package dev.cantina.junit;
 import dev.cantina.testing.CaseResult;
 import dev.cantina.testing.Difference;
 import dev.cantina.types.Values;
+import dev.cantina.types.Words;
 import java.util.stream.Collectors;
 import org.junit.platform.engine.TestExecutionResult;
 import org.opentest4j.AssertionFailedError;
@@ -51,6 +52,6 @@ final class Verdicts {
     }
 
     private static String shown(Object value) {
-        return value instanceof Difference.Words words ? words.text() : Values.literal(value);
+        return value instanceof Words words ? words.text() : Values.literal(value);
     }
 }

@@ -1,11 +1,10 @@
-package dev.cantina.testing;
+package dev.cantina.project;
 
-import dev.cantina.project.Invariant;
-import dev.cantina.project.ProjectException;
 import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.Session;
 import dev.cantina.syntax.Problem;
 import dev.cantina.types.Values;
+import dev.cantina.types.Words;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -68,11 +67,7 @@ public final class Invariants {
             Invariant invariant = one.getKey();
             List<Object[]> rows = rows(invariant, session);
             if (!invariant.same() && !rows.isEmpty()) {
-                broken.add(
-                        new Broken(
-                                invariant,
-                                new Difference.Words("no rows"),
-                                new Difference.Words(shown(rows))));
+                broken.add(new Broken(invariant, new Words("no rows"), new Words(shown(rows))));
             } else if (invariant.same() && !isSame(one.getValue(), rows)) {
                 broken.add(new Broken(invariant, value(one.getValue()), value(rows)));
             }
@@ -113,7 +108,7 @@ public final class Invariants {
     private static Object value(List<Object[]> rows) {
         return rows.size() == 1 && rows.get(0).length == 1
                 ? rows.get(0)[0]
-                : new Difference.Words(shown(rows));
+                : new Words(shown(rows));
     }
 
     private static String shown(List<Object[]> rows) {

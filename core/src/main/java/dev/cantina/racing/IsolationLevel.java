@@ -7,7 +7,7 @@ import java.util.Optional;
 import java.util.stream.Stream;
 
 /** Isolation levels (ISO 9075-2, 4.41.4), and the one that a database takes by itself. */
-public enum Level {
+public enum IsolationLevel {
     OWN("", 0),
     READ_UNCOMMITTED("READ UNCOMMITTED", Connection.TRANSACTION_READ_UNCOMMITTED),
     READ_COMMITTED("READ COMMITTED", Connection.TRANSACTION_READ_COMMITTED),
@@ -17,7 +17,7 @@ public enum Level {
     private final String words;
     private final int jdbc;
 
-    Level(String words, int jdbc) {
+    IsolationLevel(String words, int jdbc) {
         this.words = words;
         this.jdbc = jdbc;
     }
@@ -28,12 +28,12 @@ public enum Level {
     }
 
     /** The four of the standard, the weakest first. */
-    public static List<Level> all() {
+    public static List<IsolationLevel> all() {
         return Stream.of(values()).filter(l -> l != OWN).toList();
     }
 
     /** The one of these words, however they are written. */
-    public static Optional<Level> of(String words) {
+    public static Optional<IsolationLevel> of(String words) {
         String plain = words.strip().replaceAll("[\\s_-]+", " ");
         return all().stream().filter(l -> l.words.equalsIgnoreCase(plain)).findFirst();
     }

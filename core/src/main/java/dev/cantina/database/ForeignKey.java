@@ -1,4 +1,4 @@
-package dev.cantina.drafting;
+package dev.cantina.database;
 
 import dev.cantina.catalog.Table;
 import java.sql.Connection;
