@@ -4,23 +4,18 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.drafting.ArgumentSearch;
 import dev.cantina.laboratory.Explorer;
 import dev.cantina.laboratory.FoundCases;
-import dev.cantina.project.Invariant;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.testing.CaseFiles;
 import dev.cantina.testing.CaseRunner;
-import dev.cantina.testing.TestCase;
 import dev.cantina.workbench.RunSettings;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.temporal.ChronoUnit;
-import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import org.apache.commons.cli.Options;
@@ -103,7 +98,7 @@ final class ExploreCommand implements Command {
                             routine,
                             clock,
                             call.value("fixture"),
-                            invariants(project, routine),
+                            CaseFiles.invariants(project, List.of(routine.name())),
                             true,
                             seconds);
             call.interrupts()
@@ -142,18 +137,5 @@ final class ExploreCommand implements Command {
         return call.value("clock").isPresent()
                 ? LocalDateTime.now(call.clock()).truncatedTo(ChronoUnit.SECONDS)
                 : LocalDate.now().atTime(9, 0);
-    }
-
-    /** Those of the project, and those of the cases of the routine. */
-    private static List<Invariant> invariants(Project project, RoutineSymbol routine)
-            throws ProjectException {
-        Map<String, Invariant> all = new LinkedHashMap<>();
-        project.invariants().forEach(i -> all.put(i.name(), i));
-        for (TestCase testCase : CaseFiles.read(project).cases()) {
-            if (testCase.calls().stream().anyMatch(c -> c.routine().equals(routine.name()))) {
-                testCase.invariants().forEach(i -> all.putIfAbsent(i.name(), i));
-            }
-        }
-        return new ArrayList<>(all.values());
     }
 }

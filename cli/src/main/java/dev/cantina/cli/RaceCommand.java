@@ -3,12 +3,14 @@ package dev.cantina.cli;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.laboratory.RaceCases;
 import dev.cantina.project.Arguments;
+import dev.cantina.project.Invariant;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.racing.IsolationLevel;
 import dev.cantina.racing.Race;
 import dev.cantina.racing.RaceCall;
 import dev.cantina.racing.RaceReport;
+import dev.cantina.testing.CaseFiles;
 import dev.cantina.workbench.RunSettings;
 import java.nio.file.Path;
 import java.sql.SQLException;
@@ -88,6 +90,9 @@ final class RaceCommand implements Command {
         AtomicBoolean calledOff = new AtomicBoolean();
         call.interrupts().during(() -> calledOff.set(true));
         long deadline = System.nanoTime() + (long) (call.within(SECONDS) * 1e9);
+        List<Invariant> invariants =
+                CaseFiles.invariants(
+                        project, calls.stream().map(c -> c.text().split(" ")[0]).toList());
         List<RaceReport> reports = new ArrayList<>();
         for (int i = 0; i < levels.size(); i++) {
             // Each level has its share of what is left.
@@ -98,7 +103,7 @@ final class RaceCommand implements Command {
                                     settings.program(),
                                     calls,
                                     levels.get(i),
-                                    project.invariants(),
+                                    invariants,
                                     () -> calledOff.get() || System.nanoTime() > until)
                             .run());
         }

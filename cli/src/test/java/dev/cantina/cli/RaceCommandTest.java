@@ -185,4 +185,27 @@ class RaceCommandTest {
         assertTrue(over.err().contains("was not made by this command"), over.err());
         assertEquals("somebody's own", Files.readString(cli.path("out/lab.html")));
     }
+
+    /** What the cases of a routine want to hold is looked at in race and in faults, too. */
+    @Test
+    void invariantsOfItsCasesAreLookedAt() throws Exception {
+        cli.write(
+                "cases/top_up.yaml",
+                "routine: top_up\n"
+                        + "invariants: { T2 is not half full: { none: SELECT code FROM vessel WHERE"
+                        + " code = 'T2' AND level_l BETWEEN 1 AND 25 } }\n"
+                        + "cases:\n  - case: full\n    pass: { vessel: T2, litres: 30 }\n");
+        Cli.Result race = cli.run("race", ONE, TWO, "--isolation", "READ COMMITTED");
+        assertTrue(
+                race.out().contains("an invariant is broken at READ COMMITTED\n"),
+                race.out() + race.err());
+        Cli.Result faults = cli.run("faults", "top_up", "vessel=T2", "litres=20", "--json");
+        assertTrue(
+                faults.err().contains("'T2 is not half full' does not hold even when nothing"),
+                faults.out() + faults.err());
+        Cli.Result serial = cli.run("race", ONE, "top_up vessel=T2 litres=5");
+        assertTrue(
+                serial.err().contains("does not hold even when the calls come one after the other"),
+                serial.out() + serial.err());
+    }
 }

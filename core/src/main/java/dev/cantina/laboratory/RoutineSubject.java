@@ -9,6 +9,7 @@ import dev.cantina.runtime.Outcome;
 import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.Session;
+import dev.cantina.testing.CaseFiles;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.List;
@@ -33,6 +34,10 @@ public final class RoutineSubject implements Subject {
     private final Limits limits;
     private final Clock clock;
     private Workspace workspace;
+
+    /** What holds after it; null until it is first run. */
+    private List<Invariant> invariants;
+
     private List<Optional<Object>> arguments;
     private final Given given;
 
@@ -85,11 +90,13 @@ public final class RoutineSubject implements Subject {
         Workspace in = workspace();
         try (Session session =
                 new Session(in.program(), in.database(), limits, clock, Optional.of(probe))) {
-            List<Invariant> all = in.project().invariants();
-            Invariants invariants = Invariants.before(all, session);
+            if (invariants == null) {
+                invariants = CaseFiles.invariants(in.project(), List.of(name));
+            }
+            Invariants looked = Invariants.before(invariants, session);
             Outcome outcome = session.run(in.routine(name, names), arguments);
             List<RowEvent> events = outcome.events();
-            return new Ran(outcome, events, invariants.after(session));
+            return new Ran(outcome, events, looked.after(session));
         } finally {
             in.database().restore();
             if (in.database().isAltered()) {

@@ -86,6 +86,7 @@ public final class Race {
      */
     public RaceReport run() throws ProjectException, SQLException {
         List<RaceRun> one = serial(calls.keySet());
+        checkHeld(one);
         checkSteady(one.get(0));
         Map<Kind, Finding> found = new EnumMap<>(Kind.class);
         int tried = 0;
@@ -112,6 +113,18 @@ public final class Race {
         }
         return new RaceReport(
                 level, List.copyOf(found.values()), tried, Math.max(orders, tried), cut);
+    }
+
+    /** What is broken without anybody beside is no matter of the order. */
+    private static void checkHeld(List<RaceRun> serial) throws ProjectException {
+        for (RaceRun run : serial) {
+            if (!run.broken().isEmpty()) {
+                throw new ProjectException(
+                        "'"
+                                + run.broken().get(0)
+                                + "' does not hold even when the calls come one after the other");
+            }
+        }
     }
 
     /** What is other each time by itself can't be compared. */
@@ -143,6 +156,7 @@ public final class Race {
      * @param order the sessions of its steps
      */
     public Optional<Finding> once(List<Integer> order) throws ProjectException, SQLException {
+        checkHeld(serial(calls.keySet()));
         return finding(place.run(calls, order));
     }
 

@@ -14,6 +14,7 @@ import dev.cantina.types.SqlType;
 import java.nio.file.Path;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -88,6 +89,28 @@ public final class CaseFiles {
             files.file(path, project.shown(path));
         }
         return new Found(files.cases, files.broken);
+    }
+
+    /**
+     * What holds after each run of some routines: the project's invariants, and those of the cases
+     * that call one of them.
+     *
+     * @throws ProjectException where the folder can't be read
+     */
+    public static List<Invariant> invariants(Project project, Collection<String> routines)
+            throws ProjectException {
+        Map<String, Invariant> all = new LinkedHashMap<>();
+        project.invariants().forEach(i -> all.put(i.name(), i));
+        for (TestCase testCase : read(project).cases()) {
+            boolean calls =
+                    testCase.calls().stream()
+                            .anyMatch(
+                                    c -> routines.stream().anyMatch(c.routine()::equalsIgnoreCase));
+            if (calls) {
+                testCase.invariants().forEach(i -> all.putIfAbsent(i.name(), i));
+            }
+        }
+        return List.copyOf(all.values());
     }
 
     /** The cases of one file, as its text stands now. */
