@@ -3,6 +3,7 @@ package dev.cantina.advice;
 import dev.cantina.binding.BoundExpression;
 import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.Catalog;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
 import java.util.List;
@@ -34,10 +35,13 @@ final class FalseDeterministic implements Advice.Rule {
         if (!why.isEmpty()) {
             advice.add(
                     Problem.advice(
-                            headOf(routine),
-                            name(),
-                            routine.name() + " says DETERMINISTIC and " + why,
-                            "say NOT DETERMINISTIC, or pass in what it reads"));
+                                    headOf(routine),
+                                    name(),
+                                    routine.name() + " says DETERMINISTIC and " + why,
+                                    "say NOT DETERMINISTIC, or pass in what it reads")
+                            .with(
+                                    EditPlaces.words(routine.span(), "DETERMINISTIC"),
+                                    "NOT DETERMINISTIC"));
         }
     }
 

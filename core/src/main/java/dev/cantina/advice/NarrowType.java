@@ -8,7 +8,9 @@ import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.Column;
 import dev.cantina.catalog.Table;
 import dev.cantina.facts.ColumnUse;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 import java.util.List;
 import java.util.Optional;
@@ -24,19 +26,19 @@ final class NarrowType implements Advice.Rule {
 
     @Override
     public void look(Subject subject, List<Problem> advice) {
-        Catalog catalog = subject.catalog();
         subject.statements()
                 .forEach(
                         s -> {
                             if (s instanceof BoundStatement.SelectInto fill) {
-                                taken(fill, catalog, advice);
+                                taken(fill, subject, advice);
                             } else if (s instanceof BoundStatement.Execute change) {
                                 stored(change.sql(), subject, advice);
                             }
                         });
     }
 
-    private void taken(BoundStatement.SelectInto fill, Catalog catalog, List<Problem> advice) {
+    private void taken(BoundStatement.SelectInto fill, Subject subject, List<Problem> advice) {
+        Catalog catalog = subject.catalog();
         List<SqlType.Field> columns = fill.query().columns();
         for (int i = 0; i < Math.min(columns.size(), fill.targets().size()); i++) {
             SqlType from = columns.get(i).type();
@@ -44,11 +46,14 @@ final class NarrowType implements Advice.Rule {
             if (isColumn(fill.query(), columns.get(i), catalog) && isNarrower(to, from)) {
                 advice.add(
                         problem(
-                                fill.query(),
-                                columns.get(i).name(),
-                                from,
-                                fill.targets().get(i).variable().name(),
-                                to));
+                                        fill.query(),
+                                        columns.get(i).name(),
+                                        from,
+                                        fill.targets().get(i).variable().name(),
+                                        to)
+                                .with(
+                                        typeOf(fill.targets().get(i).variable(), to, subject),
+                                        from.sql()));
             }
         }
     }
@@ -79,13 +84,23 @@ final class NarrowType implements Advice.Rule {
                     && isNarrower(use.column().type(), variable.get().type())) {
                 advice.add(
                         problem(
-                                change,
-                                variable.get().name(),
-                                variable.get().type(),
-                                "column " + use.column().name(),
-                                use.column().type()));
+                                        change,
+                                        variable.get().name(),
+                                        variable.get().type(),
+                                        "column " + use.column().name(),
+                                        use.column().type())
+                                .with(
+                                        typeOf(variable.get(), variable.get().type(), subject),
+                                        use.column().type().sql()));
             }
         }
+    }
+
+    /** The words of a local variable's type, where it is declared alone and is no part of one. */
+    private static Optional<Span> typeOf(Variable variable, SqlType whole, Subject subject) {
+        return variable.kind() == Variable.Kind.LOCAL && variable.type().equals(whole)
+                ? EditPlaces.typeOf(variable.span(), subject.routine().span())
+                : Optional.empty();
     }
 
     private Problem problem(BoundSql sql, String what, SqlType from, String where, SqlType to) {

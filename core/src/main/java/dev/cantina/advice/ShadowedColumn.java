@@ -4,6 +4,7 @@ import dev.cantina.binding.BoundRoutine;
 import dev.cantina.binding.BoundSql;
 import dev.cantina.binding.Scope;
 import dev.cantina.catalog.Catalog;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.SqlText;
 import java.util.List;
@@ -45,19 +46,24 @@ final class ShadowedColumn implements Advice.Rule {
             Optional<Scope.Found> variable = scope.find(use.names().get(0).key());
             if (variable.isPresent() && variable.get().field() < 0 && !isTaken(use, sql)) {
                 String name = use.names().get(0).text();
-                advice.add(
+                boolean parameter = variable.get().variable().kind().isParameter();
+                Problem problem =
                         Problem.advice(
                                 use.span(),
                                 name(),
                                 name + " is the column here, not the variable of the same name",
-                                variable.get().variable().kind().isParameter()
+                                parameter
                                         ? "say the variable in full: "
                                                 + routine.name()
                                                 + "."
                                                 + name
                                                 + ", or give it another name"
                                         : "give the variable another name, or label its block and say label."
-                                                + name));
+                                                + name);
+                advice.add(
+                        parameter
+                                ? problem.with(EditPlaces.before(use.span()), routine.name() + ".")
+                                : problem);
             }
         }
         for (SqlText.Scope child : names.children()) {

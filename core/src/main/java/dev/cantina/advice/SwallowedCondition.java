@@ -3,8 +3,11 @@ package dev.cantina.advice;
 import dev.cantina.binding.BoundStatement;
 import dev.cantina.binding.Walker;
 import dev.cantina.syntax.Declaration.HandledKind;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Span;
 import java.util.List;
+import java.util.Optional;
 
 /** A handler for SQLEXCEPTION that neither signals on, records nor sets anything. */
 final class SwallowedCondition implements Advice.Rule {
@@ -28,11 +31,21 @@ final class SwallowedCondition implements Advice.Rule {
     }
 
     private Problem problem(BoundStatement.Handler handler) {
-        return Problem.advice(
-                handler.span(),
-                name(),
-                "every exception ends here, and leaves no trace",
-                "RESIGNAL, record it in a table, or set something that tells the caller");
+        Problem problem =
+                Problem.advice(
+                        handler.span(),
+                        name(),
+                        "every exception ends here, and leaves no trace",
+                        "RESIGNAL, record it in a table, or set something that tells the caller");
+        Optional<Span> end = EditPlaces.last(handler.span(), "END");
+        if (end.isEmpty() || !(handler.body() instanceof BoundStatement.Block)) {
+            return problem;
+        }
+        String line = end.get().source().line(end.get().line());
+        String indent = line.substring(0, end.get().column() - 1);
+        return indent.isBlank()
+                ? problem.with(EditPlaces.before(end.get()), "  RESIGNAL;\n" + indent)
+                : problem.with(EditPlaces.before(end.get()), "RESIGNAL; ");
     }
 
     private static boolean isGeneral(BoundStatement.Handler handler) {

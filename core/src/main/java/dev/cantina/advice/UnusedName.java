@@ -4,6 +4,7 @@ import dev.cantina.binding.BoundExpression;
 import dev.cantina.binding.BoundRoutine;
 import dev.cantina.binding.Variable;
 import dev.cantina.binding.Walker;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Problem;
 import java.util.BitSet;
 import java.util.List;
@@ -26,12 +27,18 @@ final class UnusedName implements Advice.Rule {
                             || variable.kind() == Variable.Kind.IN
                             || variable.kind() == Variable.Kind.INOUT;
             if (owned && !used.get(variable.slot())) {
-                advice.add(
+                Problem problem =
                         Problem.advice(
                                 variable.span(),
                                 name(),
                                 variable.name() + " is never used",
-                                "remove it"));
+                                "remove it");
+                advice.add(
+                        variable.kind().isParameter()
+                                ? problem
+                                : problem.with(
+                                        EditPlaces.declaration(variable.span(), routine.span()),
+                                        ""));
             }
         }
     }

@@ -2,6 +2,7 @@ package dev.cantina.advice;
 
 import dev.cantina.binding.BoundSql;
 import dev.cantina.facts.RowFacts;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Problem;
 import java.util.List;
 
@@ -20,10 +21,11 @@ final class WholeTable implements Advice.Rule {
             if (change && RowFacts.hasCondition(sql).isNo()) {
                 advice.add(
                         Problem.advice(
-                                sql.span(),
-                                name(),
-                                sql.verb() + " without WHERE touches every row",
-                                "add WHERE, or WHERE TRUE if every row is meant"));
+                                        sql.span(),
+                                        name(),
+                                        sql.verb() + " without WHERE touches every row",
+                                        "add WHERE, or WHERE TRUE if every row is meant")
+                                .with(EditPlaces.behind(sql.span()), " WHERE TRUE"));
             }
         }
     }

@@ -8,6 +8,7 @@ import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.syntax.Declaration;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Problem;
@@ -102,6 +103,7 @@ public final class Binder {
         ExpressionBinder expressions = new ExpressionBinder(binding, sql);
         StatementBinder statements =
                 new StatementBinder(binding, expressions, sql, kind, symbol.returns());
+        binding.isOf(tree.span(), tree.body().orElseThrow());
         for (ParameterSymbol parameter : symbol.parameters()) {
             parameter
                     .initial()
@@ -218,11 +220,16 @@ public final class Binder {
         }
         if (tree.timing() != Unit.Timing.AFTER
                 && (tree.oldTable().isPresent() || tree.newTable().isPresent())) {
+            Problem problem =
+                    Problem.error(
+                            tree.oldTable().or(tree::newTable).get().span(),
+                            "wrong-declaration",
+                            "only an AFTER trigger can see what its statement changed",
+                            "write AFTER, or use the OLD and NEW row");
             binding.error(
-                    tree.oldTable().or(tree::newTable).get().span(),
-                    "wrong-declaration",
-                    "only an AFTER trigger can see what its statement changed",
-                    "write AFTER, or use the OLD and NEW row");
+                    tree.timing() == Unit.Timing.BEFORE
+                            ? problem.with(EditPlaces.words(tree.span(), "BEFORE"), "AFTER")
+                            : problem);
         } else {
             binding.oldTable = transition(tree.oldTable(), table, binding);
             binding.newTable = transition(tree.newTable(), table, binding);
@@ -239,6 +246,7 @@ public final class Binder {
         StatementBinder statements =
                 new StatementBinder(
                         binding, expressions, sql, BoundRoutine.Kind.TRIGGER, Optional.empty());
+        binding.isOf(tree.span(), tree.body());
         if (tree.timing() == Unit.Timing.BEFORE) {
             statements.allowNewRow();
         }

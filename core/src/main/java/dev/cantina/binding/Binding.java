@@ -7,12 +7,15 @@ import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TypeResolver;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Nearest;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlWords;
+import dev.cantina.syntax.Statement;
+import dev.cantina.syntax.Unit;
 import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -211,12 +214,61 @@ final class Binding {
         return places.size() - 1;
     }
 
+    /** The routine, and the place behind its outermost BEGIN, where it has them. */
+    Optional<Span> routine = Optional.empty();
+
+    Optional<Span> body = Optional.empty();
+
+    /** What is bound is a routine, with the statement that is its body. */
+    void isOf(Span whole, Statement statement) {
+        routine = Optional.of(whole);
+        body =
+                statement instanceof Statement.Compound block
+                        ? EditPlaces.behindBegin(block.span())
+                        : Optional.empty();
+    }
+
     void error(Span span, String rule, String message) {
         problems.add(Problem.error(span, rule, message));
     }
 
     void error(Span span, String rule, String message, String hint) {
         problems.add(Problem.error(span, rule, message, hint));
+    }
+
+    void error(Problem problem) {
+        problems.add(problem);
+    }
+
+    /** A routine does more with data than its head says. */
+    void wrongAccess(Span span, Unit.SqlAccess does) {
+        String words = does.name().replace('_', ' ');
+        boolean reads = does == Unit.SqlAccess.READS_SQL_DATA;
+        Problem problem =
+                Problem.error(
+                        span,
+                        "wrong-access",
+                        "the routine says "
+                                + access.name().replace('_', ' ')
+                                + ", and this "
+                                + (reads ? "reads" : "changes")
+                                + " data",
+                        "say " + words + ", or say nothing: it is found out from the body");
+        error(
+                routine.map(r -> problem.with(EditPlaces.words(r, access.name().split("_")), words))
+                        .orElse(problem));
+    }
+
+    /** There is no condition of a name; it can be declared at the head of the body. */
+    void noCondition(Span span, String name) {
+        String declaration = "DECLARE " + name + " CONDITION FOR SQLSTATE '45000'";
+        Problem problem =
+                Problem.error(
+                        span,
+                        "unknown-name",
+                        "there is no condition " + name + " here",
+                        "declare it: " + declaration);
+        error(body.map(b -> problem.with(b, "\n  " + declaration + ";")).orElse(problem));
     }
 
     /** An error about a name that is not there, with the nearest one that is. */

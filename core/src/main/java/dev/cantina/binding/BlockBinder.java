@@ -3,7 +3,9 @@ package dev.cantina.binding;
 import dev.cantina.binding.BoundStatement.Assignment;
 import dev.cantina.binding.BoundStatement.Target;
 import dev.cantina.syntax.Declaration;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Statement;
 import dev.cantina.types.SqlType;
@@ -178,10 +180,12 @@ final class BlockBinder {
     private void notSuccess(Span span, Optional<String> sqlstate) {
         if (sqlstate.filter(s -> s.startsWith("00")).isPresent()) {
             binding.error(
-                    span,
-                    "wrong-sqlstate",
-                    "class 00 means success, which is no condition to handle",
-                    "use '45000' for a condition of your own");
+                    Problem.error(
+                                    span,
+                                    "wrong-sqlstate",
+                                    "class 00 means success, which is no condition to handle",
+                                    "use '45000' for a condition of your own")
+                            .with(EditPlaces.text(span, sqlstate.get()), "'45000'"));
         }
     }
 
@@ -189,10 +193,12 @@ final class BlockBinder {
             Declaration.Handler handler, Statement.Compound block, Scope scope) {
         if (handler.action() == Declaration.HandlerAction.UNDO && !block.atomic()) {
             binding.error(
-                    handler.span(),
-                    "wrong-declaration",
-                    "an UNDO handler stands only in an ATOMIC block",
-                    "write BEGIN ATOMIC, or declare an EXIT handler");
+                    Problem.error(
+                                    handler.span(),
+                                    "wrong-declaration",
+                                    "an UNDO handler stands only in an ATOMIC block",
+                                    "write BEGIN ATOMIC, or declare an EXIT handler")
+                            .with(EditPlaces.words(block.span(), "BEGIN"), "BEGIN ATOMIC"));
         }
         List<BoundStatement.Handled> handled = new ArrayList<>();
         for (Declaration.HandledCondition condition : handler.conditions()) {
@@ -207,13 +213,7 @@ final class BlockBinder {
                                                     condition.span(),
                                                     new NamedUse.Meaning.OfCondition(n)));
                     if (found.isEmpty()) {
-                        binding.error(
-                                condition.span(),
-                                "unknown-name",
-                                "there is no condition " + condition.text() + " here",
-                                "declare it: DECLARE "
-                                        + condition.text()
-                                        + " CONDITION FOR SQLSTATE '45000'");
+                        binding.noCondition(condition.span(), condition.text());
                     } else {
                         handled.add(
                                 new BoundStatement.Handled(

@@ -2,7 +2,9 @@ package dev.cantina.binding;
 
 import dev.cantina.binding.BoundStatement.Assignment;
 import dev.cantina.binding.BoundStatement.Target;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Statement;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -75,11 +77,7 @@ final class ConditionBinder {
                                     binding.means(
                                             condition.span(), new NamedUse.Meaning.OfCondition(n)));
             if (found.isEmpty()) {
-                binding.error(
-                        condition.span(),
-                        "unknown-name",
-                        "there is no condition " + condition + " here",
-                        "declare it: DECLARE " + condition + " CONDITION FOR SQLSTATE '45000'");
+                binding.noCondition(condition.span(), condition.text());
                 return binding.nothing(signal.span());
             }
             // A condition without a state is unhandled user-defined exception (9075-4, 14.5):
@@ -90,10 +88,12 @@ final class ConditionBinder {
         }
         if (state.filter(s -> s.startsWith("00")).isPresent()) {
             binding.error(
-                    signal.span(),
-                    "wrong-sqlstate",
-                    "class 00 means success and can't be signalled",
-                    "use '45000' for a condition of your own");
+                    Problem.error(
+                                    signal.span(),
+                                    "wrong-sqlstate",
+                                    "class 00 means success and can't be signalled",
+                                    "use '45000' for a condition of your own")
+                            .with(EditPlaces.text(signal.span(), state.get()), "'45000'"));
         }
         List<BoundStatement.SignalItem> items = new ArrayList<>();
         for (Statement.SignalItem item : signal.items()) {
@@ -125,11 +125,16 @@ final class ConditionBinder {
             String key = item.item().key();
             if (!known.contains(key)) {
                 if (CONDITION_ITEMS.contains(key)) {
+                    Problem problem =
+                            Problem.error(
+                                    item.item().span(),
+                                    "unknown-name",
+                                    item.item() + " belongs to a condition",
+                                    "write GET DIAGNOSTICS CONDITION 1 " + item.span().text());
                     binding.error(
-                            item.item().span(),
-                            "unknown-name",
-                            item.item() + " belongs to a condition",
-                            "write GET DIAGNOSTICS CONDITION 1 " + item.span().text());
+                            get.items().size() == 1
+                                    ? problem.with(EditPlaces.before(item.span()), "CONDITION 1 ")
+                                    : problem);
                 } else {
                     binding.unknown(
                             item.item().span(), "diagnostics item", item.item().text(), known);

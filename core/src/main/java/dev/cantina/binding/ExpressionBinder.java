@@ -6,6 +6,7 @@ import dev.cantina.binding.BoundExpression.ConvertKind;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Expression.Operator;
 import dev.cantina.syntax.Name;
@@ -363,20 +364,35 @@ public final class ExpressionBinder {
         if (e.type().isNumeric() || e.type() instanceof SqlType.Unknown) {
             return e;
         }
-        binding.error(
-                e.span(),
-                "wrong-type",
-                "'" + sign + "' takes numbers, and this is of type " + e.type().sql(),
-                e.type() instanceof SqlType.Text && sign.equals("+")
-                        ? "texts are put together with ||"
-                        : "write CAST(" + e.span().text() + " AS DECIMAL(18, 4))");
+        binding.error(notNumeric(e, sign));
         return new Constant(e.span(), null, SqlType.BIGINT);
+    }
+
+    private static Problem notNumeric(BoundExpression e, String sign) {
+        boolean joins = e.type() instanceof SqlType.Text && sign.equals("+");
+        String cast = "CAST(" + e.span().text() + " AS DECIMAL(18, 4))";
+        Problem problem =
+                Problem.error(
+                        e.span(),
+                        "wrong-type",
+                        "'" + sign + "' takes numbers, and this is of type " + e.type().sql(),
+                        joins ? "texts are put together with ||" : "write " + cast);
+        return joins || !(e.type() instanceof SqlType.Text)
+                ? problem
+                : problem.with(e.span(), cast);
     }
 
     private BoundExpression arithmetic(
             Span span, Operator operator, BoundExpression left, BoundExpression right) {
         if (DatetimeBinder.concerns(left.type()) || DatetimeBinder.concerns(right.type())) {
             return moments.arithmetic(span, operator, left, right);
+        }
+        if (left.type() instanceof SqlType.Text
+                && right.type() instanceof SqlType.Text
+                && operator == Operator.ADD) {
+            Span sign = span.source().span(left.span().end(), right.span().start());
+            binding.error(notNumeric(left, "+").with(EditPlaces.words(sign, "+"), "||"));
+            return new Constant(span, null, SqlType.BIGINT);
         }
         BoundExpression a = numeric(left, operator.sign());
         // Of two texts one is enough to say so.
@@ -424,7 +440,11 @@ public final class ExpressionBinder {
         }
         if (unknown) {
             return new BoundExpression.Compare(
-                    span, operator, convert(left, type, span), convert(right, type, span), false);
+                    span,
+                    operator,
+                    convert(left, type, left.span()),
+                    convert(right, type, right.span()),
+                    false);
         }
         boolean fixed = isFixed(left.type()) || isFixed(right.type());
         return new BoundExpression.Compare(span, operator, left, right, fixed);

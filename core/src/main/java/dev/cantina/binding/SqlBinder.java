@@ -152,25 +152,13 @@ final class SqlBinder {
                 binding.access == Unit.SqlAccess.NO_SQL
                         || binding.access == Unit.SqlAccess.CONTAINS_SQL;
         if (silent && text.isQuery() && !tables.isEmpty()) {
-            binding.error(
-                    text.span(),
-                    "wrong-access",
-                    "the routine says "
-                            + binding.access.name().replace('_', ' ')
-                            + ", and this reads data",
-                    "say READS SQL DATA, or say nothing: it is found out from the body");
+            binding.wrongAccess(text.span(), Unit.SqlAccess.READS_SQL_DATA);
         }
         BoundSql whole = bound(text, pieces, parameters, List.of(), tables, 0);
         if (binding.access != Unit.SqlAccess.MODIFIES_SQL_DATA
                 && text.isQuery()
                 && whole.changes()) {
-            binding.error(
-                    text.span(),
-                    "wrong-access",
-                    "the routine says "
-                            + binding.access.name().replace('_', ' ')
-                            + ", and this changes data",
-                    "say MODIFIES SQL DATA, or say nothing: it is found out from the body");
+            binding.wrongAccess(text.span(), Unit.SqlAccess.MODIFIES_SQL_DATA);
         }
         boolean cuts = binding.describer.map(Describer::cutsQuotients).orElse(true);
         if (!cuts && cut.isEmpty() && text.span().text().indexOf('/') >= 0) {

@@ -3,12 +3,15 @@ package dev.cantina.binding;
 import dev.cantina.binding.BoundStatement.Assignment;
 import dev.cantina.binding.BoundStatement.Branch;
 import dev.cantina.binding.BoundStatement.Target;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Name;
+import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlStatement;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.Statement;
+import dev.cantina.syntax.Unit;
 import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -338,10 +341,12 @@ final class StatementBinder {
         binding.means(label.span(), new NamedUse.Meaning.OfLabel(target.get()));
         if (iterate && !target.get().isLoop()) {
             binding.error(
-                    label.span(),
-                    "misplaced-statement",
-                    "ITERATE goes on with a loop, and " + label + " is a block",
-                    "write LEAVE " + label + ", or label the loop");
+                    Problem.error(
+                                    label.span(),
+                                    "misplaced-statement",
+                                    "ITERATE goes on with a loop, and " + label + " is a block",
+                                    "write LEAVE " + label + ", or label the loop")
+                            .with(EditPlaces.words(s.span(), "ITERATE"), "LEAVE"));
             return binding.nothing(s.span());
         }
         int at = place(s, scope, iterate ? "ITERATE" : "LEAVE");
@@ -534,10 +539,14 @@ final class StatementBinder {
         }
         if (!fetch.orientation().equals("NEXT") && !cursor.get().scroll()) {
             binding.error(
-                    fetch.span(),
-                    "wrong-cursor",
-                    cursor.get().name() + " goes forwards alone",
-                    "declare it SCROLL CURSOR");
+                    Problem.error(
+                                    fetch.span(),
+                                    "wrong-cursor",
+                                    cursor.get().name() + " goes forwards alone",
+                                    "declare it SCROLL CURSOR")
+                            .with(
+                                    EditPlaces.words(cursor.get().span(), "CURSOR"),
+                                    "SCROLL CURSOR"));
         }
         Optional<BoundExpression> offset =
                 fetch.offset()
@@ -566,12 +575,7 @@ final class StatementBinder {
         int at = place(data, scope, data.sql().verb());
         if (!text.query()) {
             if (binding.access != SqlAccess.MODIFIES_SQL_DATA) {
-                String words = binding.access.name().replace('_', ' ');
-                binding.error(
-                        data.span(),
-                        "wrong-access",
-                        "the routine says " + words + ", and this changes data",
-                        "say MODIFIES SQL DATA, or say nothing: it is found out from the body");
+                binding.wrongAccess(data.span(), Unit.SqlAccess.MODIFIES_SQL_DATA);
             }
             return new BoundStatement.Execute(at, text);
         }

@@ -82,6 +82,16 @@ public record Problem(
         return new Problem(span, severity, rule, message, hint, Optional.empty());
     }
 
+    /** The same with the change of the text that its hint speaks of. */
+    public Problem with(Span range, String text) {
+        return new Problem(span, severity, rule, message, hint, Optional.of(new Edit(range, text)));
+    }
+
+    /** The same with a change where there is a place for it. */
+    public Problem with(Optional<Span> range, String text) {
+        return range.map(r -> with(r, text)).orElse(this);
+    }
+
     public boolean isError() {
         return severity == Severity.ERROR;
     }

@@ -185,13 +185,15 @@ final class StatementParser {
         }
         Name name = reader.nameOf(reader.take());
         if (label.isEmpty() || !label.get().is(name)) {
-            problems.add(
+            Problem problem =
                     Problem.error(
                             name.span(),
                             "syntax",
                             "the label " + name + " at the end is not the one at the beginning",
                             label.map(l -> "write " + l)
-                                    .orElse("label the beginning: " + name + ":")));
+                                    .orElse("label the beginning: " + name + ":"));
+            problems.add(
+                    label.map(l -> problem.with(name.span(), l.span().text())).orElse(problem));
         }
     }
 

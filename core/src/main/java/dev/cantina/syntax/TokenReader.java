@@ -242,9 +242,21 @@ final class TokenReader {
                 missing && at > 0
                         ? source.span(tokens[at - 1].start(), tokens[at - 1].end())
                         : spanOf(found);
-        return new Failure(
+        Problem problem =
                 Problem.error(
-                        span, "syntax", "expected " + what + place + ", found " + describe(found)));
+                        span, "syntax", "expected " + what + place + ", found " + describe(found));
+        boolean sign = what.length() == 3 && what.charAt(0) == '\'';
+        String words = sign ? what.substring(1, 2) : " " + what;
+        return new Failure(
+                at > 0 && (sign || isWords(what))
+                        ? problem.with(
+                                source.span(tokens[at - 1].end(), tokens[at - 1].end()), words)
+                        : problem);
+    }
+
+    /** Whether what is expected is what to write, and not a kind of thing. */
+    private static boolean isWords(String what) {
+        return what.chars().allMatch(c -> c == ' ' || c >= 'A' && c <= 'Z');
     }
 
     Failure failure(Token at, String message, String hint) {

@@ -42,6 +42,8 @@ class AdviceTest {
             delimiterString = " | ",
             value = {
                 "null-comparison | IF n = NULL THEN SET r = 1; END IF;",
+                "null-comparison | IF s = NULL THEN SET r = 1; END IF;",
+                "null-comparison | IF NULL <> CURRENT_DATE THEN SET r = 1; END IF;",
                 "null-comparison | SET r = CASE WHEN n <> NULL THEN 1 END;",
                 "whole-table | DELETE FROM log;",
                 "whole-table | UPDATE item SET qty = n;",
