@@ -3,7 +3,9 @@ package dev.cantina.nativecode;
 import dev.cantina.nativecode.NativeStatement.Kind;
 import dev.cantina.nativecode.NativeStatement.Part;
 import dev.cantina.nativecode.NativeStatement.Role;
+import dev.cantina.syntax.EditPlaces;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -11,6 +13,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 
@@ -73,7 +76,13 @@ public final class NativeAdvice {
                 String name = key(one);
                 long uses = inside.stream().filter(w -> w.name() && w.text().equals(name)).count();
                 if (uses < 2 && one.kind() != NativeVariable.Kind.SPECIAL) {
-                    add(one.span(), "unused-name", one.name() + " is never used", "remove it");
+                    advice.add(
+                            Problem.advice(
+                                            one.span(),
+                                            "unused-name",
+                                            one.name() + " is never used",
+                                            "remove it")
+                                    .with(declaration(one, s), ""));
                 }
                 if (outer.containsKey(name)) {
                     add(
@@ -108,11 +117,15 @@ public final class NativeAdvice {
         for (int i = 0; i + 1 < statements.size(); i++) {
             boolean jumps = Set.of("LEAVE", "ITERATE").contains(statements.get(i).what());
             if (neverGoesOn(statements.get(i)) && (jumps || !goesOn)) {
-                add(
-                        statements.get(i + 1).span(),
-                        "unreachable",
-                        "nothing reaches this: what stands before it never goes on",
-                        "remove it, or let what stands before it go on");
+                Span first = statements.get(i + 1).span();
+                Span last = statements.get(statements.size() - 1).span();
+                advice.add(
+                        Problem.advice(
+                                        first,
+                                        "unreachable",
+                                        "nothing reaches this: what stands before it never goes on",
+                                        "remove it, or let what stands before it go on")
+                                .with(EditPlaces.withLines(first.to(last)), ""));
                 return;
             }
         }
@@ -167,12 +180,52 @@ public final class NativeAdvice {
                         .anyMatch(
                                 w -> w.text().equals("others") || w.text().equals("sqlexception"));
         if (general && part.statements().stream().noneMatch(NativeAdvice::doesSomething)) {
-            add(
-                    part.head(),
-                    "swallowed-condition",
-                    "every exception ends here, and leaves no trace",
-                    "raise it again, record it in a table, or set something that tells the caller");
+            Problem problem =
+                    Problem.advice(
+                            part.head(),
+                            "swallowed-condition",
+                            "every exception ends here, and leaves no trace",
+                            "raise it again, record it in a table, or set something that tells the"
+                                    + " caller");
+            advice.add(part.statements().size() == 1 ? raising(problem, part) : problem);
         }
+    }
+
+    /** The one statement of a handler is NULL, or a block with nothing in it. */
+    private Problem raising(Problem problem, Part part) {
+        NativeStatement only = part.statements().get(0);
+        List<Word> all = words.apply(only.span());
+        Source source = only.span().source();
+        if (only.kind() == Kind.SIMPLE && all.get(0).text().equals("null")) {
+            int start = all.get(0).start();
+            return problem.with(source.span(start, start + "null".length()), "RAISE");
+        }
+        boolean empty =
+                only.kind() == Kind.BLOCK
+                        && only.declared().isEmpty()
+                        && only.parts().stream().allMatch(p -> p.statements().isEmpty());
+        Optional<Word> end = all.stream().filter(w -> w.text().equals("end")).reduce((a, b) -> b);
+        return empty && end.isPresent()
+                ? problem.with(source.span(end.get().start(), end.get().start()), "RESIGNAL; ")
+                : problem;
+    }
+
+    /** A declaration of one variable whose value no routine works out. */
+    private static Optional<Span> declaration(NativeVariable one, NativeStatement block) {
+        boolean alone =
+                block.declared().stream()
+                                .filter(v -> v.span().start() == one.span().start())
+                                .count()
+                        == 1;
+        String text = one.span().text().toLowerCase(Locale.ROOT);
+        int value = Math.max(text.indexOf("default"), text.indexOf('='));
+        boolean goes =
+                one.kind() == NativeVariable.Kind.LOCAL
+                        || one.kind() == NativeVariable.Kind.CONSTANT
+                        || one.kind() == NativeVariable.Kind.CURSOR;
+        return alone && goes && (value < 0 || text.indexOf('(', value) < 0)
+                ? Optional.of(EditPlaces.withLines(one.span()))
+                : Optional.empty();
     }
 
     private static boolean doesSomething(NativeStatement s) {

@@ -152,6 +152,23 @@ class OwnMariaTest {
                             "unreachable:8",
                             "concatenated-sql:10"),
                     workspace.check().stream().map(p -> p.rule() + ":" + p.span().line()).toList());
+            // Of several variables in one declaration none is left out by a key.
+            assertEquals(
+                    List.of("[]", "[ -> RESIGNAL; ]", "[SET used = 2; -> ]", "[]"),
+                    workspace.check().stream()
+                            .map(
+                                    p ->
+                                            p
+                                                    .edit()
+                                                    .map(
+                                                            e ->
+                                                                    e.range().text().strip()
+                                                                            + " -> "
+                                                                            + e.text())
+                                                    .stream()
+                                                    .toList()
+                                                    .toString())
+                            .toList());
         }
     }
 

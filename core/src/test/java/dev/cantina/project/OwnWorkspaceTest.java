@@ -17,7 +17,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -191,6 +193,55 @@ class OwnWorkspaceTest {
         assertTrue(problems.get(0).message().contains("\"x\" is not a known variable"));
         assertEquals(7, problems.get(1).span().line());
         assertEquals("nothing", problems.get(1).span().text());
+    }
+
+    /** The changes that hints speak of, made one after the other, the last one first. */
+    private String edited(String routines) throws Exception {
+        write("routines/a.sql", routines);
+        List<Problem> problems = new ArrayList<>(check());
+        problems.sort(Comparator.comparingInt((Problem p) -> p.span().start()).reversed());
+        StringBuilder text = new StringBuilder(routines);
+        for (Problem problem : problems) {
+            problem.edit()
+                    .ifPresent(e -> text.replace(e.range().start(), e.range().end(), e.text()));
+        }
+        return text.toString();
+    }
+
+    @Test
+    void whatAHintSaysCanBeDone() throws Exception {
+        String done =
+                edited(
+                        """
+                        CREATE FUNCTION f(a int) RETURNS int LANGUAGE plpgsql AS $$
+                        DECLARE
+                          nothing text := 'x';
+                          made int := nextval('q');
+                          used int := 1;
+                        BEGIN
+                          RETURN used;
+                          used := 3;
+                          IF used > a THEN
+                            used := 2;
+                          END IF;
+                        EXCEPTION
+                          WHEN OTHERS THEN null; -- whatever it was
+                        END $$;
+                        """);
+        assertEquals(
+                """
+                CREATE FUNCTION f(a int) RETURNS int LANGUAGE plpgsql AS $$
+                DECLARE
+                  made int := nextval('q');
+                  used int := 1;
+                BEGIN
+                  RETURN used;
+                EXCEPTION
+                  WHEN OTHERS THEN RAISE; -- whatever it was
+                END $$;
+                """,
+                done);
+        assertEquals(List.of("unused-name:3"), advice(done));
     }
 
     private List<String> advice(String routines) throws Exception {

@@ -91,6 +91,7 @@ import org.eclipse.lsp4j.services.TextDocumentService;
 /** What an editor asks of a text. */
 final class Answers implements TextDocumentService {
     private static final int MOST_SYMBOLS = 200;
+    private static final int MOST_SHOWN = 60;
 
     private final Documents documents;
 
@@ -587,8 +588,8 @@ final class Answers implements TextDocumentService {
         CodeAction action =
                 new CodeAction(
                         edit.text().isEmpty()
-                                ? "Leave out " + edit.range().text()
-                                : "Write " + edit.text().strip());
+                                ? "Leave out " + shortened(edit.range().text())
+                                : "Write " + shortened(edit.text()));
         action.setKind(CodeActionKind.QuickFix);
         action.setIsPreferred(true);
         action.setDiagnostics(
@@ -602,6 +603,12 @@ final class Answers implements TextDocumentService {
                                 uri,
                                 List.of(new TextEdit(Positions.of(edit.range()), edit.text())))));
         return action;
+    }
+
+    /** The first words of a text, for a line of a menu. */
+    private static String shortened(String text) {
+        String line = text.strip().replaceAll("\\s+", " ");
+        return line.length() > MOST_SHOWN ? line.substring(0, MOST_SHOWN - 1) + "…" : line;
     }
 
     @Override
