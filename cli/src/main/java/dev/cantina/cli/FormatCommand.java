@@ -1,11 +1,16 @@
 package dev.cantina.cli;
 
 import dev.cantina.editing.Layout;
+import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.OwnReading;
+import dev.cantina.nativecode.OwnText;
+import dev.cantina.nativecode.ServerCode;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Parser;
+import dev.cantina.syntax.Source;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -58,24 +63,71 @@ final class FormatCommand implements Command {
         Map<String, String> leftAlone = new LinkedHashMap<>();
         for (Path file : files(call, project)) {
             String shown = project.shown(file);
-            ParsedFile parsed = Parser.parse(ProjectReader.source(file, shown), project.reading());
-            Optional<String> laid = Layout.of(parsed);
-            if (laid.isEmpty()) {
-                leftAlone.put(
-                        shown,
-                        parsed.problems().isEmpty()
-                                ? "it can't be read"
-                                : parsed.problems().get(0).span().place()
-                                        + ": "
-                                        + parsed.problems().get(0).message());
-            } else if (!laid.get().equals(parsed.source().written())) {
+            Source source = ProjectReader.source(file, shown);
+            Optional<String> laid =
+                    isStandard(project, file)
+                            ? standard(project, source, leftAlone)
+                            : own(project, source, leftAlone);
+            if (laid.isPresent() && !laid.get().equals(source.written())) {
                 if (!call.has("show")) {
                     write(file, shown, laid.get());
                 }
                 changed.add(shown);
             }
         }
+        if (asItIs > 0 && !call.quiet()) {
+            call.screen()
+                    .note(
+                            (asItIs == 1 ? "1 routine is" : asItIs + " routines are")
+                                    + " left as written: in another language, or between single"
+                                    + " quotes");
+        }
         return told(call, changed, leftAlone);
+    }
+
+    /** Routines that are not laid out, and need not be. */
+    private int asItIs;
+
+    private static boolean isStandard(Project project, Path file) throws ProjectException {
+        return project.own().isEmpty()
+                || ProjectReader.matching(project, project.own().get().standard()).contains(file);
+    }
+
+    private static Optional<String> standard(
+            Project project, Source source, Map<String, String> leftAlone) {
+        ParsedFile parsed = Parser.parse(source, project.reading());
+        Optional<String> laid = Layout.of(parsed);
+        if (laid.isEmpty()) {
+            leftAlone.put(
+                    source.name(),
+                    parsed.problems().isEmpty()
+                            ? "it can't be read"
+                            : parsed.problems().get(0).span().place()
+                                    + ": "
+                                    + parsed.problems().get(0).message());
+        }
+        return laid;
+    }
+
+    /** What is in a server's own words; routines that can't be read there stay as they are. */
+    private Optional<String> own(Project project, Source source, Map<String, String> leftAlone) {
+        OwnReading reading = ServerCode.READINGS.get(project.own().orElseThrow().dialect());
+        try {
+            OwnText text = reading.read(source);
+            for (OwnText.Unit unit : Layout.leftAlone(text)) {
+                if (unit.unread().isPresent()) {
+                    leftAlone.put(
+                            unit.name() + ", " + unit.at().place(),
+                            unit.unread().get().getMessage());
+                } else {
+                    asItIs++;
+                }
+            }
+            return Optional.of(Layout.of(text, reading));
+        } catch (NativeSyntaxException e) {
+            leftAlone.put(source.name(), e.getMessage());
+            return Optional.empty();
+        }
     }
 
     private static int told(Invocation call, List<String> changed, Map<String, String> leftAlone) {
@@ -93,15 +145,18 @@ final class FormatCommand implements Command {
         return trouble ? ExitCode.FAILED : ExitCode.WELL;
     }
 
-    /** The files that were asked for, or all with routines in the standard language. */
+    /** The files that were asked for, or all with routines. */
     private static List<Path> files(Invocation call, Project project)
             throws UsageException, ProjectException {
-        List<Path> all =
-                project.own().isEmpty()
-                        ? ProjectReader.files(project.root().resolve("routines"), ".sql")
-                        : ProjectReader.matching(project, project.own().get().standard());
+        List<Path> all = new ArrayList<>();
+        if (project.own().isEmpty()) {
+            all.addAll(ProjectReader.files(project.root().resolve("routines"), ".sql"));
+        } else {
+            all.addAll(ProjectReader.matching(project, project.own().get().standard()));
+            all.addAll(ProjectReader.matching(project, project.own().get().routines()));
+        }
         if (call.arguments().isEmpty()) {
-            return all;
+            return all.stream().distinct().toList();
         }
         List<Path> chosen = new ArrayList<>();
         for (String argument : call.arguments()) {
@@ -111,9 +166,7 @@ final class FormatCommand implements Command {
                             .filter(f -> f.toAbsolutePath().normalize().startsWith(wanted))
                             .toList();
             if (fitting.isEmpty()) {
-                throw new UsageException(
-                        argument
-                                + " is no file or folder of routines in the standard language here");
+                throw new UsageException(argument + " is no file or folder of routines here");
             }
             chosen.addAll(fitting);
         }

@@ -58,4 +58,28 @@ class FormatCommandTest {
         assertEquals(2, result.code());
         assertTrue(result.err().contains("is no file or folder of routines"), result.err());
     }
+
+    /** Without a server: only the texts are looked at. */
+    @Test
+    void routinesInAServersOwnWordsToo() throws IOException {
+        cli.write(
+                "cantina.yaml",
+                "project: tidy\ndialect: postgresql\ndatabase: private\n"
+                        + "routines: code/*.sql\nstandard: routines/*.sql\n");
+        String tidy =
+                "CREATE FUNCTION f() RETURNS int LANGUAGE plpgsql AS $$\nBEGIN\n  RETURN 1;\nEND $$;\n"
+                        + "   CREATE FUNCTION s() RETURNS int LANGUAGE sql AS 'SELECT 1';\n";
+        cli.write("code/f.sql", tidy.replace("  RETURN", "RETURN"));
+        String broken =
+                "CREATE FUNCTION b() RETURNS int LANGUAGE plpgsql AS $$\nBEGIN\nIF THEN\nEND $$;\n";
+        cli.write("code/b.sql", broken);
+        Cli.Result result = cli.run("format");
+        assertEquals(1, result.code());
+        assertEquals("  routines/p.sql\n  code/f.sql\n2 files changed\n", result.out());
+        assertEquals(tidy, Files.readString(cli.path("code/f.sql")));
+        assertEquals(TIDY, Files.readString(cli.path("routines/p.sql")));
+        assertEquals(broken, Files.readString(cli.path("code/b.sql")));
+        assertTrue(result.err().contains("left alone: b, code/b.sql:1:17; "), result.err());
+        assertTrue(result.err().contains("1 routine is left as written"), result.err());
+    }
 }

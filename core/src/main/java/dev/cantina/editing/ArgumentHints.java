@@ -3,6 +3,8 @@ package dev.cantina.editing;
 import dev.cantina.binding.NamedUse;
 import dev.cantina.binding.NamedUse.Meaning;
 import dev.cantina.catalog.ParameterSymbol;
+import dev.cantina.nativecode.NativeToken;
+import dev.cantina.nativecode.OwnText;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.SqlWords;
 import java.util.ArrayList;
@@ -32,6 +34,71 @@ public final class ArgumentHints {
             }
         }
         return hints.stream().distinct().toList();
+    }
+
+    /** Those of a text in a server's own words; routines that share a name are passed over. */
+    static List<Hint> of(OwnNames names, OwnText text) {
+        List<Hint> hints = new ArrayList<>();
+        for (OwnNames.Use use : names.all()) {
+            List<OwnText.Unit> called =
+                    use.declares() || use.meaning().what() != OwnNames.What.ROUTINE
+                            ? List.of()
+                            : names.units().values().stream()
+                                    .flatMap(List::stream)
+                                    .filter(
+                                            u ->
+                                                    use.meaning().declared().stream()
+                                                            .anyMatch(
+                                                                    d -> OwnNames.same(d, u.at())))
+                                    .toList();
+            if (called.size() == 1) {
+                arguments(text, use.span().end(), called.get(0), hints);
+            }
+        }
+        return hints;
+    }
+
+    private static void arguments(OwnText text, int from, OwnText.Unit called, List<Hint> hints) {
+        // A function is not given what it hands out.
+        List<String> parameters =
+                called.parameters().stream()
+                        .filter(p -> called.kind() == OwnText.Kind.PROCEDURE || p.isInput())
+                        .map(OwnText.Parameter::name)
+                        .toList();
+        List<? extends NativeToken> tokens = text.tokens();
+        int at = 0;
+        while (at < tokens.size() && tokens.get(at).start() < from) {
+            at++;
+        }
+        if (at == tokens.size() || !tokens.get(at).is("(")) {
+            return;
+        }
+        int depth = 0;
+        int argument = 0;
+        NativeToken first = null;
+        for (int i = at + 1; i < tokens.size() && !tokens.get(i).is(";"); i++) {
+            NativeToken token = tokens.get(i);
+            boolean closes = depth == 0 && token.is(")");
+            if (closes || depth == 0 && token.is(",")) {
+                String name = argument < parameters.size() ? parameters.get(argument) : "";
+                argument++;
+                if (first != null
+                        && !name.isEmpty()
+                        && !OwnView.key(first).equals(OwnView.key(name))) {
+                    hints.add(new Hint(first.start(), name));
+                }
+                first = null;
+                if (closes) {
+                    return;
+                }
+            } else if (token.is("=>") || token.is(":=") && depth == 0) {
+                // From here on each says its name.
+                return;
+            } else if (first == null) {
+                first = token;
+            }
+            depth += token.is("(") || token.is("[") ? 1 : token.is(")") || token.is("]") ? -1 : 0;
+        }
     }
 
     private static void arguments(

@@ -73,6 +73,12 @@ public interface AskedText {
     /** The places of variables in the routine around an offset, as far as that offset. */
     List<Span> variables(int offset);
 
+    /** The text with its lines as far in as they should be; empty where it can't be read. */
+    Optional<String> laid();
+
+    /** Which parameter each argument of a call is for, where the call does not say it. */
+    List<ArgumentHints.Hint> argumentHints();
+
     /** All names of the text whose meaning is known. */
     List<Marked> names();
 }

@@ -397,6 +397,24 @@ public final class OwnAskedText implements AskedText {
     }
 
     @Override
+    public Optional<String> laid() {
+        ParsedFile parsed = view.standard().get(source.name());
+        if (parsed != null) {
+            return Layout.of(parsed);
+        }
+        return text != null && text.source().written().equals(source.written())
+                ? Optional.of(Layout.of(text, view.reading()))
+                : Optional.empty();
+    }
+
+    @Override
+    public List<ArgumentHints.Hint> argumentHints() {
+        return text != null && text.source().written().equals(source.written())
+                ? ArgumentHints.of(new OwnNames(view, text), text)
+                : List.of();
+    }
+
+    @Override
     public List<Marked> names() {
         List<Marked> all = new ArrayList<>();
         if (text == null) {

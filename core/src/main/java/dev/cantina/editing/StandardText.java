@@ -131,6 +131,19 @@ public final class StandardText implements AskedText {
     }
 
     @Override
+    public Optional<String> laid() {
+        ParsedFile parsed = view.files().get(file());
+        return parsed != null && parsed.source().written().equals(source.written())
+                ? Layout.of(parsed)
+                : Optional.empty();
+    }
+
+    @Override
+    public List<ArgumentHints.Hint> argumentHints() {
+        return ArgumentHints.of(view, file(), source);
+    }
+
+    @Override
     public List<Marked> names() {
         List<Marked> all = new ArrayList<>();
         if (file().endsWith(".sql")) {

@@ -5,7 +5,6 @@ import dev.cantina.editing.AskedText;
 import dev.cantina.editing.CaseOutline;
 import dev.cantina.editing.Completion;
 import dev.cantina.editing.Described;
-import dev.cantina.editing.Layout;
 import dev.cantina.editing.NameFinder;
 import dev.cantina.editing.Outline;
 import dev.cantina.editing.Rename;
@@ -13,7 +12,6 @@ import dev.cantina.editing.StandardText;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.serve.language.Documents.Document;
-import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
@@ -490,15 +488,7 @@ final class Answers implements TextDocumentService {
                     List<InlayHint> hints = new ArrayList<>();
                     int from = asked.offset(params.getRange().getStart());
                     int to = asked.offset(params.getRange().getEnd());
-                    for (ArgumentHints.Hint hint :
-                            asked.standard()
-                                    .map(
-                                            s ->
-                                                    ArgumentHints.of(
-                                                            s.view(),
-                                                            asked.document().name(),
-                                                            asked.source()))
-                                    .orElse(List.of())) {
+                    for (ArgumentHints.Hint hint : asked.of().argumentHints()) {
                         if (from <= hint.offset() && hint.offset() <= to) {
                             InlayHint shown =
                                     new InlayHint(
@@ -520,15 +510,12 @@ final class Answers implements TextDocumentService {
                 params.getTextDocument().getUri(),
                 List.of(),
                 asked -> {
-                    ParsedFile parsed =
-                            asked.standard()
-                                    .map(s -> s.view().files().get(asked.document().name()))
-                                    .orElse(null);
-                    if (parsed == null || !parsed.source().written().equals(asked.text())) {
+                    if (!asked.document().name().endsWith(".sql")) {
                         return List.of();
                     }
                     String laid =
-                            Layout.of(parsed)
+                            asked.of()
+                                    .laid()
                                     .orElseThrow(
                                             () -> refused("what can't be read is not laid out"));
                     return laid.equals(asked.text())
