@@ -40,7 +40,7 @@
       (wait-for (lambda () (and stopped (equal (car (frame)) "move_wine"))))
       (expect "and out of it" (equal (car (frame)) "move_wine"))
       (let ((session (dap--cur-session)))
-        (dap-continue session)
+        (call-interactively (function dap-continue))
         (wait-for (lambda () (not (dap--session-running session))))
         (expect "the run ends" (not (dap--session-running session))))))
   (kill-emacs (if (> failed 0) 1 0)))

@@ -20,6 +20,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicInteger;
 import org.apache.commons.cli.Options;
 
 /** {@code format [PATH…]}. */
@@ -61,13 +62,15 @@ final class FormatCommand implements Command {
         Project project = call.project();
         List<String> changed = new ArrayList<>();
         Map<String, String> leftAlone = new LinkedHashMap<>();
+        // Routines that are not laid out, and need not be.
+        AtomicInteger asItIs = new AtomicInteger();
         for (Path file : files(call, project)) {
             String shown = project.shown(file);
             Source source = ProjectReader.source(file, shown);
             Optional<String> laid =
                     isStandard(project, file)
                             ? standard(project, source, leftAlone)
-                            : own(project, source, leftAlone);
+                            : own(project, source, leftAlone, asItIs);
             if (laid.isPresent() && !laid.get().equals(source.written())) {
                 if (!call.has("show")) {
                     write(file, shown, laid.get());
@@ -75,18 +78,15 @@ final class FormatCommand implements Command {
                 changed.add(shown);
             }
         }
-        if (asItIs > 0 && !call.quiet()) {
+        if (asItIs.get() > 0 && !call.quiet()) {
             call.screen()
                     .note(
-                            (asItIs == 1 ? "1 routine is" : asItIs + " routines are")
+                            (asItIs.get() == 1 ? "1 routine is" : asItIs + " routines are")
                                     + " left as written: in another language, or between single"
                                     + " quotes");
         }
         return told(call, changed, leftAlone);
     }
-
-    /** Routines that are not laid out, and need not be. */
-    private int asItIs;
 
     private static boolean isStandard(Project project, Path file) throws ProjectException {
         return project.own().isEmpty()
@@ -110,7 +110,8 @@ final class FormatCommand implements Command {
     }
 
     /** What is in a server's own words; routines that can't be read there stay as they are. */
-    private Optional<String> own(Project project, Source source, Map<String, String> leftAlone) {
+    private static Optional<String> own(
+            Project project, Source source, Map<String, String> leftAlone, AtomicInteger asItIs) {
         OwnReading reading = ServerCode.READINGS.get(project.own().orElseThrow().dialect());
         try {
             OwnText text = reading.read(source);
@@ -120,7 +121,7 @@ final class FormatCommand implements Command {
                             unit.name() + ", " + unit.at().place(),
                             unit.unread().get().getMessage());
                 } else {
-                    asItIs++;
+                    asItIs.incrementAndGet();
                 }
             }
             return Optional.of(Layout.of(text, reading));
