@@ -79,6 +79,8 @@ public final class Binder {
         binding.access = tree.characteristics().access().orElse(Unit.SqlAccess.MODIFIES_SQL_DATA);
         Scope scope = moduleScope(symbol.module()).block(Optional.of(tree.name()), null);
         List<Variable> parameters = new ArrayList<>();
+        tree.parameters().forEach(p -> binding.means(p.type()));
+        tree.returns().ifPresent(binding::means);
         for (ParameterSymbol parameter : symbol.parameters()) {
             Name name = parameter.name();
             if (scope.declaresHere(name.key())) {

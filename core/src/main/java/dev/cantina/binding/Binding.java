@@ -15,6 +15,7 @@ import dev.cantina.syntax.Span;
 import dev.cantina.syntax.SqlText;
 import dev.cantina.syntax.SqlWords;
 import dev.cantina.syntax.Statement;
+import dev.cantina.syntax.TypeSyntax;
 import dev.cantina.syntax.Unit;
 import dev.cantina.syntax.Unit.SqlAccess;
 import dev.cantina.types.SqlType;
@@ -132,6 +133,39 @@ final class Binding {
     void means(Span span, Meaning meaning) {
         if (uses != null) {
             uses.add(new NamedUse(span, meaning, false));
+        }
+    }
+
+    /** A type as it is written; the table and the column that it is like are named there. */
+    SqlType resolve(TypeSyntax type) {
+        means(type);
+        return types.resolve(type);
+    }
+
+    /** What a type names. */
+    void means(TypeSyntax type) {
+        if (uses == null) {
+            return;
+        }
+        if (type instanceof TypeSyntax.Array array) {
+            means(array.element());
+        } else if (type instanceof TypeSyntax.Row row) {
+            row.fields().forEach(f -> means(f.type()));
+        } else if (type instanceof TypeSyntax.Table table) {
+            table.columns().forEach(c -> means(c.type()));
+        } else if (type instanceof TypeSyntax.Like like) {
+            Optional<Table> table = catalog.table(like.table());
+            table.ifPresent(t -> means(like.table().span(), new Meaning.OfTable(t)));
+            if (table.isPresent() && like.column().isPresent()) {
+                Name column = like.column().get();
+                table.get()
+                        .column(column.key())
+                        .ifPresent(
+                                c ->
+                                        means(
+                                                column.span(),
+                                                new Meaning.OfColumn(table.get(), c.key())));
+            }
         }
     }
 

@@ -139,7 +139,7 @@ final class BlockBinder {
     private Scope variables(
             Declaration.Variables declaration, Scope outer, List<BoundStatement> initial) {
         Scope scope = outer;
-        SqlType type = binding.types.resolve(declaration.type());
+        SqlType type = binding.resolve(declaration.type());
         if (declaration.constant() && declaration.initial().isEmpty()) {
             binding.error(
                     declaration.span(),

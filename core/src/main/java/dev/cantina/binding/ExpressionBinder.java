@@ -118,7 +118,7 @@ public final class ExpressionBinder {
             return choices.choice(choice, scope);
         }
         if (e instanceof Expression.Cast cast) {
-            return cast(bind(cast.operand(), scope), binding.types.resolve(cast.type()), e.span());
+            return cast(bind(cast.operand(), scope), binding.resolve(cast.type()), e.span());
         }
         if (e instanceof Expression.Call call) {
             return functions.call(call, scope);

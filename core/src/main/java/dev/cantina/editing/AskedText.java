@@ -1,6 +1,7 @@
 package dev.cantina.editing;
 
 import dev.cantina.project.Project;
+import dev.cantina.project.ProjectException;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import java.util.List;
@@ -78,6 +79,20 @@ public interface AskedText {
 
     /** Which parameter each argument of a call is for, where the call does not say it. */
     List<ArgumentHints.Hint> argumentHints();
+
+    /**
+     * The name at an offset, where it can be another.
+     *
+     * @throws ProjectException where it can't, with the reason
+     */
+    Span renamable(int offset) throws ProjectException;
+
+    /**
+     * What another name comes to.
+     *
+     * @throws ProjectException where it would change what something means; the message says what
+     */
+    Rename.Change rename(int offset, String name) throws ProjectException;
 
     /** All names of the text whose meaning is known. */
     List<Marked> names();

@@ -18,13 +18,18 @@ final class CaseNames {
         ROUTINE,
         PARAMETER,
         TABLE,
+        /** A column of a table, in what is expected of it. */
+        COLUMN,
+        /** A column of rows that a routine hands out. */
+        RESULT,
         CASE
     }
 
     /**
      * A name.
      *
-     * @param routine of a parameter: the routine that has it; of a case: the one that it calls
+     * @param routine of a parameter: the routine that has it; of a case: the one that it calls; of
+     *     a column: its table
      */
     record Use(Span span, Kind kind, String name, String routine) {}
 
@@ -63,17 +68,51 @@ final class CaseNames {
             uses.add(new Use(name.span(), Kind.CASE, name.text(), routine));
         }
         parameters(node, routine);
+        changes(node);
         if (node.get("each").orElse(null) instanceof YamlNode.Sequence rows) {
             rows.items().forEach(r -> keys(r, Kind.PARAMETER, routine));
         }
         if (node.get("calls").orElse(null) instanceof YamlNode.Sequence calls) {
             for (YamlNode call : calls.items()) {
                 parameters(call, routine(call, routine));
+                changes(call);
             }
         }
         node.get("stand_in").ifPresent(n -> keys(n, Kind.ROUTINE, ""));
         node.get("asked").ifPresent(n -> keys(n, Kind.ROUTINE, ""));
-        node.get("data").ifPresent(n -> keys(n, Kind.TABLE, ""));
+        node.get("ask").ifPresent(this::results);
+    }
+
+    /** What is expected of the tables, and of the rows that are handed out. */
+    private void changes(YamlNode node) {
+        node.get("results").ifPresent(this::results);
+        if (!(node.get("data").orElse(null) instanceof YamlNode.Mapping tables)) {
+            return;
+        }
+        keys(tables, Kind.TABLE, "");
+        for (Map.Entry<String, YamlNode> table : tables.fields().entrySet()) {
+            for (String kind : List.of("added", "removed")) {
+                if (table.getValue().get(kind).orElse(null) instanceof YamlNode.Sequence rows) {
+                    rows.items().forEach(r -> keys(r, Kind.COLUMN, table.getKey()));
+                }
+            }
+            if (table.getValue().get("changed").orElse(null) instanceof YamlNode.Mapping rows) {
+                rows.fields().values().forEach(r -> keys(r, Kind.COLUMN, table.getKey()));
+            }
+        }
+    }
+
+    /** The keys of rows, however deep they stand. */
+    private void results(YamlNode node) {
+        if (node instanceof YamlNode.Sequence sequence) {
+            sequence.items().forEach(this::results);
+        } else if (node instanceof YamlNode.Mapping mapping) {
+            if (mapping.get("rows").isPresent() || mapping.get("query").isPresent()) {
+                mapping.get("rows").ifPresent(this::results);
+            } else {
+                keys(mapping, Kind.RESULT, "");
+            }
+        }
     }
 
     private void parameters(YamlNode node, String routine) {

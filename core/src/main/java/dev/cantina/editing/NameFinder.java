@@ -85,7 +85,18 @@ public final class NameFinder {
                             .findFirst()
                             .map(Meaning.OfRoutine::new);
             case TABLE -> view.catalog().tableCalled(use.name()).map(Meaning.OfTable::new);
-            case PARAMETER, CASE -> Optional.empty();
+            case COLUMN ->
+                    view.catalog()
+                            .tableCalled(use.routine())
+                            .filter(t -> t.positionCalled(use.name()) >= 0)
+                            .map(
+                                    t ->
+                                            new Meaning.OfColumn(
+                                                    t,
+                                                    t.columns()
+                                                            .get(t.positionCalled(use.name()))
+                                                            .key()));
+            case PARAMETER, RESULT, CASE -> Optional.empty();
         };
     }
 
@@ -218,7 +229,7 @@ public final class NameFinder {
     }
 
     /** Whether two names mean the same. */
-    private static boolean same(Meaning one, Meaning other) {
+    static boolean same(Meaning one, Meaning other) {
         if (one instanceof Meaning.OfRoutine a && other instanceof Meaning.OfRoutine b) {
             return a.routine().key().equals(b.routine().key())
                     && a.routine().isFunction() == b.routine().isFunction()

@@ -7,6 +7,7 @@ import dev.cantina.nativecode.OwnText;
 import dev.cantina.nativecode.OwnText.Parameter;
 import dev.cantina.nativecode.OwnText.Unit;
 import dev.cantina.project.Project;
+import dev.cantina.project.ProjectException;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
@@ -87,7 +88,7 @@ public final class OwnAskedText implements AskedText {
         return switch (use.kind()) {
             case ROUTINE -> names.routine(OwnView.key(use.name()));
             case TABLE -> names.table(OwnView.key(use.name()));
-            case PARAMETER, CASE -> Optional.empty();
+            case PARAMETER, COLUMN, RESULT, CASE -> Optional.empty();
         };
     }
 
@@ -412,6 +413,16 @@ public final class OwnAskedText implements AskedText {
         return text != null && text.source().written().equals(source.written())
                 ? ArgumentHints.of(new OwnNames(view, text), text)
                 : List.of();
+    }
+
+    @Override
+    public Span renamable(int offset) throws ProjectException {
+        return OwnRename.of(state, this, offset).span();
+    }
+
+    @Override
+    public Rename.Change rename(int offset, String name) throws ProjectException {
+        return OwnRename.of(state, this, offset).to(name);
     }
 
     @Override

@@ -62,6 +62,9 @@ final class OwnNames {
         }
     }
 
+    /** Words behind END before the label that it repeats. */
+    private static final Set<String> ENDED = Set.of("loop", "while", "repeat", "for");
+
     private final OwnView view;
     private final OwnText text;
     private final Map<String, OwnTable> tables;
@@ -544,7 +547,10 @@ final class OwnNames {
                         .map(this::table);
             }
             if (!scope.containsKey(key)) {
-                return Optional.ofNullable(tables.get(key)).map(this::table).or(() -> routine(key));
+                return Optional.ofNullable(tables.get(key))
+                        .map(this::table)
+                        .or(() -> routine(key))
+                        .or(() -> label(unit.get(), key));
             }
         }
         Optional<OwnTable> owner = relations.owner(i, key);
@@ -689,6 +695,14 @@ final class OwnNames {
                         .findFirst()
                         .map(p -> parameter(unit.get(), p));
             }
+            Optional<NativeStatement> labelled =
+                    unit.get().block().flatMap(b -> labelled(b, of, tokens.get(i).start()));
+            if (labelled.isPresent()) {
+                return labelled.get().declared().stream()
+                        .filter(v -> OwnView.key(v.name()).equals(key))
+                        .findFirst()
+                        .map(this::variable);
+            }
         }
         Optional<Meaning> column =
                 Optional.ofNullable(tables.get(of))
@@ -764,7 +778,31 @@ final class OwnNames {
                 || is(tokens, i - 1, "exit")
                 || is(tokens, i - 1, "continue")
                 || is(tokens, i - 1, "<<")
-                || is(tokens, i + 1, ":");
+                || is(tokens, i + 1, ":")
+                || is(tokens, i - 1, "end")
+                || is(tokens, i - 2, "end") && ENDED.stream().anyMatch(w -> is(tokens, i - 1, w));
+    }
+
+    /** The statement around an offset that has a label. */
+    private Optional<NativeStatement> labelled(NativeStatement s, String label, int offset) {
+        if (offset < s.span().start() || offset > s.span().end()) {
+            return Optional.empty();
+        }
+        boolean has =
+                within(text.source().span(s.begins(), s.span().start())).stream()
+                        .anyMatch(t -> t.isName() && OwnView.key(t).equals(label));
+        if (has) {
+            return Optional.of(s);
+        }
+        for (Part part : s.parts()) {
+            for (NativeStatement inside : part.statements()) {
+                Optional<NativeStatement> found = labelled(inside, label, offset);
+                if (found.isPresent()) {
+                    return found;
+                }
+            }
+        }
+        return Optional.empty();
     }
 
     private Optional<Meaning> label(Unit unit, String key) {

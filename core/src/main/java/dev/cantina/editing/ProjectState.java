@@ -4,6 +4,7 @@ import dev.cantina.advice.Advice;
 import dev.cantina.advice.CatalogCheck;
 import dev.cantina.advice.TriggerCycle;
 import dev.cantina.binding.Binder;
+import dev.cantina.binding.NamedUse;
 import dev.cantina.catalog.Catalog;
 import dev.cantina.catalog.CatalogBuilder;
 import dev.cantina.catalog.ParameterSymbol;
@@ -39,6 +40,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.BooleanSupplier;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * A project in the standard language as an editor has it, text included that is not saved. {@link
@@ -600,6 +602,42 @@ public final class ProjectState implements AutoCloseable {
 
     /** What was found in routines that can't be read just now, when they could be. */
     private final Map<String, List<CheckedUnit>> unread = new HashMap<>();
+
+    /**
+     * What names mean in statements that stand in no routine. Belongs to the thread that checks.
+     *
+     * @throws ProjectException where they are wrong, or are no statements alone
+     */
+    List<NamedUse> uses(Source statements) throws ProjectException {
+        Binder.Result bound = bound(statements);
+        List<Problem> wrong = bound.problems().stream().filter(Problem::isError).toList();
+        if (!wrong.isEmpty()) {
+            throw new ProjectException(wrong);
+        }
+        return bound.uses();
+    }
+
+    /** The same, with what is wrong. */
+    Binder.Result bound(Source statements) throws ProjectException {
+        ParsedFile parsed = Parser.parse(statements, project.reading());
+        boolean steps = parsed.units().stream().allMatch(Unit.Step.class::isInstance);
+        if (view == null || database == null || !steps || !parsed.faults().isEmpty()) {
+            throw new ProjectException("there is more than statements");
+        }
+        Binder.Result bound =
+                new Binder(view.catalog(), Optional.of(database))
+                        .recording()
+                        .bindScript(
+                                statements.name(),
+                                statements.span(0, statements.text().length()),
+                                parsed.units().stream()
+                                        .map(u -> ((Unit.Step) u).statement())
+                                        .toList());
+        return new Binder.Result(
+                bound.routine(),
+                Stream.concat(parsed.problems().stream(), bound.problems().stream()).toList(),
+                bound.uses());
+    }
 
     /** The files of cases, by their names. */
     public List<String> caseFiles() {

@@ -4,6 +4,7 @@ import dev.cantina.binding.NamedUse.Meaning;
 import dev.cantina.binding.Variable;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.project.Project;
+import dev.cantina.project.ProjectException;
 import dev.cantina.syntax.ParsedFile;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
@@ -141,6 +142,25 @@ public final class StandardText implements AskedText {
     @Override
     public List<ArgumentHints.Hint> argumentHints() {
         return ArgumentHints.of(view, file(), source);
+    }
+
+    private NameFinder.Found named(int offset) throws ProjectException {
+        NameFinder.Found found = found(offset).orElseThrow(Rename::nothingNamed);
+        Optional<String> refusal = Rename.refusal(found);
+        if (refusal.isPresent()) {
+            throw new ProjectException(refusal.get());
+        }
+        return found;
+    }
+
+    @Override
+    public Span renamable(int offset) throws ProjectException {
+        return named(offset).span();
+    }
+
+    @Override
+    public Rename.Change rename(int offset, String name) throws ProjectException {
+        return Rename.of(state, named(offset), name);
     }
 
     @Override

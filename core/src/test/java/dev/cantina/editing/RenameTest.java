@@ -134,7 +134,7 @@ class RenameTest {
                 new NameFinder(state.view().orElseThrow())
                         .at(state, full, offset)
                         .orElseThrow(() -> new IllegalStateException("nothing at " + at));
-        return Rename.places(state, found, name);
+        return Rename.of(state, found, name).places();
     }
 
     /** How many places there are in each file; then the project is written so, and checked. */
@@ -219,7 +219,6 @@ class RenameTest {
                 "base | share (amo | part | can't be called part",
                 "press | DECLARE turns_m | most | can't be called most",
                 "press | FUNCTION cap | run | there is a routine of this name",
-                "base | UPDATE ta | vat | tables and columns have rows",
                 "base | pour (IN lit | source | can't be called source"
             })
     void whatWouldMeanSomethingElseIsRefused(String file, String at, String name, String says) {

@@ -5,7 +5,6 @@ import dev.cantina.editing.AskedText;
 import dev.cantina.editing.CaseOutline;
 import dev.cantina.editing.Completion;
 import dev.cantina.editing.Described;
-import dev.cantina.editing.NameFinder;
 import dev.cantina.editing.Outline;
 import dev.cantina.editing.Rename;
 import dev.cantina.editing.StandardText;
@@ -17,13 +16,14 @@ import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.Supplier;
 import org.eclipse.lsp4j.CodeAction;
@@ -68,7 +68,9 @@ import org.eclipse.lsp4j.PrepareRenameParams;
 import org.eclipse.lsp4j.PrepareRenameResult;
 import org.eclipse.lsp4j.Range;
 import org.eclipse.lsp4j.ReferenceParams;
+import org.eclipse.lsp4j.RenameFile;
 import org.eclipse.lsp4j.RenameParams;
+import org.eclipse.lsp4j.ResourceOperation;
 import org.eclipse.lsp4j.SemanticTokens;
 import org.eclipse.lsp4j.SemanticTokensParams;
 import org.eclipse.lsp4j.SignatureHelp;
@@ -76,7 +78,9 @@ import org.eclipse.lsp4j.SignatureHelpParams;
 import org.eclipse.lsp4j.SignatureInformation;
 import org.eclipse.lsp4j.SymbolInformation;
 import org.eclipse.lsp4j.SymbolKind;
+import org.eclipse.lsp4j.TextDocumentEdit;
 import org.eclipse.lsp4j.TextEdit;
+import org.eclipse.lsp4j.VersionedTextDocumentIdentifier;
 import org.eclipse.lsp4j.WorkspaceEdit;
 import org.eclipse.lsp4j.WorkspaceSymbol;
 import org.eclipse.lsp4j.jsonrpc.ResponseErrorException;
@@ -96,8 +100,12 @@ final class Answers implements TextDocumentService {
     /** What was said of each file last, for what mends it. */
     private final Map<String, List<Problem>> problems = new ConcurrentHashMap<>();
 
-    Answers(Documents documents) {
+    /** Takes what the person at the editor is told. */
+    private final Consumer<String> said;
+
+    Answers(Documents documents, Consumer<String> said) {
         this.documents = documents;
+        this.said = said;
     }
 
     void remember(String uri, List<Problem> found) {
@@ -238,29 +246,14 @@ final class Answers implements TextDocumentService {
                 params.getTextDocument().getUri(),
                 null,
                 asked -> {
-                    Optional<NameFinder.Found> found =
-                            standard(asked).found(asked.offset(params.getPosition()));
-                    if (found.isEmpty()) {
-                        throw refused("nothing is named here that could have another name");
+                    try {
+                        Span span = asked.of().renamable(asked.offset(params.getPosition()));
+                        return Either3.forSecond(
+                                new PrepareRenameResult(Positions.of(span), span.text()));
+                    } catch (ProjectException e) {
+                        throw refused(e.getMessage());
                     }
-                    Rename.refusal(found.get())
-                            .ifPresent(
-                                    why -> {
-                                        throw refused(why);
-                                    });
-                    return Either3.forSecond(
-                            new PrepareRenameResult(
-                                    Positions.of(found.get().span()), found.get().span().text()));
                 });
-    }
-
-    private static StandardText standard(Asked asked) {
-        return asked.standard()
-                .orElseThrow(
-                        () ->
-                                refused(
-                                        "names of a server's own language are not changed here:"
-                                                + " not all places of one can be told"));
     }
 
     private static ResponseErrorException refused(String why) {
@@ -274,39 +267,65 @@ final class Answers implements TextDocumentService {
                 params.getTextDocument().getUri(),
                 null,
                 asked -> {
-                    NameFinder.Found found =
-                            standard(asked)
-                                    .found(asked.offset(params.getPosition()))
-                                    .orElseThrow(
-                                            () ->
-                                                    refused(
-                                                            "nothing is named here that could have"
-                                                                    + " another name"));
                     try {
-                        Map<String, List<TextEdit>> edits = new HashMap<>();
-                        Rename.places(standard(asked).state(), found, params.getNewName())
-                                .forEach(
-                                        (file, spans) ->
-                                                edits.put(
-                                                        location(asked, spans.get(0)).getUri(),
-                                                        spans.stream()
-                                                                .map(
-                                                                        s ->
-                                                                                new TextEdit(
-                                                                                        Positions
-                                                                                                .of(
-                                                                                                        s),
-                                                                                        params
-                                                                                                .getNewName()))
-                                                                .toList()));
-                        return new WorkspaceEdit(edits);
+                        Rename.Change change =
+                                asked.of()
+                                        .rename(
+                                                asked.offset(params.getPosition()),
+                                                params.getNewName());
+                        WorkspaceEdit edit = edit(asked, params.getNewName(), change);
+                        if (!change.alsoNamed().isEmpty()) {
+                            said.accept(
+                                    "the old name stands in "
+                                            + String.join(", ", change.alsoNamed())
+                                            + " too, which is left as it is");
+                        }
+                        return edit;
                     } catch (ProjectException e) {
                         throw refused(e.getMessage());
                     }
                 });
     }
 
-    // ------------------------------------------------------------------ what is said of them
+    /** Texts that are changed, and then files that are called otherwise. */
+    private WorkspaceEdit edit(Asked asked, String name, Rename.Change change) {
+        Map<String, List<TextEdit>> edits = new LinkedHashMap<>();
+        change.places()
+                .forEach(
+                        (file, spans) ->
+                                edits.put(
+                                        location(asked, spans.get(0)).getUri(),
+                                        spans.stream()
+                                                .map(s -> new TextEdit(Positions.of(s), name))
+                                                .toList()));
+        if (change.moves().isEmpty()) {
+            return new WorkspaceEdit(edits);
+        }
+        if (!documents.canMoveFiles()) {
+            throw refused(
+                    "files with rows go by the name of their table, and this editor does not rename"
+                            + " files for a server: "
+                            + String.join(", ", change.moves().keySet()));
+        }
+        List<Either<TextDocumentEdit, ResourceOperation>> all = new ArrayList<>();
+        edits.forEach(
+                (uri, list) ->
+                        all.add(
+                                Either.forLeft(
+                                        new TextDocumentEdit(
+                                                new VersionedTextDocumentIdentifier(uri, null),
+                                                list))));
+        Path root = asked.of().project().root();
+        change.moves()
+                .forEach(
+                        (from, to) ->
+                                all.add(
+                                        Either.forRight(
+                                                new RenameFile(
+                                                        root.resolve(from).toUri().toString(),
+                                                        root.resolve(to).toUri().toString()))));
+        return new WorkspaceEdit(all);
+    }
 
     @Override
     public CompletableFuture<Hover> hover(HoverParams params) {

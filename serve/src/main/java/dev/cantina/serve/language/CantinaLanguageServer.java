@@ -5,6 +5,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.CompletableFuture;
+import org.eclipse.lsp4j.ClientCapabilities;
 import org.eclipse.lsp4j.CodeActionKind;
 import org.eclipse.lsp4j.CodeActionOptions;
 import org.eclipse.lsp4j.CodeLensOptions;
@@ -19,6 +20,7 @@ import org.eclipse.lsp4j.MessageParams;
 import org.eclipse.lsp4j.MessageType;
 import org.eclipse.lsp4j.PublishDiagnosticsParams;
 import org.eclipse.lsp4j.RenameOptions;
+import org.eclipse.lsp4j.ResourceOperationKind;
 import org.eclipse.lsp4j.SaveOptions;
 import org.eclipse.lsp4j.SemanticTokensLegend;
 import org.eclipse.lsp4j.SemanticTokensWithRegistrationOptions;
@@ -28,6 +30,7 @@ import org.eclipse.lsp4j.SignatureHelpOptions;
 import org.eclipse.lsp4j.SymbolInformation;
 import org.eclipse.lsp4j.TextDocumentSyncKind;
 import org.eclipse.lsp4j.TextDocumentSyncOptions;
+import org.eclipse.lsp4j.WorkspaceEditCapabilities;
 import org.eclipse.lsp4j.WorkspaceSymbol;
 import org.eclipse.lsp4j.WorkspaceSymbolParams;
 import org.eclipse.lsp4j.jsonrpc.messages.Either;
@@ -67,7 +70,10 @@ final class CantinaLanguageServer implements LanguageServer, WorkspaceService {
                                 }
                             }
                         });
-        answers = new Answers(documents);
+        answers =
+                new Answers(
+                        documents,
+                        text -> client.showMessage(new MessageParams(MessageType.Info, text)));
     }
 
     void connect(LanguageClient editor) {
@@ -96,6 +102,15 @@ final class CantinaLanguageServer implements LanguageServer, WorkspaceService {
         return message.length() > MOST ? message.substring(0, MOST) + "…" : message;
     }
 
+    private static boolean movesFiles(ClientCapabilities client) {
+        WorkspaceEditCapabilities edits =
+                client.getWorkspace() == null ? null : client.getWorkspace().getWorkspaceEdit();
+        return edits != null
+                && Boolean.TRUE.equals(edits.getDocumentChanges())
+                && edits.getResourceOperations() != null
+                && edits.getResourceOperations().contains(ResourceOperationKind.Rename);
+    }
+
     @Override
     public CompletableFuture<InitializeResult> initialize(InitializeParams params) {
         refreshesLenses =
@@ -107,6 +122,8 @@ final class CantinaLanguageServer implements LanguageServer, WorkspaceService {
                                         .getWorkspace()
                                         .getCodeLens()
                                         .getRefreshSupport());
+        documents.movesFiles(
+                params.getCapabilities() != null && movesFiles(params.getCapabilities()));
         ServerCapabilities can = new ServerCapabilities();
         TextDocumentSyncOptions sync = new TextDocumentSyncOptions();
         sync.setOpenClose(true);

@@ -29,6 +29,17 @@ final class Documents {
     private final Map<String, String> texts = new HashMap<>();
     private final Map<Path, OpenProject> projects = new HashMap<>();
 
+    private volatile boolean movesFiles;
+
+    /** Whether the editor gives files other names when it is told to. */
+    boolean canMoveFiles() {
+        return movesFiles;
+    }
+
+    void movesFiles(boolean does) {
+        movesFiles = does;
+    }
+
     Documents(OpenProject.Sink sink) {
         this.sink = sink;
     }

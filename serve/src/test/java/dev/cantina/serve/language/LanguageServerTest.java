@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.TimeUnit;
+import org.eclipse.lsp4j.ClientCapabilities;
 import org.eclipse.lsp4j.CodeActionContext;
 import org.eclipse.lsp4j.CodeActionParams;
 import org.eclipse.lsp4j.CodeLensParams;
@@ -29,6 +30,7 @@ import org.eclipse.lsp4j.FoldingRangeRequestParams;
 import org.eclipse.lsp4j.FormattingOptions;
 import org.eclipse.lsp4j.Hover;
 import org.eclipse.lsp4j.HoverParams;
+import org.eclipse.lsp4j.InitializeParams;
 import org.eclipse.lsp4j.InlayHintParams;
 import org.eclipse.lsp4j.InlineValueContext;
 import org.eclipse.lsp4j.InlineValueParams;
@@ -37,12 +39,16 @@ import org.eclipse.lsp4j.Position;
 import org.eclipse.lsp4j.Range;
 import org.eclipse.lsp4j.ReferenceContext;
 import org.eclipse.lsp4j.ReferenceParams;
+import org.eclipse.lsp4j.RenameFile;
 import org.eclipse.lsp4j.RenameParams;
+import org.eclipse.lsp4j.ResourceOperationKind;
 import org.eclipse.lsp4j.SemanticTokensParams;
 import org.eclipse.lsp4j.SignatureHelpParams;
 import org.eclipse.lsp4j.TextDocumentContentChangeEvent;
 import org.eclipse.lsp4j.TextEdit;
 import org.eclipse.lsp4j.VersionedTextDocumentIdentifier;
+import org.eclipse.lsp4j.WorkspaceClientCapabilities;
+import org.eclipse.lsp4j.WorkspaceEditCapabilities;
 import org.eclipse.lsp4j.WorkspaceSymbolParams;
 import org.eclipse.lsp4j.jsonrpc.ResponseErrorException;
 import org.junit.jupiter.api.BeforeEach;
@@ -483,8 +489,45 @@ class LanguageServerTest extends LanguageTest {
         assertTrue(refused(fill, FILL, "CALL note", "fill").contains("can't be called fill"));
         assertTrue(refused(fill, FILL, "DECLARE i", "SELECT").contains("can't be a name"));
         assertTrue(refused(fill, FILL, "DECLARE i", "a b").contains("can't be a name"));
-        assertTrue(refused(fill, FILL, "UPDATE ta", "tub").contains("tables and columns"));
+        assertTrue(refused(fill, FILL, "UPDATE ta", "select").contains("can't be a name"));
         assertTrue(refused(others, OTHERS, "= OLD", "before").contains("given by the language"));
+    }
+
+    @Test
+    void aTableIsRenamedWithTheFilesOfItsRows() throws IOException {
+        write("fixtures/some/tank.csv", "code\nT1\n");
+        write("look.words", "rows tank\n");
+        open(fill);
+        assertTrue(
+                refused(fill, FILL, "UPDATE ta", "tub").contains("does not rename files"),
+                () -> refused(fill, FILL, "UPDATE ta", "tub"));
+        var can = new WorkspaceEditCapabilities();
+        can.setDocumentChanges(true);
+        can.setResourceOperations(List.of(ResourceOperationKind.Rename));
+        var workspace = new WorkspaceClientCapabilities();
+        workspace.setWorkspaceEdit(can);
+        var params = new InitializeParams();
+        params.setCapabilities(new ClientCapabilities(workspace, null, null));
+        get(server.initialize(params));
+        var edit =
+                get(
+                        server.getTextDocumentService()
+                                .rename(new RenameParams(id(fill), at(FILL, "UPDATE ta"), "tub")));
+        var last = edit.getDocumentChanges().get(edit.getDocumentChanges().size() - 1);
+        RenameFile move = (RenameFile) last.getRight();
+        assertTrue(move.getOldUri().endsWith("fixtures/some/tank.csv"), move.getOldUri());
+        assertTrue(move.getNewUri().endsWith("fixtures/some/tub.csv"), move.getNewUri());
+        assertTrue(
+                edit.getDocumentChanges().stream()
+                        .filter(c -> c.isLeft())
+                        .anyMatch(
+                                c ->
+                                        c.getLeft()
+                                                .getTextDocument()
+                                                .getUri()
+                                                .endsWith("tables/tank.sql")));
+        assertTrue(
+                messages.stream().anyMatch(m -> m.contains("look.words too")), messages::toString);
     }
 
     @Test

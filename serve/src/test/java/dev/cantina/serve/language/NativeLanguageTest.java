@@ -16,9 +16,14 @@ import org.eclipse.lsp4j.CompletionItem;
 import org.eclipse.lsp4j.CompletionParams;
 import org.eclipse.lsp4j.DefinitionParams;
 import org.eclipse.lsp4j.DidCloseTextDocumentParams;
+import org.eclipse.lsp4j.DocumentFormattingParams;
 import org.eclipse.lsp4j.DocumentSymbolParams;
+import org.eclipse.lsp4j.FormattingOptions;
 import org.eclipse.lsp4j.HoverParams;
+import org.eclipse.lsp4j.InlayHintParams;
 import org.eclipse.lsp4j.Location;
+import org.eclipse.lsp4j.Position;
+import org.eclipse.lsp4j.Range;
 import org.eclipse.lsp4j.ReferenceContext;
 import org.eclipse.lsp4j.ReferenceParams;
 import org.eclipse.lsp4j.RenameParams;
@@ -157,14 +162,43 @@ class NativeLanguageTest extends LanguageTest {
         assertFalse(tokens.getData().isEmpty());
         var found = get(server.getWorkspaceService().symbol(new WorkspaceSymbolParams("topping")));
         assertEquals("topping_loss", found.getRight().get(0).getName());
-        assertThrows(
-                ResponseErrorException.class,
-                () ->
-                        get(
-                                server.getTextDocumentService()
-                                        .rename(
-                                                new RenameParams(
-                                                        id(file), at(text, "DECLARE sa"), "x"))));
+        var edit =
+                get(
+                        server.getTextDocumentService()
+                                .rename(new RenameParams(id(file), at(text, "DECLARE sa"), "why")));
+        assertEquals(5, edit.getChanges().get(uri(file)).size());
+        String refused =
+                assertThrows(
+                                ResponseErrorException.class,
+                                () ->
+                                        get(
+                                                server.getTextDocumentService()
+                                                        .rename(
+                                                                new RenameParams(
+                                                                        id(file),
+                                                                        at(text, "UPDATE ve"),
+                                                                        "x"))))
+                        .getResponseError()
+                        .getMessage();
+        assertTrue(refused.contains("not renamed here"), refused);
+        // What is laid out already stays; what is not is.
+        type(file, text.replace("  SAVEPOINT", "SAVEPOINT"));
+        var laid =
+                get(
+                        server.getTextDocumentService()
+                                .formatting(
+                                        new DocumentFormattingParams(
+                                                id(file), new FormattingOptions(2, true))));
+        assertEquals(text, laid.get(0).getNewText());
+        var hints =
+                get(
+                        server.getTextDocumentService()
+                                .inlayHint(new InlayHintParams(id(file), whole(text))));
+        assertEquals(List.of(), hints);
+    }
+
+    private static Range whole(String text) {
+        return new Range(new Position(0, 0), new Position((int) text.lines().count(), 0));
     }
 
     @Test
