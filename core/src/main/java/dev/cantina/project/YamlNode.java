@@ -40,18 +40,14 @@ public sealed interface YamlNode {
         for (String key : mapping.fields.keySet()) {
             if (!known.contains(key)) {
                 Optional<String> nearest = Nearest.to(key, known);
-                String hint =
-                        nearest.map(n -> "did you mean " + n + "?")
-                                .orElse(
-                                        "known are "
-                                                + String.join(
-                                                        ", ", known.stream().sorted().toList()));
                 throw new ProjectException(
-                        Problem.error(
+                        Problem.unknown(
                                 mapping.keys.get(key),
                                 "unknown-key",
                                 what + " has no key " + key,
-                                hint));
+                                nearest,
+                                "known are "
+                                        + String.join(", ", known.stream().sorted().toList())));
             }
         }
         return mapping;

@@ -151,12 +151,17 @@ final class StatementParser {
                 first.kind() == Token.Kind.WORD
                         ? Nearest.to(first.text(), STATEMENT_WORDS)
                         : Optional.empty();
-        throw nearest.isPresent()
-                ? reader.failure(
-                        first,
-                        "no statement begins with " + reader.spanOf(first).text(),
-                        "did you mean " + nearest.get() + "?")
-                : reader.expected("a statement", "");
+        if (nearest.isEmpty()) {
+            throw reader.expected("a statement", "");
+        }
+        Span word = reader.spanOf(first);
+        throw new TokenReader.Failure(
+                Problem.error(
+                                word,
+                                "syntax",
+                                "no statement begins with " + word.text(),
+                                "did you mean " + nearest.get() + "?")
+                        .with(word, nearest.get()));
     }
 
     /** {@code BEGIN [[NOT] ATOMIC] { declaration ; } { statement ; } END [label]}. */

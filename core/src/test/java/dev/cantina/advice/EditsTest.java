@@ -86,6 +86,7 @@ class EditsTest {
                 "narrow-type: BEGIN DECLARE v VARCHAR(5); SELECT name INTO v FROM item WHERE id = n; IF v IS NULL THEN SET r = 0; END IF; END; ==> BEGIN DECLARE v VARCHAR(20); SELECT name INTO v FROM item WHERE id = n; IF v IS NULL THEN SET r = 0; END IF; END;",
                 "syntax: IF n > 1 SET r = 1; END IF; ==> IF n > 1 THEN SET r = 1; END IF;",
                 "syntax: SET r = 1 SET r = 2; ==> SET r = 1; SET r = 2;",
+                "syntax: UPDTE item SET qty = 1 WHERE id = n; ==> UPDATE item SET qty = 1 WHERE id = n;",
                 "syntax: WHILE n > 1 SET n = 1; END WHILE; ==> WHILE n > 1 DO SET n = 1; END WHILE;",
                 "syntax: SET r = (n + 1; ==> SET r = (n + 1);",
                 "syntax: one: BEGIN SET r = 1; END two; ==> one: BEGIN SET r = 1; END one;",
