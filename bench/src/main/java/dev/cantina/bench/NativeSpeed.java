@@ -38,8 +38,8 @@ public final class NativeSpeed {
             Map.of(
                     "trivial, coverage", 300_000,
                     "trivial, profile", 30_000,
-                    "touching, coverage", 3000,
-                    "touching, profile", 3000);
+                    "touching, coverage", 5_000,
+                    "touching, profile", 5_000);
 
     private static final int STEPPED = 3000;
     private static final int ROUTINES = 500;

@@ -68,6 +68,8 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
     /** How often the statements of a frame have run, as it was told last. */
     private final Map<Frame, long[]> passed = new HashMap<>();
 
+    private final Map<Frame, long[]> rowsBefore = new HashMap<>();
+
     private final Map<String, JsonNode> changed = new LinkedHashMap<>();
     private long written;
     private long offset;
@@ -265,6 +267,39 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
                         .toList();
     }
 
+    /**
+     * Rows that statements changed which were not told one by one: each is given its own. Where the
+     * log has fewer it is not of these tables alone, and all go to what was told last.
+     *
+     * @param values how often each statement has run, and how many rows it has changed so far
+     */
+    private void wroteQuietly(Frame frame, JsonNode values, long now) {
+        if (!values.path(0).isArray()) {
+            return;
+        }
+        JsonNode rows = values.get(1);
+        long[] before = rowsBefore.computeIfAbsent(frame, f -> new long[rows.size()]);
+        long[] more = new long[before.length];
+        long all = 0;
+        for (int i = 0; i < more.length; i++) {
+            more[i] = rows.get(i).asLong() - before[i];
+            before[i] = rows.get(i).asLong();
+            all += more[i];
+        }
+        if (all > now - written) {
+            return;
+        }
+        int at = frame.at;
+        for (int i = 0; i < more.length; i++) {
+            if (more[i] > 0) {
+                frame.at = i;
+                run.wrote(frame, written, more[i]);
+                written += more[i];
+            }
+        }
+        frame.at = at;
+    }
+
     /** How far the log of changes has got before the call. */
     protected void written(long position) {
         written = position;
@@ -379,6 +414,9 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
                         && activations.get(stack.get(stack.size() - 1)).depth() >= depth) {
             leave(why);
         }
+        if (known >= 0) {
+            wroteQuietly(stack.get(known), told.path("v"), told.path("w").asLong());
+        }
         wrote(told.path("w").asLong());
         if (statementNumber == COUNTED) {
             if (known >= 0 && detail.equals(Optional.of(Probe.Detail.COUNTS))) {
@@ -471,7 +509,8 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
      * @param counts how often each has run so far
      * @param told the one that is told now; -1 for none
      */
-    private void passed(Frame frame, JsonNode counts, int told) {
+    private void passed(Frame frame, JsonNode values, int told) {
+        JsonNode counts = values.path(0).isArray() ? values.get(0) : values;
         long[] before = passed.computeIfAbsent(frame, f -> new long[counts.size()]);
         long[] times = new long[before.length];
         boolean any = false;
@@ -498,6 +537,7 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         Frame frame = stack.remove(stack.size() - 1);
         activations.remove(frame);
         long[] counts = passed.remove(frame);
+        rowsBefore.remove(frame);
         if (condition != null && counts != null && LongStream.of(counts).anyMatch(c -> c >= TOLD)) {
             run.cutShort(frame);
         }

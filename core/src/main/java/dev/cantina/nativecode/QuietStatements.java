@@ -6,13 +6,15 @@ import dev.cantina.syntax.Span;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Stream;
 
 /**
- * The statements that can set off no routine: they work out expressions, ask no table, and call
- * nothing but functions that the server has built in. What is not known to be one is none.
+ * The statements that can set off no routine: they call nothing but functions that the server has
+ * built in, and work out expressions, or change tables of which it is known that this fires
+ * nothing. What is not known to be one is none.
  */
 public final class QuietStatements {
     private static final Set<String> KINDS =
@@ -113,28 +115,61 @@ public final class QuietStatements {
                     "varchar",
                     "char");
 
+    private static final Set<String> CHANGES = Set.of("UPDATE", "INSERT", "DELETE");
+
+    /** What a change of a table may have in it of what asks or runs something. */
+    private static final Set<String> IN_CHANGES =
+            Set.of("select", "from", "values", "insert", "update", "delete", "into", "exists");
+
+    /** Words that brackets may follow in a change of a table. */
+    private static final Set<String> BEFORE_BRACKETS_IN_CHANGES =
+            Set.of(
+                    "values", "in", "exists", "as", "on", "using", "where", "from", "by", "count",
+                    "sum", "min", "max", "avg");
+
     private final Function<Span, List<NativeAdvice.Word>> words;
     private final Set<String> routines;
+    private final Optional<Set<String>> loud;
     private final Set<Integer> quiet = new HashSet<>();
+    private final Set<Integer> changes = new HashSet<>();
 
     /**
      * @param words the tokens of a text, in small letters
      * @param routines the names of all routines that somebody has made there, in small letters
+     * @param loud the names of tables and views whose change may set something off, or change other
+     *     rows than those that the statement counts; empty where that is not known of any
      */
-    public QuietStatements(Function<Span, List<NativeAdvice.Word>> words, Set<String> routines) {
+    public QuietStatements(
+            Function<Span, List<NativeAdvice.Word>> words,
+            Set<String> routines,
+            Optional<Set<String>> loud) {
         this.words = words;
         this.routines = routines;
+        this.loud = loud;
     }
 
-    /** The numbers of those of a routine. */
-    public Set<Integer> of(NativeStatement body) {
+    /**
+     * Those of a routine.
+     *
+     * @param all their numbers
+     * @param changes the numbers of those that change rows
+     */
+    public record Quiet(Set<Integer> all, Set<Integer> changes) {
+        public static final Quiet NONE = new Quiet(Set.of(), Set.of());
+    }
+
+    /** Those of a routine. */
+    public Quiet of(NativeStatement body) {
         look(body);
-        return quiet;
+        return new Quiet(quiet, changes);
     }
 
     private void look(NativeStatement s) {
         if (s.at() >= 0 && isQuiet(s)) {
             quiet.add(s.at());
+        } else if (s.at() >= 0 && changesQuietly(s)) {
+            quiet.add(s.at());
+            changes.add(s.at());
         }
         for (Part part : s.parts()) {
             part.statements().forEach(this::look);
@@ -154,6 +189,35 @@ public final class QuietStatements {
                 s.span().source().span(s.span().start(), Math.max(s.span().start(), first.end()));
         return Stream.concat(Stream.of(head), s.parts().stream().skip(1).map(Part::head))
                 .allMatch(h -> isQuiet(h, counts));
+    }
+
+    private boolean changesQuietly(NativeStatement s) {
+        if (loud.isEmpty() || s.kind() != Kind.SIMPLE || !CHANGES.contains(s.what())) {
+            return false;
+        }
+        List<NativeAdvice.Word> all = words.apply(s.span());
+        for (int i = 0; i < all.size(); i++) {
+            String word = all.get(i).text().toLowerCase(Locale.ROOT);
+            boolean calls =
+                    all.get(i).name()
+                            && i + 1 < all.size()
+                            && all.get(i + 1).text().equals("(")
+                            && !(i > 0 && all.get(i - 1).text().equalsIgnoreCase("into"))
+                            && !BEFORE_BRACKETS.contains(word)
+                            && !BEFORE_BRACKETS_IN_CHANGES.contains(word);
+            boolean quoted = all.get(i).name() && !word.matches("[a-z_][a-z0-9_$]*");
+            boolean asks = ASKS.contains(word) && !IN_CHANGES.contains(word);
+            if (asks
+                    || calls
+                    || quoted
+                    || word.equals("duplicate")
+                    || word.equals("ignore")
+                    || routines.contains(word)
+                    || loud.get().contains(word)) {
+                return false;
+            }
+        }
+        return !all.isEmpty();
     }
 
     /**

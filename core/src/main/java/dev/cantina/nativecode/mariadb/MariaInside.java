@@ -281,6 +281,7 @@ final class MariaInside {
     List<String> woven(Map<MariaRoutine, Integer> standIns, Probe.Detail detail, int first)
             throws SQLException {
         made = detail == Probe.Detail.ORDER ? made() : Set.of();
+        loud = detail == Probe.Detail.ORDER ? Optional.of(loud()) : Optional.empty();
         List<String> woven = new ArrayList<>();
         Map<MariaPackage, Map<MariaRoutine, String>> packages = new IdentityHashMap<>();
         for (int i = 0; i < all.size(); i++) {
@@ -326,7 +327,7 @@ final class MariaInside {
                             Optional.ofNullable(standIns.get(one.routine)),
                             one.parameters,
                             one.bound.routine().returns(),
-                            new QuietStatements(MariaInside::words, made).of(one.body),
+                            new QuietStatements(MariaInside::words, made, loud).of(one.body),
                             detail)
                     .weave(one.body, one.outside, before);
         } catch (NativeSyntaxException e) {
@@ -336,6 +337,35 @@ final class MariaInside {
 
     /** The names of all routines that somebody has made. */
     private Set<String> made = Set.of();
+
+    private Optional<Set<String>> loud = Optional.empty();
+
+    /**
+     * Tables whose change may fire a trigger that is not the log's, or changes rows of others by a
+     * foreign key; and all views.
+     */
+    private Set<String> loud() throws SQLException {
+        Set<String> names = new HashSet<>();
+        try (PreparedStatement statement =
+                        connection.prepareStatement(
+                                "SELECT LOWER(EVENT_OBJECT_TABLE) FROM information_schema.TRIGGERS"
+                                        + " WHERE TRIGGER_SCHEMA = DATABASE()"
+                                        + " AND TRIGGER_NAME NOT LIKE 'cantina\\_%'"
+                                        + " UNION SELECT LOWER(TABLE_NAME) FROM"
+                                        + " information_schema.TABLES WHERE TABLE_SCHEMA ="
+                                        + " DATABASE() AND TABLE_TYPE <> 'BASE TABLE'"
+                                        + " UNION SELECT LOWER(REFERENCED_TABLE_NAME) FROM"
+                                        + " information_schema.REFERENTIAL_CONSTRAINTS WHERE"
+                                        + " CONSTRAINT_SCHEMA = DATABASE() AND (DELETE_RULE NOT IN"
+                                        + " ('NO ACTION', 'RESTRICT') OR UPDATE_RULE NOT IN"
+                                        + " ('NO ACTION', 'RESTRICT'))");
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                names.add(row.getString(1));
+            }
+        }
+        return names;
+    }
 
     private Set<String> made() throws SQLException {
         Set<String> names = new HashSet<>();

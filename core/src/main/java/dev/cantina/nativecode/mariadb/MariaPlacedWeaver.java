@@ -10,6 +10,7 @@ import dev.cantina.nativecode.NativeVariable;
 import dev.cantina.nativecode.PlacedFrames;
 import dev.cantina.nativecode.PlacedRoutines;
 import dev.cantina.nativecode.ProbeFollower;
+import dev.cantina.nativecode.QuietStatements;
 import dev.cantina.runtime.Probe;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
@@ -49,7 +50,7 @@ final class MariaPlacedWeaver extends MariaWeaver {
                 standsIn,
                 parameters,
                 routines.routine(copy.routine()).returns(),
-                Set.of(),
+                QuietStatements.Quiet.NONE,
                 detail);
         this.routine = routine;
         this.copy = copy;

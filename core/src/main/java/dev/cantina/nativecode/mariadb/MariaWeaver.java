@@ -8,12 +8,14 @@ import dev.cantina.nativecode.NativeStatement.Role;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
 import dev.cantina.nativecode.ProbeFollower;
+import dev.cantina.nativecode.QuietStatements;
 import dev.cantina.nativecode.mariadb.MariaLexer.Token;
 import dev.cantina.runtime.Probe;
 import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -49,6 +51,7 @@ class MariaWeaver {
     private final boolean counters;
     private final boolean values;
     private final Set<Integer> quiet;
+    private final Set<Integer> changes;
     private final boolean isShort;
     private Map<String, NativeVariable> outside = Map.of();
     private int places;
@@ -69,9 +72,18 @@ class MariaWeaver {
             Optional<Integer> standsIn,
             List<MariaInside.Parameter> parameters,
             Optional<SqlType> returns,
-            Set<Integer> quiet,
+            QuietStatements.Quiet quiet,
             Probe.Detail detail) {
-        this.quiet = detail == Probe.Detail.ORDER ? quiet : Set.of();
+        this.asked =
+                new MariaAsked(routine.statement().tokens(), routine.span().source().written());
+        boolean order = detail == Probe.Detail.ORDER;
+        // What is asked of a statement afterwards is kept where it is told.
+        boolean loud = asked.isAny();
+        this.changes = order && !loud ? quiet.changes() : Set.of();
+        this.quiet = order ? new HashSet<>(quiet.all()) : Set.of();
+        if (order && loud) {
+            this.quiet.removeAll(quiet.changes());
+        }
         this.isShort = detail == Probe.Detail.ORDER;
         this.counters = detail == Probe.Detail.COUNTS;
         this.values = detail == Probe.Detail.HOLD || detail == Probe.Detail.VALUES;
@@ -81,8 +93,6 @@ class MariaWeaver {
         this.standsIn = standsIn;
         this.parameters = parameters;
         this.returns = returns;
-        this.asked =
-                new MariaAsked(routine.statement().tokens(), routine.span().source().written());
     }
 
     /**
@@ -184,7 +194,15 @@ class MariaWeaver {
         for (int i = 0; i < places; i++) {
             all.add(quiet.contains(i) ? "cantina_k" + i : "0");
         }
-        return "JSON_ARRAY(" + String.join(", ", all) + ")";
+        String counts = "JSON_ARRAY(" + String.join(", ", all) + ")";
+        if (changes.isEmpty()) {
+            return counts;
+        }
+        List<String> rows = new ArrayList<>();
+        for (int i = 0; i < places; i++) {
+            rows.add(changes.contains(i) ? "cantina_r" + i : "0");
+        }
+        return "JSON_ARRAY(" + counts + ", JSON_ARRAY(" + String.join(", ", rows) + "))";
     }
 
     /** Whether a function's value is told before it is given. */
@@ -342,6 +360,9 @@ class MariaWeaver {
                 head.append(" DECLARE cantina_k").append(i).append(" BIGINT DEFAULT 0;");
             }
         }
+        for (int change : changes) {
+            head.append(" DECLARE cantina_r").append(change).append(" BIGINT DEFAULT 0;");
+        }
         standsIn.ifPresent(
                 n -> {
                     List<String> pairs = new ArrayList<>();
@@ -412,6 +433,18 @@ class MariaWeaver {
             boolean behind = asks && standsBehind(answer.isPresent());
             insert(behind ? s.span().end() : s.begins(), probe);
             answer.ifPresent(a -> insert(s.begins(), a.before()));
+            if (changes.contains(s.at())) {
+                String rows = "cantina_r" + s.at();
+                insert(
+                        s.span().end(),
+                        (s.span().text().endsWith(";") ? "" : ";")
+                                + " SET "
+                                + rows
+                                + " = "
+                                + rows
+                                + " + ROW_COUNT()"
+                                + (s.span().text().endsWith(";") ? ";" : ""));
+            }
             if (simple && answer.isEmpty()) {
                 insert(s.begins(), asked.before(s));
                 insert(s.span().end(), asked.after(s, outer));
@@ -496,13 +529,13 @@ class MariaWeaver {
                         + counter
                         + " = "
                         + counter
-                        + " + 1; IF @cantina_mode AND ("
+                        + " + 1; IF ("
                         + counter
                         + " <= "
                         + ProbeFollower.TOLD
                         + " OR "
                         + counter
-                        + " & 1023 = 0) THEN "
+                        + " & 1023 = 0) AND @cantina_mode THEN "
                         + told
                         + " END IF; "
                 : " IF @cantina_mode THEN " + told + depth(s) + " END IF; ";

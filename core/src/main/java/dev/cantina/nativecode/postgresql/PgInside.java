@@ -175,28 +175,54 @@ final class PgInside {
     }
 
     /** The statements that can set off no routine, where somebody wants the order alone. */
-    private Set<Integer> quiet(Inside one, Probe.Detail detail) {
+    private QuietStatements.Quiet quiet(Inside one, Probe.Detail detail) {
         if (detail != Probe.Detail.ORDER) {
-            return Set.of();
+            return QuietStatements.Quiet.NONE;
         }
         if (made == null) {
-            made = new HashSet<>();
-            try (Statement statement = connection.createStatement();
-                    ResultSet row = statement.executeQuery(MADE)) {
-                while (row.next()) {
-                    made.add(row.getString(1));
-                }
-            } catch (SQLException e) {
-                throw new IllegalStateException("the routines can't be read: " + e.getMessage(), e);
-            }
+            made = names(MADE);
+            loud = names(LOUD);
         }
         boolean doubled = one.known.written().doubled();
         return made.contains("")
-                ? Set.of()
-                : new QuietStatements(s -> words(s, doubled), made).of(one.block);
+                ? QuietStatements.Quiet.NONE
+                : new QuietStatements(s -> words(s, doubled), made, Optional.of(loud))
+                        .of(one.block);
+    }
+
+    private Set<String> names(String query) {
+        Set<String> names = new HashSet<>();
+        try (Statement statement = connection.createStatement();
+                ResultSet row = statement.executeQuery(query)) {
+            while (row.next()) {
+                names.add(row.getString(1));
+            }
+        } catch (SQLException e) {
+            throw new IllegalStateException("the catalog can't be read: " + e.getMessage(), e);
+        }
+        return names;
     }
 
     private Set<String> made;
+    private Set<String> loud;
+
+    /**
+     * Relations whose change may fire a trigger or a rule, or changes rows of others: with triggers
+     * that are not the log's, with rules (views have one), with parts, and those that foreign keys
+     * refer to which pass a change on.
+     */
+    private static final String LOUD =
+            """
+            SELECT lower(c.relname) FROM pg_class c
+             WHERE c.relnamespace NOT IN ('pg_catalog'::regnamespace, 'information_schema'::regnamespace)
+               AND (c.relkind NOT IN ('r', 'S', 'i', 'I', 't', 'c')
+                 OR EXISTS (SELECT 1 FROM pg_trigger t JOIN pg_proc p ON p.oid = t.tgfoid
+                   WHERE t.tgrelid = c.oid AND p.oid >= 16384 AND p.proname <> 'cantina_change')
+                 OR EXISTS (SELECT 1 FROM pg_rewrite w WHERE w.ev_class = c.oid)
+                 OR EXISTS (SELECT 1 FROM pg_inherits h WHERE c.oid IN (h.inhparent, h.inhrelid))
+                 OR EXISTS (SELECT 1 FROM pg_constraint f WHERE f.confrelid = c.oid
+                   AND (f.confdeltype IN ('c', 'n', 'd') OR f.confupdtype IN ('c', 'n', 'd'))))
+            """;
 
     /**
      * The names of all routines that somebody has made; an empty one where something else than a

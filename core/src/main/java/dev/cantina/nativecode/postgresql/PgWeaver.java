@@ -6,6 +6,7 @@ import dev.cantina.nativecode.NativeStatement.Part;
 import dev.cantina.nativecode.NativeStatement.Role;
 import dev.cantina.nativecode.NativeVariable;
 import dev.cantina.nativecode.ProbeFollower;
+import dev.cantina.nativecode.QuietStatements;
 import dev.cantina.runtime.Probe;
 import dev.cantina.syntax.Span;
 import java.util.ArrayList;
@@ -37,6 +38,7 @@ final class PgWeaver {
     private final Probe.Detail detail;
     private final Optional<String> value;
     private final Set<Integer> quiet;
+    private final Set<Integer> changes;
     private final Predicate<NativeVariable> composite;
     private final int number;
     private final List<Insertion> insertions = new ArrayList<>();
@@ -53,10 +55,11 @@ final class PgWeaver {
             int number,
             Probe.Detail detail,
             Optional<String> value,
-            Set<Integer> quiet,
+            QuietStatements.Quiet quiet,
             Predicate<NativeVariable> composite) {
         this.value = value;
-        this.quiet = quiet;
+        this.quiet = quiet.all();
+        this.changes = quiet.changes();
         this.routine = routine;
         this.number = number;
         this.detail = detail;
@@ -144,7 +147,19 @@ final class PgWeaver {
         for (int i = 0; i < counters.size(); i++) {
             all.add(quiet.contains(i) ? counters.get(i) : "0");
         }
-        return "pg_catalog.to_jsonb(ARRAY[" + String.join(", ", all) + "]::pg_catalog.int8[])";
+        String counts = String.join(", ", all);
+        if (changes.isEmpty()) {
+            return "pg_catalog.to_jsonb(ARRAY[" + counts + "]::pg_catalog.int8[])";
+        }
+        List<String> rows = new ArrayList<>();
+        for (int i = 0; i < counters.size(); i++) {
+            rows.add(changes.contains(i) ? "cantina_r" + i : "0");
+        }
+        return "pg_catalog.to_jsonb(ARRAY[["
+                + counts
+                + "], ["
+                + String.join(", ", rows)
+                + "]]::pg_catalog.int8[])";
     }
 
     /** Tells at the end what was not told yet. */
@@ -161,6 +176,12 @@ final class PgWeaver {
         for (int i = 0; i < places; i++) {
             counters.add("cantina_k" + i);
             text.append(" cantina_k").append(i).append(" pg_catalog.int8 := 0;");
+        }
+        for (int change : changes) {
+            text.append(" cantina_r").append(change).append(" pg_catalog.int8 := 0;");
+        }
+        if (!changes.isEmpty()) {
+            text.append(" cantina_n pg_catalog.int8;");
         }
         return text.toString();
     }
@@ -187,6 +208,17 @@ final class PgWeaver {
                     new Insertion(s.begins(), probe(s.at(), outer) + (counts ? told() + " " : "")));
             if (leaves && tellsValues()) {
                 leave(s, outer);
+            }
+            if (changes.contains(s.at())) {
+                String rows = "cantina_r" + s.at();
+                insertions.add(
+                        new Insertion(
+                                s.span().end(),
+                                " GET DIAGNOSTICS cantina_n = ROW_COUNT; "
+                                        + rows
+                                        + " := "
+                                        + rows
+                                        + " + cantina_n;"));
             }
         }
         Map<String, NativeVariable> scope = new LinkedHashMap<>(outer);

@@ -455,6 +455,68 @@ class MariaProbesTest extends WatchedRoutines {
         assertEquals(30, runs.get(8));
     }
 
+    /** Changes that can fire nothing are counted with their rows; all others are told. */
+    @Test
+    void aProfileKnowsWhoWroteWhichRows() throws Exception {
+        String routines =
+                """
+                CREATE TABLE pile (id INT PRIMARY KEY, n INT, k INT, FOREIGN KEY (k) REFERENCES item (id) ON DELETE CASCADE) ENGINE=InnoDB;
+                CREATE TABLE loud (id INT, n INT) ENGINE=InnoDB;
+                CREATE VIEW seen AS SELECT id, n FROM pile;
+                DELIMITER //
+                CREATE TRIGGER logged AFTER INSERT ON loud FOR EACH ROW
+                BEGIN
+                  INSERT INTO log (what) VALUES ('x');
+                END //
+                CREATE PROCEDURE f(IN k INT, OUT n INT)
+                BEGIN
+                  DECLARE i INT DEFAULT 0;
+                  SET n = 0;
+                  WHILE i < k DO
+                    SET i = i + 1;
+                    INSERT INTO pile (id, n, k) VALUES (i, 0, 2), (-i, 0, 3);
+                    UPDATE pile p SET p.n = p.n + 1 WHERE id IN (i, -i, i - 1);
+                    UPDATE pile p SET p.n = p.n WHERE FALSE;
+                    BEGIN
+                      DECLARE EXIT HANDLER FOR SQLEXCEPTION DELETE FROM pile WHERE id = i - 2;
+                      DELETE FROM pile WHERE id = -i;
+                      INSERT INTO pile (id, n) VALUES (i, 1);
+                    END;
+                    INSERT INTO loud VALUES (i, i);
+                    UPDATE seen SET n = 5 WHERE id = i;
+                    INSERT INTO pile (id) VALUES (1) ON DUPLICATE KEY UPDATE n = 6;
+                  END WHILE;
+                END //
+                DELIMITER ;
+                """;
+        Profile profile = new Profile();
+        try (Workspace workspace = open(routines, false)) {
+            assertEquals(List.of(), workspace.errors());
+            workspace.program().expectWatching(profile.detail());
+            workspace.database().keep();
+            try (Session session = session(workspace, Optional.of(profile))) {
+                assertEquals(
+                        Outcome.Kind.COMPLETED, run(workspace, session, Map.of("k", 100)).kind());
+            }
+        }
+        Map<Integer, Long> runs = new java.util.TreeMap<>();
+        Map<Integer, Long> written = new java.util.TreeMap<>();
+        profile.lines().forEach(l -> runs.put(l.line(), l.runs()));
+        profile.lines().forEach(l -> written.put(l.line(), l.written()));
+        assertEquals(100, runs.get(15));
+        assertEquals(200, written.get(15));
+        assertEquals(100, runs.get(16));
+        assertEquals(299, written.get(16));
+        assertEquals(0, written.get(17));
+        assertEquals(100, runs.get(20));
+        assertEquals(100, written.get(20));
+        assertEquals(100, runs.get(21));
+        assertEquals(98, written.get(19));
+        assertEquals(100, written.get(23));
+        assertEquals(100, written.get(7));
+        assertEquals(100, written.get(24));
+    }
+
     /** The server keeps the modes of a session with what is made in it ("SQL_MODE"). */
     @Test
     void copiesAreMadeUnderTheModesOfTheRoutines() throws Exception {

@@ -27,6 +27,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.Test;
@@ -385,6 +386,63 @@ class PgProbesTest extends WatchedRoutines {
         assertEquals(1, runs.get(25));
         assertEquals(1500, runs.get(5));
         assertEquals(30, runs.get(7));
+    }
+
+    /** Changes that can fire nothing are counted with their rows; all others are told. */
+    @Test
+    void aProfileKnowsWhoWroteWhichRows() throws Exception {
+        String routines =
+                """
+                CREATE TABLE pile (id int PRIMARY KEY, n int, k int REFERENCES item (id) ON DELETE CASCADE);
+                CREATE TABLE loud (id int, n int);
+                CREATE VIEW seen AS SELECT id, n FROM pile;
+                CREATE FUNCTION logged() RETURNS trigger LANGUAGE plpgsql AS $$
+                BEGIN
+                  INSERT INTO log (what) VALUES ('x');
+                  RETURN NEW;
+                END $$;
+                CREATE TRIGGER logged AFTER INSERT ON loud FOR EACH ROW EXECUTE FUNCTION logged();
+                CREATE FUNCTION f(k int) RETURNS int LANGUAGE plpgsql AS $$
+                BEGIN
+                  FOR i IN 1..k LOOP
+                    INSERT INTO pile (id, n, k) VALUES (i, 0, 2), (-i, 0, 3);
+                    UPDATE pile SET n = n + 1 WHERE id IN (i, -i, i - 1);
+                    UPDATE pile SET n = n WHERE false;
+                    BEGIN
+                      DELETE FROM pile WHERE id = -i;
+                      INSERT INTO pile (id, n) VALUES (i, 1 / (i % 2));
+                    EXCEPTION WHEN division_by_zero OR unique_violation THEN
+                      DELETE FROM pile WHERE id = i - 2;
+                    END;
+                    INSERT INTO loud VALUES (i, i);
+                    UPDATE seen SET n = 5 WHERE id = i;
+                  END LOOP;
+                  DELETE FROM item WHERE id = 3;
+                  RETURN 1;
+                END $$;
+                """;
+        Map<Integer, Long> written = new TreeMap<>();
+        Map<Integer, Long> runs = new TreeMap<>();
+        Profile profile = new Profile();
+        try (Workspace workspace = open(routines);
+                Session session = session(workspace, Optional.of(profile))) {
+            assertEquals(List.of(), workspace.errors());
+            assertEquals(Outcome.Kind.COMPLETED, run(workspace, session, Map.of("k", 100)).kind());
+        }
+        profile.lines().forEach(l -> runs.put(l.line(), l.runs()));
+        profile.lines().forEach(l -> written.put(l.line(), l.written()));
+        assertEquals(100, runs.get(13));
+        assertEquals(200, written.get(13));
+        assertEquals(100, runs.get(14));
+        assertEquals(100, runs.get(17));
+        assertEquals(0, written.get(15));
+        assertEquals(100, runs.get(22));
+        assertEquals(100, written.get(22));
+        assertEquals(100, written.get(6));
+        // -1 went in the handler; a view has a rule, and what a foreign key passes on is not in the count of its statement.
+        assertEquals(100, runs.get(23));
+        assertEquals(100, written.get(23));
+        assertEquals(100, written.get(25));
     }
 
     /** What an operator, a domain or a cast may set off is told one by one. */
