@@ -248,17 +248,17 @@ final class Binding {
         return places.size() - 1;
     }
 
-    /** The routine, and the place behind its outermost BEGIN, where it has them. */
-    Optional<Span> routine = Optional.empty();
+    /** The routine, and the statement that is its body, where it is one. */
+    private Optional<Span> routine = Optional.empty();
 
-    Optional<Span> body = Optional.empty();
+    private Optional<Span> body = Optional.empty();
 
     /** What is bound is a routine, with the statement that is its body. */
     void isOf(Span whole, Statement statement) {
         routine = Optional.of(whole);
         body =
                 statement instanceof Statement.Compound block
-                        ? EditPlaces.behindBegin(block.span())
+                        ? Optional.of(block.span())
                         : Optional.empty();
     }
 
@@ -302,7 +302,7 @@ final class Binding {
                         "unknown-name",
                         "there is no condition " + name + " here",
                         "declare it: " + declaration);
-        error(body.map(b -> problem.with(b, "\n  " + declaration + ";")).orElse(problem));
+        error(problem.with(body.flatMap(EditPlaces::behindBegin), "\n  " + declaration + ";"));
     }
 
     /** An error about a name that is not there, with the nearest one that is. */

@@ -14,7 +14,6 @@ import dev.cantina.syntax.Span;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -67,6 +66,7 @@ final class OwnNames {
 
     private final OwnView view;
     private final OwnText text;
+    private final OwnScopes scopes;
     private final Map<String, OwnTable> tables;
     private final Map<String, List<Unit>> units;
     private final boolean variablesWin;
@@ -74,6 +74,7 @@ final class OwnNames {
     OwnNames(OwnView view, OwnText text) {
         this.view = view;
         this.text = text;
+        this.scopes = new OwnScopes(text, view.reading());
         this.tables = view.tables();
         this.units = view.units();
         this.variablesWin = view.reading().variablesWin();
@@ -107,7 +108,7 @@ final class OwnNames {
     /** The name at an offset. */
     Optional<Use> at(int offset) {
         List<? extends NativeToken> tokens = text.tokens();
-        int from = Math.max(0, first(offset) - 1);
+        int from = Math.max(0, scopes.first(offset) - 1);
         while (from > 0 && !ends(from - 1)) {
             from--;
         }
@@ -163,31 +164,10 @@ final class OwnNames {
 
     /** What stands right before an offset is the last of its stretch. */
     private void edge(int offset) {
-        int next = first(offset);
+        int next = scopes.first(offset);
         if (next > 0) {
             boundaries.add(text.tokens().get(next - 1).end());
         }
-    }
-
-    /** The first token that begins at an offset or behind it. */
-    private int first(int offset) {
-        List<? extends NativeToken> tokens = text.tokens();
-        int low = 0;
-        int high = tokens.size();
-        while (low < high) {
-            int middle = (low + high) / 2;
-            if (tokens.get(middle).start() < offset) {
-                low = middle + 1;
-            } else {
-                high = middle;
-            }
-        }
-        return low;
-    }
-
-    private List<? extends NativeToken> within(Span span) {
-        int from = first(span.start());
-        return text.tokens().subList(from, Math.max(from, first(span.end())));
     }
 
     private void bounds(NativeStatement statement) {
@@ -373,109 +353,12 @@ final class OwnNames {
     /** A declaration's span may hold more than the name. */
     private Span nameIn(NativeVariable variable) {
         String key = OwnView.key(variable.name());
-        for (NativeToken token : within(variable.span())) {
+        for (NativeToken token : scopes.within(variable.span())) {
             if (token.isName() && OwnView.key(token).equals(key)) {
                 return text.source().span(token.start(), token.end());
             }
         }
         return variable.span();
-    }
-
-    // ------------------------------------------------------------------ scopes
-
-    /** The variables and parameters that are known at an offset, the nearest of each name. */
-    Map<String, Object> scope(Unit unit, int offset) {
-        Map<String, Object> scope = new LinkedHashMap<>();
-        view.reading().special(unit).forEach(v -> scope.put(OwnView.key(v.name()), v));
-        unit.parameters().stream()
-                .filter(p -> !p.name().isEmpty())
-                .forEach(p -> scope.put(OwnView.key(p.name()), p));
-        if (unit.block().isPresent()) {
-            declaredAround(unit.block().get(), offset, scope);
-        } else {
-            unit.body().ifPresent(b -> loose(b, offset, scope));
-        }
-        return scope;
-    }
-
-    private static void declaredAround(
-            NativeStatement statement, int offset, Map<String, Object> scope) {
-        if (offset < statement.span().start() || offset > statement.span().end()) {
-            return;
-        }
-        statement.declared().forEach(v -> scope.put(OwnView.key(v.name()), v));
-        for (Part part : statement.parts()) {
-            for (NativeStatement inside : part.statements()) {
-                declaredAround(inside, offset, scope);
-            }
-        }
-    }
-
-    /** What a body that can't be read just now declares before an offset, blocks or not. */
-    private void loose(Span body, int offset, Map<String, Object> scope) {
-        boolean runsOn = view.reading().declaresOnce();
-        boolean declaring = false;
-        List<NativeToken> open = new ArrayList<>();
-        int end = Math.max(body.start(), Math.min(offset, body.end()));
-        for (NativeToken token : within(text.source().span(body.start(), end))) {
-            if (token.is("declare")) {
-                declaring = true;
-                open.clear();
-            } else if (token.is("begin")) {
-                declaring = false;
-            } else if (declaring && token.is(";")) {
-                looseOne(open, scope);
-                open.clear();
-                declaring = runsOn;
-            } else if (declaring) {
-                open.add(token);
-            }
-        }
-    }
-
-    private void looseOne(List<NativeToken> tokens, Map<String, Object> scope) {
-        if (tokens.size() < 2
-                || !tokens.get(0).isName()
-                || tokens.get(1).is("handler")
-                || tokens.get(1).is("condition")) {
-            return;
-        }
-        List<NativeToken> names = new ArrayList<>(List.of(tokens.get(0)));
-        int type = 1;
-        while (type + 1 < tokens.size() && tokens.get(type).is(",")) {
-            names.add(tokens.get(type + 1));
-            type += 2;
-        }
-        if (type < tokens.size() && tokens.get(type).is("constant")) {
-            type++;
-        }
-        int end = type;
-        while (end < tokens.size()
-                && !tokens.get(end).is("default")
-                && !tokens.get(end).is(":=")
-                && !tokens.get(end).is("=")
-                && !tokens.get(end).is("not")) {
-            end++;
-        }
-        String written =
-                end > type
-                        ? text.source()
-                                .written()
-                                .substring(tokens.get(type).start(), tokens.get(end - 1).end())
-                        : "";
-        NativeVariable.Kind kind =
-                written.toLowerCase(Locale.ROOT).startsWith("cursor")
-                        ? NativeVariable.Kind.CURSOR
-                        : NativeVariable.Kind.LOCAL;
-        for (NativeToken name : names) {
-            scope.put(
-                    OwnView.key(name),
-                    new NativeVariable(
-                            text.source().written().substring(name.start(), name.end()),
-                            written,
-                            kind,
-                            text.source().span(name.start(), name.end())));
-        }
     }
 
     Described describe(Unit unit, Object known) {
@@ -486,6 +369,11 @@ final class OwnNames {
         return known instanceof Parameter parameter
                 ? parameter(unit, parameter)
                 : variable((NativeVariable) known);
+    }
+
+    /** The variables and parameters that are known at an offset, the nearest of each name. */
+    Map<String, Object> scope(Unit unit, int offset) {
+        return scopes.scope(unit, offset);
     }
 
     // ------------------------------------------------------------------ what a name means
@@ -530,7 +418,7 @@ final class OwnNames {
         if (isJump(tokens, i)) {
             return label(unit.get(), key);
         }
-        Map<String, Object> scope = scope(unit.get(), span.start());
+        Map<String, Object> scope = scopes.scope(unit.get(), span.start());
         boolean call = is(tokens, i + 1, "(");
         if (call || is(tokens, i - 1, "call")) {
             Optional<Meaning> routine = routine(key);
@@ -685,7 +573,7 @@ final class OwnNames {
             }
         }
         if (unit.isPresent()) {
-            Object known = scope(unit.get(), tokens.get(i).start()).get(of);
+            Object known = scopes.scope(unit.get(), tokens.get(i).start()).get(of);
             if (known != null) {
                 return rowOf(unit.get(), known).flatMap(t -> t.column(key).map(c -> column(t, c)));
             }
@@ -696,7 +584,7 @@ final class OwnNames {
                         .map(p -> parameter(unit.get(), p));
             }
             Optional<NativeStatement> labelled =
-                    unit.get().block().flatMap(b -> labelled(b, of, tokens.get(i).start()));
+                    unit.get().block().flatMap(b -> scopes.labelled(b, of, tokens.get(i).start()));
             if (labelled.isPresent()) {
                 return labelled.get().declared().stream()
                         .filter(v -> OwnView.key(v.name()).equals(key))
@@ -783,30 +671,8 @@ final class OwnNames {
                 || is(tokens, i - 2, "end") && ENDED.stream().anyMatch(w -> is(tokens, i - 1, w));
     }
 
-    /** The statement around an offset that has a label. */
-    private Optional<NativeStatement> labelled(NativeStatement s, String label, int offset) {
-        if (offset < s.span().start() || offset > s.span().end()) {
-            return Optional.empty();
-        }
-        boolean has =
-                within(text.source().span(s.begins(), s.span().start())).stream()
-                        .anyMatch(t -> t.isName() && OwnView.key(t).equals(label));
-        if (has) {
-            return Optional.of(s);
-        }
-        for (Part part : s.parts()) {
-            for (NativeStatement inside : part.statements()) {
-                Optional<NativeStatement> found = labelled(inside, label, offset);
-                if (found.isPresent()) {
-                    return found;
-                }
-            }
-        }
-        return Optional.empty();
-    }
-
     private Optional<Meaning> label(Unit unit, String key) {
-        List<? extends NativeToken> tokens = within(unit.whole());
+        List<? extends NativeToken> tokens = scopes.within(unit.whole());
         Span found = null;
         for (int i = 0; i < tokens.size(); i++) {
             boolean labels = is(tokens, i - 1, "<<") || is(tokens, i + 1, ":");

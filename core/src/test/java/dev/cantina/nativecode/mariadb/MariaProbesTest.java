@@ -395,6 +395,20 @@ class MariaProbesTest extends WatchedRoutines {
         }
     }
 
+    private Profile profiled(String routines, int k) throws Exception {
+        Profile profile = new Profile();
+        try (Workspace workspace = open(routines, false)) {
+            assertEquals(List.of(), workspace.errors());
+            workspace.program().expectWatching(profile.detail());
+            workspace.database().keep();
+            try (Session session = session(workspace, Optional.of(profile))) {
+                assertEquals(
+                        Outcome.Kind.COMPLETED, run(workspace, session, Map.of("k", k)).kind());
+            }
+        }
+        return profile;
+    }
+
     /** What can set off no other routine is counted, and told between others; nothing is lost. */
     @Test
     void aProfileCountsWhatIsNotToldOneByOne() throws Exception {
@@ -432,16 +446,7 @@ class MariaProbesTest extends WatchedRoutines {
                 END //
                 DELIMITER ;
                 """;
-        Profile profile = new Profile();
-        try (Workspace workspace = open(routines, false)) {
-            assertEquals(List.of(), workspace.errors());
-            workspace.program().expectWatching(profile.detail());
-            workspace.database().keep();
-            try (Session session = session(workspace, Optional.of(profile))) {
-                assertEquals(
-                        Outcome.Kind.COMPLETED, run(workspace, session, Map.of("k", 3000)).kind());
-            }
-        }
+        Profile profile = profiled(routines, 3000);
         Map<Integer, Long> runs = new java.util.TreeMap<>();
         profile.lines().forEach(l -> runs.put(l.line(), l.runs()));
         assertEquals(3000, runs.get(16));
@@ -489,16 +494,7 @@ class MariaProbesTest extends WatchedRoutines {
                 END //
                 DELIMITER ;
                 """;
-        Profile profile = new Profile();
-        try (Workspace workspace = open(routines, false)) {
-            assertEquals(List.of(), workspace.errors());
-            workspace.program().expectWatching(profile.detail());
-            workspace.database().keep();
-            try (Session session = session(workspace, Optional.of(profile))) {
-                assertEquals(
-                        Outcome.Kind.COMPLETED, run(workspace, session, Map.of("k", 100)).kind());
-            }
-        }
+        Profile profile = profiled(routines, 100);
         Map<Integer, Long> runs = new java.util.TreeMap<>();
         Map<Integer, Long> written = new java.util.TreeMap<>();
         profile.lines().forEach(l -> runs.put(l.line(), l.runs()));

@@ -439,7 +439,8 @@ class PgProbesTest extends WatchedRoutines {
         assertEquals(100, runs.get(22));
         assertEquals(100, written.get(22));
         assertEquals(100, written.get(6));
-        // -1 went in the handler; a view has a rule, and what a foreign key passes on is not in the count of its statement.
+        // -1 went in the handler; a view has a rule, and what a foreign key passes on is not in the
+        // count of its statement.
         assertEquals(100, runs.get(23));
         assertEquals(100, written.get(23));
         assertEquals(100, written.get(25));
