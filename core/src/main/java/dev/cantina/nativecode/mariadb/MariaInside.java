@@ -26,8 +26,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 
 /** The inside of stored routines and triggers: read, with the types of their variables. */
 final class MariaInside {
@@ -61,10 +59,11 @@ final class MariaInside {
     private final Connection connection;
     private final List<Inside> all = new ArrayList<>();
     private final List<Problem> unread = new ArrayList<>();
-    private final Map<String, List<Column>> tables = new LinkedHashMap<>();
+    private final MariaRowTypes rowTypes;
 
     MariaInside(Connection connection) {
         this.connection = connection;
+        this.rowTypes = new MariaRowTypes(connection);
     }
 
     /**
@@ -125,15 +124,9 @@ final class MariaInside {
                                 outside.add(
                                         new NativeVariable(
                                                 r, "row", NativeVariable.Kind.ROW, place)));
-        Set<String> types = new HashSet<>();
-        rowTypes(body, types);
-        of.ifPresent(p -> p.variables().forEach(v -> types.add(v.type().strip())));
-        for (String type : types) {
-            Optional<List<Column>> fields = fields(type);
-            if (fields.isPresent()) {
-                rows.put(type.toLowerCase(Locale.ROOT), fields.get());
-            }
-        }
+        List<NativeVariable> around = new ArrayList<>(outside);
+        of.ifPresent(p -> around.addAll(p.variables()));
+        rows.putAll(rowTypes.of(body, around));
         BoundRoutine.Kind kind =
                 switch (routine.what()) {
                     case "trigger" -> BoundRoutine.Kind.TRIGGER;
@@ -161,54 +154,6 @@ final class MariaInside {
                         RoutineCode.onServer(bound.routine()),
                         of));
     }
-
-    private static void rowTypes(NativeStatement s, Set<String> types) {
-        s.declared().forEach(v -> types.add(v.type().strip()));
-        s.parts().forEach(p -> p.statements().forEach(i -> rowTypes(i, types)));
-    }
-
-    /** The fields of a row of a type; empty where they are not known, or it is none. */
-    private Optional<List<Column>> fields(String type) throws SQLException {
-        Matcher table = ROW_OF_TABLE.matcher(type);
-        if (table.matches()) {
-            List<Column> columns = columns(MariaWeaver.key(table.group(1)));
-            return columns.isEmpty() ? Optional.empty() : Optional.of(columns);
-        }
-        Matcher row = ROW.matcher(type);
-        if (!row.matches()) {
-            return Optional.empty();
-        }
-        List<Column> fields = new ArrayList<>();
-        String inside = row.group(1);
-        int from = 0;
-        int depth = 0;
-        char quote = 0;
-        for (int i = 0; i <= inside.length(); i++) {
-            char c = i == inside.length() ? ',' : inside.charAt(i);
-            if (quote != 0) {
-                quote = c == quote ? 0 : quote;
-            } else if (c == '\'' || c == '"' || c == '`') {
-                quote = c;
-            } else if (c == '(') {
-                depth++;
-            } else if (c == ')') {
-                depth--;
-            } else if (c == ',' && depth == 0) {
-                Matcher field = FIELD.matcher(inside.substring(from, i));
-                if (!field.matches()) {
-                    return Optional.empty();
-                }
-                fields.add(new Column(MariaWeaver.key(field.group(1)), field.group(2)));
-                from = i + 1;
-            }
-        }
-        return Optional.of(fields);
-    }
-
-    private static final Pattern ROW_OF_TABLE =
-            Pattern.compile("(?i)row\\s+type\\s+of\\s+(`[^`]+`|[\\w$]+)");
-    private static final Pattern ROW = Pattern.compile("(?is)row\\s*\\((.*)\\)");
-    private static final Pattern FIELD = Pattern.compile("(?s)\\s*(`[^`]+`|[\\w$]+)\\s+(.+?)\\s*");
 
     private static boolean isSame(NativeVariable a, NativeVariable b) {
         return MariaWeaver.key(a.name()).equalsIgnoreCase(MariaWeaver.key(b.name()));
@@ -428,7 +373,7 @@ final class MariaInside {
         if (routine.table().isEmpty()) {
             return rows;
         }
-        List<Column> columns = columns(routine.table().get());
+        List<Column> columns = rowTypes.columns(routine.table().get());
         for (MariaLexer.Token token : routine.statement().tokens()) {
             if (token.is("on")) {
                 break;
@@ -441,26 +386,6 @@ final class MariaInside {
             }
         }
         return rows;
-    }
-
-    private List<Column> columns(String table) throws SQLException {
-        if (!tables.containsKey(table)) {
-            List<Column> columns = new ArrayList<>();
-            try (PreparedStatement statement =
-                    connection.prepareStatement(
-                            "SELECT COLUMN_NAME, COLUMN_TYPE FROM information_schema.COLUMNS"
-                                    + " WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = ?"
-                                    + " ORDER BY ORDINAL_POSITION")) {
-                statement.setString(1, table);
-                try (ResultSet row = statement.executeQuery()) {
-                    while (row.next()) {
-                        columns.add(new Column(row.getString(1), row.getString(2)));
-                    }
-                }
-            }
-            tables.put(table, columns);
-        }
-        return tables.get(table);
     }
 
     private static Variable.Kind kindOf(NativeVariable variable, List<Parameter> parameters) {

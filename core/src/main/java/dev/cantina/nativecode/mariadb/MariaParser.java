@@ -195,6 +195,21 @@ public final class MariaParser extends BodyParser<Token> {
         }
     }
 
+    /**
+     * The type of the row that goes through {@code IN (query)} or {@code IN cursor}: as one would
+     * declare it where that can be said, else with the query.
+     */
+    private String rowOf(int range) {
+        int from = range + 1;
+        if (from >= at || !tokens.get(range).is("in")) {
+            return "row";
+        }
+        String written =
+                source.written().substring(tokens.get(from).start(), tokens.get(at - 1).end());
+        boolean cursor = tokens.get(from).isName() && !tokens.get(from).is("(");
+        return cursor ? "row type of " + written(tokens.get(from)) : "row of " + written;
+    }
+
     private NativeStatement loop() throws NativeSyntaxException {
         int from = at;
         int own = number++;
@@ -212,7 +227,7 @@ public final class MariaParser extends BodyParser<Token> {
             declared.add(
                     new NativeVariable(
                             written(name),
-                            numbers ? "bigint" : "row",
+                            numbers ? "bigint" : rowOf(range),
                             NativeVariable.Kind.LOOP,
                             source.span(name.start(), name.end())));
         }

@@ -9,6 +9,7 @@ import dev.cantina.nativecode.Followed;
 import dev.cantina.nativecode.MixedFrames;
 import dev.cantina.nativecode.NativeFrames;
 import dev.cantina.nativecode.NativeSyntaxException;
+import dev.cantina.nativecode.NativeVariable;
 import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.ServerFrame;
@@ -278,11 +279,15 @@ final class MariaProbes extends MariaFollower {
                             + " for it",
                     "0A000");
         }
-        if (variable.type() instanceof SqlType.Row || !field.isEmpty()) {
-            throw new SQLException("rows are not changed from here", "0A000");
-        }
         int routine = code.routines().indexOf(frame.routine());
-        String type = bound(routine).told(frame.at).get(variable.name()).declared().type();
+        NativeVariable declared = bound(routine).told(frame.at).get(variable.name()).declared();
+        if (variable.type() instanceof SqlType.Row row) {
+            return setField(frame, variable, row, declared, field, expression);
+        }
+        if (!field.isEmpty()) {
+            throw new SQLException(variable.name() + " has no fields", "42S22");
+        }
+        String type = declared.type();
         try (Statement look = look();
                 ResultSet row = over(look, frame, told(expression, type))) {
             row.next();
@@ -293,6 +298,49 @@ final class MariaProbes extends MariaFollower {
             Object held = text == null ? null : MariaCode.held(all.get("x"), variable.type());
             frame.set(variable, held);
             return held;
+        }
+    }
+
+    private Object setField(
+            ServerFrame frame,
+            Variable variable,
+            SqlType.Row row,
+            NativeVariable declared,
+            String field,
+            String expression)
+            throws SQLException {
+        if (field.isEmpty() || declared.kind() == NativeVariable.Kind.ROW) {
+            throw new SQLException(
+                    field.isEmpty()
+                            ? "of a row the fields are changed: " + variable.name() + ".field"
+                            : "the rows of a trigger are not changed from here",
+                    "0A000");
+        }
+        int at = -1;
+        for (int i = 0; i < row.fields().size(); i++) {
+            at = row.fields().get(i).name().equalsIgnoreCase(field) ? i : at;
+        }
+        if (at < 0) {
+            throw new SQLException("there is no field " + field, "42S22");
+        }
+        String name = row.fields().get(at).name();
+        SqlType type = row.fields().get(at).type();
+        try (Statement look = look();
+                ResultSet answer = over(look, frame, told(expression, type.sql()))) {
+            answer.next();
+            ObjectNode fields = JSON.createObjectNode();
+            if (changed(variable.name()) instanceof ObjectNode before) {
+                fields.setAll(before);
+            }
+            fields.put(name, answer.getString(1));
+            change(variable.name(), fields);
+            Object[] values =
+                    frame.get(variable) instanceof Object[] now
+                            ? now.clone()
+                            : new Object[row.fields().size()];
+            values[at] = fields.get(name).isNull() ? null : MariaCode.held(fields.get(name), type);
+            frame.set(variable, values);
+            return values;
         }
     }
 }

@@ -575,6 +575,13 @@ class MariaWeaver {
                                     literal(column.name())
                                             + ", "
                                             + MariaInside.told(field, column.type()));
+                            if (variable.kind() != NativeVariable.Kind.ROW) {
+                                sets.append(
+                                        set(
+                                                field,
+                                                column.type(),
+                                                "$." + '"' + key + "\".\"" + column.name() + '"'));
+                            }
                         }
                         pairs.add(
                                 literal(key) + ", JSON_OBJECT(" + String.join(", ", fields) + ")");
@@ -585,17 +592,7 @@ class MariaWeaver {
                                         ? variable.name()
                                         : MariaCode.quoted(variable.name());
                         pairs.add(literal(key) + ", " + MariaInside.told(name, variable.type()));
-                        String path = literal("$.\"" + key + "\"");
-                        sets.append(" IF JSON_EXISTS(@cantina_c, ")
-                                .append(path)
-                                .append(") THEN SET ")
-                                .append(name)
-                                .append(" = ")
-                                .append(
-                                        MariaInside.given(
-                                                "JSON_VALUE(@cantina_c, " + path + ")",
-                                                variable.type()))
-                                .append("; END IF;");
+                        sets.append(set(name, variable.type(), "$.\"" + key + '"'));
                     }
                 });
         text.append(String.join(", ", pairs)).append("));");
@@ -603,6 +600,18 @@ class MariaWeaver {
             text.append(" IF @cantina_c IS NOT NULL THEN").append(sets).append(" END IF;");
         }
         return text.append(behind).append(" END IF; ").toString();
+    }
+
+    /** Sets what somebody has changed. */
+    private static String set(String name, String type, String at) {
+        String path = literal(at);
+        return " IF JSON_EXISTS(@cantina_c, "
+                + path
+                + ") THEN SET "
+                + name
+                + " = "
+                + MariaInside.given("JSON_VALUE(@cantina_c, " + path + ")", type)
+                + "; END IF;";
     }
 
     /** A RETURN that calls nothing: what comes next is no longer inside of it. */

@@ -845,7 +845,11 @@ class MariaProbesTest extends WatchedRoutines {
                         }
                         found.add(debugger.eval(frame, "r.a + q.id"));
                         found.add(debugger.eval(frame, "R.`c d`"));
-                        found.add(debugger.set(frame, "r.a", "7"));
+                        debugger.set(frame, "r.a", "7");
+                        debugger.set(frame, "r.bee", "'new'");
+                        debugger.set(frame, "r.e", "NULL");
+                        found.add(debugger.eval(frame, "r.a * 10"));
+                        debugger.set(frame, "r.f", "7");
                     } catch (DebugException e) {
                         found.add(e.getMessage());
                     }
@@ -871,8 +875,91 @@ class MariaProbesTest extends WatchedRoutines {
                                 .toString();
                 assertTrue(all.startsWith("[[3, b, x,y, NULL], [1, "), all);
                 assertTrue(all.contains("[5, 00FF], 4, x,y, "), all);
-                assertTrue(all.contains("rows are not changed from here"), all);
-                assertEquals("{s=b1}", outcome.out().toString());
+                assertTrue(all.contains("4, x,y, 70, "), all);
+                assertTrue(all.contains("no field f"), all);
+                assertEquals("{s=new1}", outcome.out().toString());
+            }
+        }
+    }
+
+    /** The rows of FOR, over a query or a cursor, and of the type of a cursor. */
+    @Test
+    void rowsOfLoopsAreShownAndChanged() throws Exception {
+        String routine =
+                """
+                CREATE PROCEDURE f(IN k INT, OUT s VARCHAR(200))
+                BEGIN
+                  DECLARE `limit` INT DEFAULT 1;
+                  DECLARE c CURSOR (lowest INT) FOR SELECT id, note AS remark, n * 1.5 AS half FROM item WHERE id >= lowest;
+                  DECLARE d CURSOR FOR SELECT i.id AS id, k FROM item i WHERE i.id = k;
+                  SET s = '';
+                  FOR one IN (SELECT id, COUNT(*) AS many, k, `limit`, id + k, COUNT(*) FROM item AS x WHERE x.id <= k GROUP BY id) DO
+                    SET s = CONCAT(s, one.id, ':', one.many, one.k, one.`COUNT(*)`, ' ');
+                    FOR two IN c(one.id) DO
+                      SET s = CONCAT(s, two.id, IFNULL(two.remark, '-'), two.half, ' ');
+                    END FOR;
+                  END FOR;
+                  BEGIN
+                    DECLARE q ROW TYPE OF d;
+                    OPEN d;
+                    FETCH d INTO q;
+                    CLOSE d;
+                    SET s = CONCAT(s, q.id, q.k);
+                  END;
+                END;
+                """;
+        Script script = new Script();
+        List<String> found = new ArrayList<>();
+        script.act =
+                (stop, debugger) -> {
+                    Frame frame = stop.frame();
+                    try {
+                        String names = frame.at < 5 ? "one two" : "q";
+                        for (String one : names.split(" ")) {
+                            Object value = value(frame, one);
+                            found.add(
+                                    value instanceof Object[] fields
+                                            ? one
+                                                    + java.util.Arrays.stream(fields)
+                                                            .map(Values::text)
+                                                            .toList()
+                                            : one + " " + Values.text(value));
+                        }
+                        if (names.equals("q")) {
+                            debugger.set(frame, "q.k", "q.id + 40");
+                        } else {
+                            debugger.set(frame, "two.remark", "CONCAT('was ', two.half)");
+                            found.add(Values.text(debugger.eval(frame, "two.id + one.many")));
+                        }
+                    } catch (DebugException e) {
+                        found.add(e.getMessage());
+                    }
+                    return Resume.of(Resume.Kind.CONTINUE);
+                };
+        String plain;
+        try (Workspace workspace = open(routine, false);
+                Session session = session(workspace, Optional.empty())) {
+            Outcome outcome = run(workspace, session, Map.of("k", 1));
+            assertEquals(Optional.empty(), outcome.condition());
+            plain = outcome.out().toString();
+        }
+        try (Workspace workspace = open(routine, true)) {
+            Debugger debugger = debugger(workspace, script, false);
+            debugger.pauseAt("f", 10, Optional.empty(), 0, 1);
+            debugger.pauseAt("f", 18, Optional.empty(), 0, 1);
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                Outcome outcome = run(workspace, session, Map.of("k", 1));
+                assertEquals(Optional.empty(), outcome.condition(), found.toString());
+                assertEquals("{s=1:111 1a15.0 2-30.0 3c45.0 11}", plain);
+                assertEquals(
+                        "{s=1:111 1was 15.015.0 2was 30.030.0 3was 45.045.0 141}",
+                        outcome.out().toString(),
+                        found.toString());
+                assertEquals(
+                        "[one[1, 1, 1], two[1, a, 15.0], 2, one[1, 1, 1], two[2, NULL, 30.0],"
+                                + " 3, one[1, 1, 1], two[3, c, 45.0], 4, q[1, 1]]",
+                        found.toString());
             }
         }
     }
