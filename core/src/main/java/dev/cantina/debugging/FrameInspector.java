@@ -265,7 +265,20 @@ final class FrameInspector {
         if (variable.kind() == Variable.Kind.CONSTANT) {
             throw new DebugException(name + " is a constant and can't be changed");
         }
-        return ask(session, () -> frame.set(variable, field, text));
+        Object held = ask(session, () -> frame.set(variable, field, text));
+        return field.isEmpty() ? held : ofField(variable, field, held);
+    }
+
+    /** What a field of a row holds. */
+    private static Object ofField(Variable variable, String field, Object row) {
+        if (variable.type() instanceof SqlType.Row type && row instanceof Object[] values) {
+            for (int i = 0; i < Math.min(values.length, type.fields().size()); i++) {
+                if (type.fields().get(i).name().equalsIgnoreCase(field)) {
+                    return values[i];
+                }
+            }
+        }
+        return row;
     }
 
     private static String known(Scope scope) {
