@@ -56,19 +56,25 @@ final class LaidLines {
     /** The text with its lines so. */
     String written() {
         int step = step();
+        String[] raw = source.written().split("\n", -1);
         List<String> lines = new ArrayList<>();
+        List<String> ends = new ArrayList<>();
         int shift = 0;
         for (int line = 1; line <= source.lines(); line++) {
             String written = source.line(line);
+            // Each line ends as its author's editor ended it.
+            String end = raw[line - 1].endsWith("\r") ? "\r\n" : "\n";
             boolean goesOn = line < source.lines() && fixed[line + 1];
             if (fixed[line]) {
                 lines.add(goesOn ? written : written.stripTrailing());
+                ends.add(end);
                 continue;
             }
             String code = written.strip();
             if (code.isEmpty()) {
                 if (!lines.isEmpty() && !lines.get(lines.size() - 1).isEmpty()) {
                     lines.add("");
+                    ends.add(end);
                 }
                 continue;
             }
@@ -82,11 +88,18 @@ final class LaidLines {
             String kept = written.substring(written.length() - written.stripLeading().length());
             lines.add(
                     " ".repeat(Math.max(0, now + shift)) + (goesOn ? kept : kept.stripTrailing()));
+            ends.add(end);
         }
         while (!lines.isEmpty() && lines.get(lines.size() - 1).isEmpty()) {
             lines.remove(lines.size() - 1);
         }
-        return String.join("\n", lines) + "\n";
+        StringBuilder text = new StringBuilder();
+        for (int i = 0; i < lines.size(); i++) {
+            // The last line may have none of its own.
+            boolean none = i == lines.size() - 1 && i > 0;
+            text.append(lines.get(i)).append(none ? ends.get(i - 1) : ends.get(i));
+        }
+        return text.isEmpty() ? "\n" : text.toString();
     }
 
     private static boolean isComment(String code) {

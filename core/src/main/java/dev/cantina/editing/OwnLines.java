@@ -19,7 +19,7 @@ final class OwnLines {
     private final Source source;
     private final LaidLines lines;
 
-    /** The first token of each line, and the last one that ends in it. */
+    /** The first token of each line. */
     private final Map<Integer, NativeToken> first = new HashMap<>();
 
     private OwnLines(OwnText text) {
@@ -39,6 +39,11 @@ final class OwnLines {
         for (OwnText.Unit unit : text.units()) {
             if (isLaid(unit) || unit.kind() == OwnText.Kind.PACKAGE) {
                 lines.laysLines(unit.whole().line(), unit.whole().endLine());
+            }
+        }
+        for (OwnText.Unit unit : text.units()) {
+            if (unit.body().isPresent() && !isLaid(unit) && unit.kind() != OwnText.Kind.PACKAGE) {
+                lines.keepsLines(unit.body().get().line(), unit.body().get().endLine());
             }
         }
         for (NativeToken token : text.tokens()) {

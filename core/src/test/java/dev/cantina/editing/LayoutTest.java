@@ -32,6 +32,15 @@ class LayoutTest {
     }
 
     @Test
+    void linesEndAsTheyDid() {
+        String text = "CREATE PROCEDURE p (OUT r INTEGER)\r\nBEGIN\r\n  SET r = 1;\r\nEND;\r\n";
+        assertEquals(text, laid(text.replace("  SET", "SET")));
+        assertEquals(text, laid(text.replace("END;\r\n", "END;")));
+        String mixed = "CREATE PROCEDURE p (OUT r INTEGER)\r\nBEGIN\n  SET r = 1;\r\nEND;\n";
+        assertEquals(mixed.replace("END;\n", "END;\r\n"), laid(mixed));
+    }
+
+    @Test
     void blocksBranchesLoopsAndHandlers() {
         restores(
                 """
