@@ -30,8 +30,13 @@ final class CaseNames {
      *
      * @param routine of a parameter: the routine that has it; of a case: the one that it calls; of
      *     a column: its table
+     * @param returned of a parameter: whether it is one that hands something out there
      */
-    record Use(Span span, Kind kind, String name, String routine) {}
+    record Use(Span span, Kind kind, String name, String routine, boolean returned) {
+        Use(Span span, Kind kind, String name, String routine) {
+            this(span, kind, name, routine, false);
+        }
+    }
 
     private final List<Use> uses = new ArrayList<>();
 
@@ -117,7 +122,11 @@ final class CaseNames {
 
     private void parameters(YamlNode node, String routine) {
         node.get("pass").ifPresent(n -> keys(n, Kind.PARAMETER, routine));
-        node.get("returns").ifPresent(n -> keys(n, Kind.PARAMETER, routine));
+        if (node.get("returns").orElse(null) instanceof YamlNode.Mapping returned) {
+            for (Map.Entry<String, Span> key : returned.keys().entrySet()) {
+                uses.add(new Use(key.getValue(), Kind.PARAMETER, key.getKey(), routine, true));
+            }
+        }
     }
 
     private void keys(YamlNode node, Kind kind, String routine) {

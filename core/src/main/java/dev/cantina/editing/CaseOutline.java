@@ -3,13 +3,18 @@ package dev.cantina.editing;
 import dev.cantina.advice.Advice;
 import dev.cantina.project.ProjectReader;
 import dev.cantina.syntax.Source;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /** The cases of a file, and what may be typed in it. */
 public final class CaseOutline {
-    private static final List<String> KEYS =
+    static final List<String> KEYS =
             List.of(
                     "case",
                     "routine",
@@ -73,6 +78,11 @@ public final class CaseOutline {
             offers.addAll(words.routines());
             return offers;
         }
+        List<String> path = path(text, start, line);
+        Optional<List<Completion.Offer>> inData = inData(words, path);
+        if (inData.isPresent()) {
+            return inData.get();
+        }
         String around = around(text, start, line);
         switch (around) {
             case "pass", "returns" -> parameters(words, text, start, offers);
@@ -87,6 +97,61 @@ public final class CaseOutline {
         }
         return offers;
     }
+
+    /** What may stand inside {@code data}: how a table changes, or columns; empty elsewhere. */
+    private static Optional<List<Completion.Offer>> inData(CaseWords words, List<String> path) {
+        int data = path.lastIndexOf("data");
+        if (data < 0 || data + 1 >= path.size()) {
+            return Optional.empty();
+        }
+        if (data + 2 == path.size()) {
+            return Optional.of(
+                    Stream.of("added", "removed", "changed")
+                            .map(k -> new Completion.Offer(k, Completion.Kind.KEYWORD, ""))
+                            .toList());
+        }
+        boolean rows = !path.get(data + 2).equals("changed") || data + 3 < path.size();
+        return Optional.of(rows ? words.columns(path.get(data + 1)) : List.of());
+    }
+
+    /**
+     * The keys that stand around an offset, the outermost first: of the lines above by how far they
+     * are indented, then those of the line's own braces.
+     */
+    private static List<String> path(String text, int start, String line) {
+        Deque<String> path = new ArrayDeque<>();
+        int least = indent(line);
+        for (int at = start; at > 0 && least > 0; ) {
+            int previous = text.lastIndexOf('\n', at - 2) + 1;
+            String above = text.substring(previous, at - 1);
+            if (!above.isBlank() && indent(above) < least) {
+                least = indent(above);
+                String key = above.strip().replaceFirst("^(-\\s*)+", "");
+                if (key.endsWith(":")) {
+                    path.addFirst(key.substring(0, key.length() - 1));
+                }
+            }
+            at = previous;
+        }
+        List<String> all = new ArrayList<>(path);
+        Deque<Integer> open = new ArrayDeque<>();
+        for (int i = 0; i < line.length(); i++) {
+            char c = line.charAt(i);
+            if (c == '{' || c == '[') {
+                open.push(all.size());
+                Matcher key = KEY_BEFORE.matcher(line.substring(0, i));
+                if (key.find()) {
+                    all.add(key.group(1));
+                }
+            } else if ((c == '}' || c == ']') && !open.isEmpty()) {
+                int kept = open.pop();
+                all.subList(kept, all.size()).clear();
+            }
+        }
+        return all;
+    }
+
+    private static final Pattern KEY_BEFORE = Pattern.compile("([^\\s{\\[,:]+)\\s*:\\s*$");
 
     /** What may stand in a project's settings. */
     private static void settings(String around, String line, List<Completion.Offer> offers) {

@@ -12,4 +12,7 @@ public interface CaseWords {
 
     /** The tables. */
     List<Completion.Offer> tables();
+
+    /** The columns of a table. */
+    List<Completion.Offer> columns(String table);
 }

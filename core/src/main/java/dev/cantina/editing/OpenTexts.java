@@ -9,6 +9,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
 
 /** The texts of a project that an editor has open, by the names of their files. */
 final class OpenTexts {
@@ -31,6 +32,17 @@ final class OpenTexts {
         return Map.copyOf(texts);
     }
 
+    /** Whether one of some files has a text that is not stored. */
+    boolean hasUnsaved(Predicate<String> files) {
+        for (Map.Entry<String, String> one : all().entrySet()) {
+            if (files.test(one.getKey())
+                    && !stored(one.getKey()).equals(Optional.of(one.getValue()))) {
+                return true;
+            }
+        }
+        return false;
+    }
+
     /** The files of cases, by their names. */
     List<String> caseFiles() {
         try {
@@ -49,6 +61,10 @@ final class OpenTexts {
                 return Optional.of(texts.get(file));
             }
         }
+        return stored(file);
+    }
+
+    private Optional<String> stored(String file) {
         Path path = project.root().resolve(file);
         try {
             return Files.isRegularFile(path)

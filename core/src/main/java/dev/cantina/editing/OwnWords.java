@@ -79,6 +79,21 @@ record OwnWords(OwnView view) implements CaseWords {
     }
 
     @Override
+    public List<Completion.Offer> columns(String table) {
+        OwnView.OwnTable found = view.tables().get(OwnView.key(table));
+        return found == null
+                ? List.of()
+                : found.columns().stream()
+                        .map(
+                                c ->
+                                        new Completion.Offer(
+                                                OwnView.key(c.name()),
+                                                Completion.Kind.COLUMN,
+                                                c.type()))
+                        .toList();
+    }
+
+    @Override
     public List<Completion.Offer> tables() {
         return view.tables().values().stream()
                 .map(t -> new Completion.Offer(t.name(), Completion.Kind.TABLE, ""))

@@ -649,6 +649,17 @@ public final class ProjectState implements AutoCloseable {
         return file.startsWith("cases/") && (file.endsWith(".yaml") || file.endsWith(".yml"));
     }
 
+    /** The names in cases. */
+    private final Map<String, List<CaseNames.Use>> caseUses = new TreeMap<>();
+
+    /** What is wrong with them, and by which names of the project that was looked at. */
+    private final Map<String, List<Problem>> ofNames = new TreeMap<>();
+
+    private String lookedAt = "";
+
+    /** The project as it was when all of it was stored. */
+    private Catalog stored;
+
     /** What is wrong with cases before they are run: with those of some files, or with all. */
     private void cases(Changes changes) throws ProjectException {
         Set<String> files =
@@ -657,36 +668,72 @@ public final class ProjectState implements AutoCloseable {
                         .collect(Collectors.toCollection(LinkedHashSet::new));
         if (changes.reread()) {
             files.addAll(ofCases.keySet());
+            files.addAll(caseUses.keySet());
             Path folder = project.root().resolve("cases");
             for (Path path : ProjectReader.files(folder, ".yaml", ".yml")) {
                 files.add(project.shown(path));
             }
         }
-        if (files.isEmpty()) {
-            return;
-        }
-        Map<String, List<Problem>> found = new TreeMap<>();
+        Set<String> concerned = new LinkedHashSet<>(files);
         ofCases.values().stream()
                 .flatMap(List::stream)
-                .forEach(p -> found.put(p.span().source().name(), new ArrayList<>()));
+                .forEach(p -> concerned.add(p.span().source().name()));
         for (String file : files) {
-            found.put(file, new ArrayList<>());
             List<Problem> wrong = wrong(file);
-            if (wrong.isEmpty()) {
-                ofCases.remove(file);
-            } else {
+            ofCases.remove(file);
+            caseUses.remove(file);
+            ofNames.remove(file);
+            if (!wrong.isEmpty()) {
                 ofCases.put(file, wrong);
             }
+            Optional<String> text = text(file);
+            if (wrong.isEmpty() && text.isPresent()) {
+                caseUses.put(file, CaseNames.of(new Source(file, text.get())));
+            }
         }
-        ofCases.values().stream()
+        concerned.addAll(names(files));
+        Map<String, Set<Problem>> found = new TreeMap<>();
+        Stream.concat(ofCases.values().stream(), ofNames.values().stream())
                 .flatMap(List::stream)
-                .distinct()
                 .forEach(
                         p ->
                                 found.computeIfAbsent(
-                                                p.span().source().name(), f -> new ArrayList<>())
+                                                p.span().source().name(),
+                                                f -> new LinkedHashSet<>())
                                         .add(p));
-        found.forEach(this::tell);
+        concerned.addAll(found.keySet());
+        concerned.forEach(f -> tell(f, List.copyOf(found.getOrDefault(f, Set.of()))));
+    }
+
+    /** Looks at the names of some files, or at all where there are other names than before. */
+    private Set<String> names(Set<String> files) {
+        if (view == null) {
+            return Set.of();
+        }
+        boolean unsaved = texts.hasUnsaved(f -> isIn(f, "routines") || isIn(f, "tables"));
+        if (!unsaved || stored == null) {
+            stored = view.catalog();
+        }
+        String now = shape + known + unsaved;
+        Set<String> looked = now.equals(lookedAt) ? files : new LinkedHashSet<>(caseUses.keySet());
+        lookedAt = now;
+        for (String file : looked) {
+            List<CaseNames.Use> uses = caseUses.getOrDefault(file, List.of());
+            // What is half typed, or just taken out to be moved, is no reason to find fault here.
+            List<Problem> then = CaseChecks.of(uses, stored);
+            List<Problem> wrong =
+                    CaseChecks.of(uses, view.catalog()).stream()
+                            .filter(
+                                    p ->
+                                            then.stream()
+                                                    .anyMatch(
+                                                            t ->
+                                                                    t.span().start()
+                                                                            == p.span().start()))
+                            .toList();
+            ofNames.put(file, wrong);
+        }
+        return looked;
     }
 
     private List<Problem> wrong(String file) {

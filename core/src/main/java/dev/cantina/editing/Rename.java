@@ -205,6 +205,7 @@ public final class Rename {
     private void fill(ProjectState other, Map<String, List<Span>> renamed) throws ProjectException {
         List<String> files = new ArrayList<>(view.files().keySet());
         view.tables().forEach(t -> files.add(t.name()));
+        files.addAll(state.caseFiles());
         for (String file : files) {
             Optional<String> text = state.text(file);
             if (text.isPresent()) {

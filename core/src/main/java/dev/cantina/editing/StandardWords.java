@@ -29,6 +29,14 @@ record StandardWords(ProjectView view) implements CaseWords {
     }
 
     @Override
+    public List<Completion.Offer> columns(String table) {
+        return view.catalog().tableCalled(table).stream()
+                .flatMap(t -> t.columns().stream())
+                .map(c -> new Completion.Offer(c.name(), Completion.Kind.COLUMN, c.type().sql()))
+                .toList();
+    }
+
+    @Override
     public List<Completion.Offer> tables() {
         return view.catalog().tables().stream()
                 .map(Table::name)

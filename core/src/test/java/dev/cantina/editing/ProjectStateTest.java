@@ -176,7 +176,7 @@ class ProjectStateTest {
 
     @Test
     void casesAreReadAsTheyAreTyped() throws IOException, ProjectException {
-        String sound = "routine: fill\ncases:\n  - case: one\n    pass: {v: A1}\n";
+        String sound = "routine: fill\ncases:\n  - case: one\n    pass: {most: A1}\n";
         write("cases/fill.yaml", sound);
         state.reread();
         check();
@@ -198,6 +198,52 @@ class ProjectStateTest {
         Files.delete(folder.resolve("cases/latin.yaml"));
         state.reread();
         check();
+        assertEquals("", found());
+    }
+
+    /**
+     * Names of routines, parameters, tables and columns, also when what they name goes or comes.
+     */
+    @Test
+    void namesInCasesAreLookedAt() throws IOException, ProjectException {
+        String cases =
+                """
+                routine: fill
+                cases:
+                  - case: a
+                    pass: { most: 1 }
+                    returns: { total: 1 }
+                    data: { tank: { added: [ { code: x } ], changed: { T1: { litres: 2 } } }, others: free }
+                  - case: b
+                    routine: twice
+                    each: [ { x: 1, returns: 2 }, { x: 2, raises.message: x } ]
+                """;
+        type("cases/fill.yaml", cases);
+        assertEquals("", found());
+        for (String[] one :
+                new String[][] {
+                    {"routine: twice", "routine: twise", "no routine twise"},
+                    {"most: 1", "moost: 1", "fill has no parameter moost"},
+                    {"total: 1", "totl: 1", "fill has no parameter totl"},
+                    {"{ x: 1", "{ m: 1", "has no parameter m"},
+                    {"{ tank", "{ tonk", "no table tonk"},
+                    {"{ code", "{ cod", "column cod not found in tank"},
+                    {"{ litres", "{ liters", "column liters not found in tank"}
+                }) {
+            type("cases/fill.yaml", cases.replace(one[0], one[1]));
+            assertTrue(found().contains(one[2]), found());
+        }
+        type("cases/fill.yaml", cases);
+        assertEquals("", found());
+        // What is half typed in a routine is no reason to find fault with its cases.
+        String other = FILL.replace("most", "upper_end");
+        type("routines/fill.sql", other);
+        assertEquals("", found());
+        write("routines/fill.sql", other);
+        state.forget("routines/fill.sql");
+        check();
+        assertTrue(found().contains("has no parameter most"), found());
+        type("routines/fill.sql", FILL);
         assertEquals("", found());
     }
 

@@ -344,6 +344,14 @@ class LanguageServerTest extends LanguageTest {
                 List.of("fill", "twice", "note_it"), completed(cases, CASES, "    routine: no"));
         assertEquals(List.of("tank"), completed(cases, CASES, "data:\n      ta"));
         assertTrue(completed(cases, CASES, "    re").contains("returns"));
+        String rows =
+                "routine: fill\ncases:\n  - case: a\n    data:\n      tank:\n        ch: 1\n"
+                        + "        added:\n          - { code: x, l: 1 }\n"
+                        + "        changed: { T1: { li: 2 } }\n";
+        type(cases, rows);
+        assertEquals(List.of("added", "removed", "changed"), completed(cases, rows, "        ch"));
+        assertEquals(completed(cases, rows, "code: x, l"), completed(cases, rows, "T1: { li"));
+        assertTrue(completed(cases, rows, "T1: { li").contains("litres"));
     }
 
     @Test
