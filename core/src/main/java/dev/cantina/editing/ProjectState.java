@@ -711,10 +711,16 @@ public final class ProjectState implements AutoCloseable {
             return Set.of();
         }
         boolean unsaved = texts.hasUnsaved(f -> isIn(f, "routines") || isIn(f, "tables"));
-        if (!unsaved || stored == null) {
+        boolean whole =
+                ofTables.isEmpty() && this.files.values().stream().allMatch(ProjectState::isWhole);
+        if (!unsaved && whole) {
             stored = view.catalog();
         }
-        String now = shape + known + unsaved;
+        if (stored == null) {
+            // What can't be read may make what is named.
+            return Set.of();
+        }
+        String now = shape + known + unsaved + whole;
         Set<String> looked = now.equals(lookedAt) ? files : new LinkedHashSet<>(caseUses.keySet());
         lookedAt = now;
         for (String file : looked) {

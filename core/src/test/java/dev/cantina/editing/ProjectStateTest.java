@@ -201,6 +201,27 @@ class ProjectStateTest {
         assertEquals("", found());
     }
 
+    /** Where a table's script or a routine can't be read, what is missing may be in it. */
+    @Test
+    void casesOfAProjectThatCantBeReadAreLetBe() throws IOException, ProjectException {
+        write(
+                "cases/fill.yaml",
+                "routine: fill\ncases:\n  - { case: a, pass: { most: 1 }, data: { tank: free } }\n");
+        for (String file : List.of("tables/tank.sql", "routines/fill.sql")) {
+            String sound = Files.readString(folder.resolve(file));
+            write(file, sound.substring(0, 20) + " (;");
+            state.close();
+            problems.clear();
+            state = state();
+            check();
+            assertTrue(!found().contains("cases/"), found());
+            write(file, sound);
+        }
+        state.reread();
+        check();
+        assertEquals("", found());
+    }
+
     /**
      * Names of routines, parameters, tables and columns, also when what they name goes or comes.
      */
