@@ -2,6 +2,7 @@ package dev.cantina.serve.language;
 
 import dev.cantina.editing.AskedText;
 import dev.cantina.editing.OwnAskedText;
+import dev.cantina.editing.OwnCases;
 import dev.cantina.editing.OwnState;
 import dev.cantina.editing.OwnView;
 import dev.cantina.editing.ProjectState;
@@ -11,7 +12,6 @@ import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
-import dev.cantina.testing.CaseFiles;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -129,15 +129,7 @@ final class OpenProject implements AutoCloseable {
 
     private void changed(String file) {
         if (own.isPresent() && ProjectState.isCase(file)) {
-            // No server is wanted to say what is wrong with a case before it is run.
-            String text = own.get().text(file).orElse("");
-            List<Problem> wrong =
-                    text.isEmpty()
-                            ? List.of()
-                            : CaseFiles.read(project, new Source(file, text)).broken().stream()
-                                    .flatMap(b -> b.problem().stream())
-                                    .toList();
-            sink.problems(project.root().resolve(file), wrong);
+            sink.problems(project.root().resolve(file), OwnCases.wrong(own.get(), file));
             return;
         }
         ring();

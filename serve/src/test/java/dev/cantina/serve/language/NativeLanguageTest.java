@@ -210,6 +210,19 @@ class NativeLanguageTest extends LanguageTest {
         assertTrue(said.contains("has no key pas"), said);
         type(file, text);
         assertEquals("", problems("move_wine.yaml", false));
+        for (String[] one :
+                new String[][] {
+                    {"routine: move_wine", "routine: move_wyne", "no routine move_wyne"},
+                    {"source:", "sourze:", "has no parameter sourze"},
+                    {"vessel:", "vezzel:", "no table vezzel"},
+                    {"level_l:", "levvel_l:", "has no column levvel_l"}
+                }) {
+            type(file, text.replaceFirst(one[0], one[1]));
+            said = problems("move_wine.yaml", true);
+            assertTrue(said.contains(one[2]), said);
+            type(file, text);
+            assertEquals("", problems("move_wine.yaml", false));
+        }
     }
 
     @Test
