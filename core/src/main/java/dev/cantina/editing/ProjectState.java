@@ -23,8 +23,6 @@ import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Unit;
-import dev.cantina.testing.CaseFiles;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.util.ArrayList;
@@ -69,7 +67,7 @@ public final class ProjectState implements AutoCloseable {
     private final Map<String, Source> tables = new TreeMap<>();
     private final Map<String, List<Problem>> told = new HashMap<>();
     private final Map<String, List<Problem>> ofTables = new HashMap<>();
-    private final Map<String, List<Problem>> ofCases = new TreeMap<>();
+    private final CaseState cases;
     private Map<String, Map<String, CheckedUnit>> checked = new HashMap<>();
     private String shape = "";
     private String functions = "";
@@ -84,6 +82,7 @@ public final class ProjectState implements AutoCloseable {
     public ProjectState(Project project, Listener listener) throws ProjectException {
         this.project = project;
         this.texts = new OpenTexts(project);
+        this.cases = new CaseState(project, texts);
         this.listener = listener;
         this.externals = Workspace.externals(project);
     }
@@ -649,17 +648,6 @@ public final class ProjectState implements AutoCloseable {
         return file.startsWith("cases/") && (file.endsWith(".yaml") || file.endsWith(".yml"));
     }
 
-    /** The names in cases. */
-    private final Map<String, List<CaseNames.Use>> caseUses = new TreeMap<>();
-
-    /** What is wrong with them, and by which names of the project that was looked at. */
-    private final Map<String, List<Problem>> ofNames = new TreeMap<>();
-
-    private String lookedAt = "";
-
-    /** The project as it was when all of it was stored. */
-    private Catalog stored;
-
     /** What is wrong with cases before they are run: with those of some files, or with all. */
     private void cases(Changes changes) throws ProjectException {
         Set<String> files =
@@ -667,102 +655,21 @@ public final class ProjectState implements AutoCloseable {
                         .filter(ProjectState::isCase)
                         .collect(Collectors.toCollection(LinkedHashSet::new));
         if (changes.reread()) {
-            files.addAll(ofCases.keySet());
-            files.addAll(caseUses.keySet());
+            files.addAll(cases.files());
             Path folder = project.root().resolve("cases");
             for (Path path : ProjectReader.files(folder, ".yaml", ".yml")) {
                 files.add(project.shown(path));
             }
         }
-        Set<String> concerned = new LinkedHashSet<>(files);
-        ofCases.values().stream()
-                .flatMap(List::stream)
-                .forEach(p -> concerned.add(p.span().source().name()));
-        for (String file : files) {
-            List<Problem> wrong = wrong(file);
-            ofCases.remove(file);
-            caseUses.remove(file);
-            ofNames.remove(file);
-            if (!wrong.isEmpty()) {
-                ofCases.put(file, wrong);
-            }
-            Optional<String> text = text(file);
-            if (wrong.isEmpty() && text.isPresent()) {
-                caseUses.put(file, CaseNames.of(new Source(file, text.get())));
-            }
+        cases.read(files);
+        if (view != null) {
+            boolean whole =
+                    ofTables.isEmpty()
+                            && this.files.values().stream().allMatch(ProjectState::isWhole);
+            boolean stored = !texts.hasUnsaved(f -> isIn(f, "routines") || isIn(f, "tables"));
+            cases.look(view.catalog(), shape + known, whole && stored);
         }
-        concerned.addAll(names(files));
-        Map<String, Set<Problem>> found = new TreeMap<>();
-        Stream.concat(ofCases.values().stream(), ofNames.values().stream())
-                .flatMap(List::stream)
-                .forEach(
-                        p ->
-                                found.computeIfAbsent(
-                                                p.span().source().name(),
-                                                f -> new LinkedHashSet<>())
-                                        .add(p));
-        concerned.addAll(found.keySet());
-        concerned.forEach(f -> tell(f, List.copyOf(found.getOrDefault(f, Set.of()))));
-    }
-
-    /** Looks at the names of some files, or at all where there are other names than before. */
-    private Set<String> names(Set<String> files) {
-        if (view == null) {
-            return Set.of();
-        }
-        boolean unsaved = texts.hasUnsaved(f -> isIn(f, "routines") || isIn(f, "tables"));
-        boolean whole =
-                ofTables.isEmpty() && this.files.values().stream().allMatch(ProjectState::isWhole);
-        if (!unsaved && whole) {
-            stored = view.catalog();
-        }
-        if (stored == null) {
-            // What can't be read may make what is named.
-            return Set.of();
-        }
-        String now = shape + known + unsaved + whole;
-        Set<String> looked = now.equals(lookedAt) ? files : new LinkedHashSet<>(caseUses.keySet());
-        lookedAt = now;
-        for (String file : looked) {
-            List<CaseNames.Use> uses = caseUses.getOrDefault(file, List.of());
-            // What is half typed, or just taken out to be moved, is no reason to find fault here.
-            List<Problem> then = CaseChecks.of(uses, stored);
-            List<Problem> wrong =
-                    CaseChecks.of(uses, view.catalog()).stream()
-                            .filter(
-                                    p ->
-                                            then.stream()
-                                                    .anyMatch(
-                                                            t ->
-                                                                    t.span().start()
-                                                                            == p.span().start()))
-                            .toList();
-            ofNames.put(file, wrong);
-        }
-        return looked;
-    }
-
-    private List<Problem> wrong(String file) {
-        Optional<String> text = text(file);
-        if (text.isEmpty()) {
-            return unreadable(file);
-        }
-        return CaseFiles.read(project, new Source(file, text.get())).broken().stream()
-                .flatMap(b -> b.problem().stream())
-                .toList();
-    }
-
-    /** A file that is there but can't be read; none where it is gone. */
-    private List<Problem> unreadable(String file) {
-        Path path = project.root().resolve(file);
-        try {
-            if (Files.exists(path)) {
-                ProjectReader.source(path, file);
-            }
-            return List.of();
-        } catch (ProjectException e) {
-            return List.of(Problem.error(new Source(file, "").span(0, 0), "case", e.getMessage()));
-        }
+        cases.tell(this::tell);
     }
 
     @Override
