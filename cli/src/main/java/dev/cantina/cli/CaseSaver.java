@@ -76,11 +76,15 @@ final class CaseSaver {
                 project,
                 name,
                 call.value("fixture"),
-                hasClock(project) ? Optional.of(moment) : Optional.empty(),
+                call.value("clock").isPresent() || hasClock(project)
+                        ? Optional.of(moment)
+                        : Optional.empty(),
                 () -> new CaseRunner(project, call.value("fixture"), limits, clock));
     }
 
-    /** Whether the time can be set: not for routines of PostgreSQL's own. */
+    /**
+     * Whether a time is worth saying: routines of PostgreSQL's own see one only where it is set.
+     */
     private static boolean hasClock(Project project) {
         return project.own().filter(o -> o.dialect().equals("postgresql")).isEmpty();
     }

@@ -113,7 +113,8 @@ final class Invocation {
 
     /** Where and how the runs of this command are made. */
     RunSettings settings(Project project) throws UsageException {
-        return new RunSettings(project, value("on"), value("fixture"), limits(project), clock())
+        Project clocked = value("clock").isPresent() ? project.withClock() : project;
+        return new RunSettings(clocked, value("on"), value("fixture"), limits(project), clock())
                 .with(faults(project));
     }
 

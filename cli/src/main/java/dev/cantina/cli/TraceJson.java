@@ -52,7 +52,7 @@ final class TraceJson implements Consumer<TraceEvent> {
             about(object, event);
             object.put("number", statement.number());
             place(object, statement.place());
-            object.put("text", statement.place().text());
+            object.put("text", statement.place().written());
             object.put("elapsed_ms", Json.millis(statement.nanos() / 1e6));
             object.put("sent", values(statement.sent()));
             object.put("rows", statement.rows() < 0 ? null : statement.rows());

@@ -72,7 +72,7 @@ final class TraceView implements Consumer<TraceEvent> {
     private String head(int depth, Span place) {
         String line = String.format(Locale.ROOT, "%5d  ", place.line());
         int room = Math.max(20, TEXT - 4 * (depth - 1));
-        String text = oneLine(place.text(), room);
+        String text = oneLine(place.written(), room);
         return indent(depth) + screen.tone(Tone.FAINT, line) + Screen.padded(text, room);
     }
 

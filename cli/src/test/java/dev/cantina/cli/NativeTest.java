@@ -1,6 +1,7 @@
 package dev.cantina.cli;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.cantina.hosting.HostingException;
@@ -147,12 +148,99 @@ class NativeTest {
         assertTrue(
                 cli.run("new", "--dialect", "other", "x").err().contains("postgresql or mariadb"));
         assertTrue(cli.run("server", "begin").err().contains("status or stop"));
+    }
+
+    @Test
+    void aTimeThatIsSetIsSeenByAllThatPostgresRuns() throws IOException {
+        Cli cli = new Cli(temporary);
+        assertEquals(0, cli.run("new", "--dialect", "postgresql", ".").code());
         cli.write(
-                "cases/clock.yaml",
-                "cases:\n  - { case: c, routine: cellar_report, clock: 2031-10-04 09:30:00 }\n");
-        Cli.Result clock = cli.run("test", "cases/clock.yaml");
-        assertEquals(ExitCode.FAILED, clock.code());
-        assertTrue(clock.out().contains("can't be set"), clock.out());
+                "tables/visit.sql",
+                "CREATE TABLE visit (id int, at timestamptz DEFAULT now(), day date);\n"
+                        + "CREATE VIEW today AS SELECT id FROM visit WHERE day = CURRENT_DATE;\n");
+        cli.write(
+                "routines/visit.sql",
+                """
+                CREATE FUNCTION stamp() RETURNS trigger LANGUAGE plpgsql AS $$
+                BEGIN NEW.day := clock_timestamp(); RETURN NEW; END $$;
+                CREATE TRIGGER stamp BEFORE INSERT ON visit
+                  FOR EACH ROW EXECUTE FUNCTION stamp();
+                CREATE FUNCTION visit(d interval) RETURNS text LANGUAGE plpgsql
+                SET search_path = pg_catalog, public AS $$
+                DECLARE r record;
+                BEGIN
+                  INSERT INTO visit (id) VALUES (1);
+                  EXECUTE 'UPDATE visit SET at = at + $1 WHERE at = now()' USING d;
+                  SELECT current_date, (SELECT count(*) FROM today) AS n INTO r;
+                  RETURN r.current_date || ' ' || r.n;
+                END $$;
+                """);
+        cli.write(
+                "cases/visit.yaml",
+                """
+                clock: 2031-10-04 09:30:15.25
+                cases:
+                  - case: set
+                    routine: visit
+                    pass: { d: 1 day }
+                    returns: 2031-10-04 1
+                    data: { visit: { added: [ { id: 1, at: 2031-10-05 09:30:15.25 } ] } }
+                    ask:
+                      - { query: "SELECT CURRENT_DATE AS d, now() - INTERVAL '1 day' AS n",
+                          rows: [ { d: 2031-10-04, n: 2031-10-03 09:30:15.25 } ] }
+                  - case: set again
+                    routine: visit
+                    pass: { d: 2 days }
+                    before: INSERT INTO visit (id) VALUES (2)
+                    clock: 2020-02-29 00:00:00
+                    returns: 2020-02-29 2
+                """);
+        Cli.Result test = cli.run("test", "cases/visit.yaml");
+        assertEquals(0, test.code(), test.out() + test.err());
+        String call = cli.run("call", "visit", "d=1 day", "--clock", "2019-01-31 10:00:00").out();
+        assertTrue(call.contains("gives '2019-01-31 1'"), call);
+        String trace = cli.run("trace", "visit", "d=1 day", "--clock", "2019-01-31 10:00:00").out();
+        assertTrue(trace.contains("NEW.day := clock_timestamp()"), trace);
+        assertFalse(trace.contains("cantina_clock"), trace);
+
+        cli.write(
+                "routines/today.sql",
+                "CREATE FUNCTION today_is() RETURNS date LANGUAGE plpgsql AS"
+                        + " $$ BEGIN RETURN 'today'; END $$;\n");
+        assertEquals(0, cli.run("test", "cases/visit.yaml").code());
+        cli.write(
+                "cases/today.yaml",
+                "cases: [ { case: today, routine: today_is, clock: 2031-10-04 09:30:15 } ]");
+        String said = cli.run("test", "cases/today.yaml").out();
+        assertTrue(said.contains("routines/today.sql:1:77: the time can't be set here"), said);
+        Cli.Result asked = cli.run("call", "today_is", "--clock", "2031-10-04 09:30:15");
+        assertTrue(asked.err().contains("the time can't be set here"), asked.err());
+        assertEquals(0, cli.run("call", "today_is").code());
+    }
+
+    @Test
+    void routinesOfTheStandardLanguageBesideThemSeeItToo() throws IOException {
+        Cli cli = new Cli(temporary);
+        assertEquals(0, cli.run("new", "--dialect", "postgresql", ".").code());
+        String settings = Files.readString(temporary.resolve("cantina.yaml"));
+        cli.write("cantina.yaml", settings + "\nstandard: standard/*.sql\n");
+        cli.write(
+                "standard/day.sql",
+                "CREATE FUNCTION its_day() RETURNS DATE NOT DETERMINISTIC RETURN CURRENT_DATE;\n");
+        cli.write(
+                "routines/twice.sql",
+                "CREATE FUNCTION twice() RETURNS text LANGUAGE sql AS"
+                        + " $$ SELECT its_day() || ' ' || current_date $$;\n");
+        cli.write(
+                "cases/twice.yaml",
+                """
+                clock: 2031-10-04 09:30:15
+                cases:
+                  - { case: own, routine: twice, returns: 2031-10-04 2031-10-04 }
+                  - { case: standard, routine: its_day, returns: 2031-10-04 }
+                """);
+        Cli.Result test = cli.run("test", "cases/twice.yaml");
+        assertEquals(0, test.code(), test.out() + test.err());
     }
 
     @Test

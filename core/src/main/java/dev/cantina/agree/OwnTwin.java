@@ -28,7 +28,8 @@ import java.util.TreeSet;
 
 /**
  * A project in a server's own language that has the same routines: it runs the cases of the other,
- * on the same rows. Parameters are matched by their order.
+ * on the same rows. Parameters are matched by their names where both have the same, and else by
+ * their order.
  */
 final class OwnTwin implements AutoCloseable {
     private final Project standard;
@@ -82,7 +83,7 @@ final class OwnTwin implements AutoCloseable {
         String fixture = testCase.fixture().orElse(standard.fixture());
         Workspace workspace = workspaces.get(fixture);
         if (workspace == null) {
-            workspace = Workspace.open(own, standard, fixture);
+            workspace = open(fixture);
             try {
                 workspace.database().keep();
             } catch (SQLException e) {
@@ -92,6 +93,15 @@ final class OwnTwin implements AutoCloseable {
             workspaces.put(fixture, workspace);
         }
         return workspace;
+    }
+
+    /** It sees the time that the other sees, unless something there asks the server for it. */
+    private Workspace open(String fixture) throws ProjectException {
+        try {
+            return Workspace.open(own.withClock(), standard, fixture);
+        } catch (ProjectException e) {
+            return Workspace.open(own, standard, fixture);
+        }
     }
 
     /** Runs a case, and takes back what it did. */
@@ -106,7 +116,9 @@ final class OwnTwin implements AutoCloseable {
             for (TestCase.Call call : testCase.calls()) {
                 RoutineSymbol routine = CaseRunner.routine(here, call);
                 RoutineSymbol twin = twin(there, call, routine);
-                Outcome outcome = session.run(twin, cases.arguments(here, call, routine));
+                List<Optional<Object>> given = cases.arguments(here, call, routine);
+                Outcome outcome =
+                        session.run(twin, places(twin, routine).stream().map(given::get).toList());
                 events.addAll(outcome.events());
                 seen.call(call.at(), routine, named(Behaviour.of(outcome), twin, routine));
             }
@@ -178,8 +190,11 @@ final class OwnTwin implements AutoCloseable {
     /** What came out, by the names of the other project's parameters. */
     private static Behaviour named(Behaviour seen, RoutineSymbol twin, RoutineSymbol routine) {
         Map<String, String> names = new HashMap<>();
-        for (int i = 0; i < routine.parameters().size(); i++) {
-            names.put(key(twin.parameters().get(i)), routine.parameters().get(i).name().text());
+        List<Integer> places = places(twin, routine);
+        for (int i = 0; i < places.size(); i++) {
+            names.put(
+                    key(twin.parameters().get(i)),
+                    routine.parameters().get(places.get(i)).name().text());
         }
         Map<String, Object> out = new LinkedHashMap<>();
         seen.out()
@@ -189,6 +204,21 @@ final class OwnTwin implements AutoCloseable {
                                         names.getOrDefault(name.toLowerCase(Locale.ROOT), name),
                                         value));
         return new Behaviour(out, seen.returned(), seen.results(), seen.says(), seen.condition());
+    }
+
+    /**
+     * Which parameter of a routine each of its twin's is: that of its name where both have the same
+     * names, which may stand in another order there, and else that at its place.
+     */
+    private static List<Integer> places(RoutineSymbol twin, RoutineSymbol routine) {
+        List<String> names = routine.parameters().stream().map(OwnTwin::key).toList();
+        List<String> there = twin.parameters().stream().map(OwnTwin::key).toList();
+        boolean same = Set.copyOf(names).equals(Set.copyOf(there));
+        List<Integer> places = new ArrayList<>();
+        for (int i = 0; i < there.size(); i++) {
+            places.add(same ? names.indexOf(there.get(i)) : i);
+        }
+        return places;
     }
 
     private static String key(ParameterSymbol parameter) {

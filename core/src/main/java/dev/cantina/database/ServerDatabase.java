@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.List;
+import java.util.function.UnaryOperator;
 
 /** A server that a project's routines run on. */
 public interface ServerDatabase extends ProjectDatabase {
@@ -43,6 +44,14 @@ public interface ServerDatabase extends ProjectDatabase {
      * states; the database is this run's own, and nothing in it is to stay.
      */
     void speakOwn() throws SQLException;
+
+    /**
+     * In its own language it sees the session's clock from now on.
+     *
+     * @param sent how the statements of somebody else are sent for that
+     * @param made how what it is to have itself is
+     */
+    default void seeClock(UnaryOperator<String> sent, UnaryOperator<String> made) {}
 
     /** What kind of server it is. */
     ServerKind kind();

@@ -19,6 +19,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.function.UnaryOperator;
 
 /** A project's tables and routines in a server's own language, taken to that server. */
 public interface ServerCode extends ServerRoutines, AutoCloseable {
@@ -92,6 +93,27 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
         BEFORE_TRIGGERS,
         TRIGGERS
     }
+
+    /**
+     * Scripts that are to see a time that the session sets, as they are sent for that.
+     *
+     * @param scripts all of a project
+     * @return empty where they see it as they are
+     * @throws SQLException where the connection is broken
+     */
+    default Optional<Clocked> clocked(List<Source> scripts) throws SQLException {
+        return Optional.empty();
+    }
+
+    /**
+     * How a time is set in the place of the server's.
+     *
+     * @param scripts as they are sent, in the same order
+     * @param sent how a statement of somebody else is sent; what would ask for the server's time is
+     *     refused
+     * @param made how one more routine is sent that is made beside them
+     */
+    record Clocked(List<Source> scripts, UnaryOperator<String> sent, UnaryOperator<String> made) {}
 
     /**
      * Runs scripts that make tables and routines. What fails because something is not there yet

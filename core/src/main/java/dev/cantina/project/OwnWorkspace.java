@@ -141,6 +141,17 @@ final class OwnWorkspace {
                                 lease.member(role, of, is);
                             }
                         });
+        if (project.clocked()) {
+            List<Source> all = new ArrayList<>(tables);
+            all.addAll(routines);
+            Optional<ServerCode.Clocked> clocked = code.clocked(all);
+            if (clocked.isPresent()) {
+                int count = tables.size();
+                tables = clocked.get().scripts().subList(0, count);
+                routines = clocked.get().scripts().subList(count, all.size());
+                database.seeClock(clocked.get().sent(), clocked.get().made());
+            }
+        }
         code.load(tables, ServerCode.Part.ALL);
         // Tables and views may call routines: those are made first then, but no trigger is, which
         // would see the rows of the fixture come.

@@ -21,6 +21,7 @@ import java.util.Optional;
  * @param same its routines that another project has in a server's own language, with what they are
  *     called there
  * @param invariants what holds after every run
+ * @param clocked whether the time that its routines see is going to be set
  */
 public record Project(
         Path root,
@@ -34,7 +35,8 @@ public record Project(
         Optional<OwnLanguage> own,
         Optional<Imported> imported,
         Map<String, String> same,
-        List<Invariant> invariants) {
+        List<Invariant> invariants,
+        boolean clocked) {
     /**
      * A project in a server's own language.
      *
@@ -88,7 +90,26 @@ public record Project(
                 own,
                 imported,
                 same,
-                invariants);
+                invariants,
+                clocked);
+    }
+
+    /** The same, to be opened so that its routines see a time that is set. */
+    public Project withClock() {
+        return new Project(
+                root,
+                name,
+                fixture,
+                database,
+                databases,
+                limits,
+                silenced,
+                reading,
+                own,
+                imported,
+                same,
+                invariants,
+                true);
     }
 
     /**

@@ -129,7 +129,8 @@ public final class ProjectReader {
                 same(top, database),
                 top.get("invariants").isPresent()
                         ? Invariant.read(top.get("invariants").get(), List.of())
-                        : List.of());
+                        : List.of(),
+                false);
     }
 
     /** The routines that another project has too; that is said in the standard language's. */

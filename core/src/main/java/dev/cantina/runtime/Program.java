@@ -33,7 +33,11 @@ public final class Program {
         private static final long serialVersionUID = 1L;
         private final transient List<Problem> problems;
 
-        UnsoundException(String routine, List<Problem> problems) {
+        /**
+         * @param routine what was to run
+         * @param problems what is wrong
+         */
+        public UnsoundException(String routine, List<Problem> problems) {
             super(routine + " can't run before that is right; nothing was changed");
             this.problems = problems;
         }

@@ -27,6 +27,11 @@ public record Span(Source source, int start, int end) {
         return source.text().substring(start, end);
     }
 
+    /** The same as its author wrote it, where another text is sent in its place. */
+    public String written() {
+        return source.writtenAt(start, end);
+    }
+
     /** From the start of this one to the end of {@code last}. */
     public Span to(Span last) {
         return new Span(source, start, Math.max(end, last.end));

@@ -404,13 +404,18 @@ public final class CaseRunner implements AutoCloseable {
         }
     }
 
+    private static final String CLOCKED = "clock ";
+
     /** The workspace that a case runs in, opened if need be. */
     public Workspace workspace(TestCase testCase) throws ProjectException, SQLException {
         String name = fixture.or(testCase::fixture).orElse(project.fixture());
-        Workspace workspace = workspaces.get(name);
+        // Where no routine sees a time that is set unless it is made to, that is another place.
+        boolean clocked = project.own().isPresent() && testCase.clock().isPresent();
+        String key = clocked ? CLOCKED + name : name;
+        Workspace workspace = workspaces.get(key);
         if (workspace == null) {
-            workspace = opener.open(project, name);
-            workspaces.put(name, workspace);
+            workspace = opener.open(clocked ? project.withClock() : project, name);
+            workspaces.put(key, workspace);
             workspace.database().keep();
         }
         return workspace;

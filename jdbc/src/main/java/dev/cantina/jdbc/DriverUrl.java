@@ -137,7 +137,7 @@ record DriverUrl(String text, Path folder, Map<String, String> said) {
                 }
             }
             return new RunSettings(
-                    project,
+                    value("clock").isPresent() ? project.withClock() : project,
                     value("on"),
                     value("fixture"),
                     limits,

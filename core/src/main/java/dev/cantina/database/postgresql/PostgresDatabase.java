@@ -47,6 +47,7 @@ import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.UnaryOperator;
 import org.postgresql.PGConnection;
 import org.postgresql.util.PGInterval;
 import org.postgresql.util.PSQLException;
@@ -73,6 +74,12 @@ public final class PostgresDatabase implements ServerDatabase {
     private Map<String, String> numbers = Map.of();
     private boolean scratch;
     private boolean speaksOwn;
+
+    /** Whether routines of its own language see the session's clock; and how it is spoken to. */
+    private boolean clocked;
+
+    private UnaryOperator<String> sent = UnaryOperator.identity();
+    private UnaryOperator<String> made = UnaryOperator.identity();
 
     /** Whether a routine could commit, so that the database is what it was no more. */
     private boolean altered;
@@ -232,8 +239,18 @@ public final class PostgresDatabase implements ServerDatabase {
     @Override
     public List<ServerPart> place(List<ServerPart> wanted) throws SQLException {
         clockNow();
-        parts.place(wanted);
-        return wanted;
+        List<ServerPart> placed =
+                wanted.stream()
+                        .map(
+                                p ->
+                                        new ServerPart(
+                                                p.identity(),
+                                                made.apply(p.create()),
+                                                p.drop(),
+                                                p.modes()))
+                        .toList();
+        parts.place(placed);
+        return placed;
     }
 
     @Override
@@ -391,7 +408,7 @@ public final class PostgresDatabase implements ServerDatabase {
 
     @Override
     public String words(String statement) {
-        return speaksOwn ? statement : PostgresStatementRewriter.of(statement, tables);
+        return speaksOwn ? sent.apply(statement) : PostgresStatementRewriter.of(statement, tables);
     }
 
     @Override
@@ -645,10 +662,17 @@ public final class PostgresDatabase implements ServerDatabase {
         }
     }
 
-    /** Routines of its own language ask the server for the time, which nobody can set. */
+    @Override
+    public void seeClock(UnaryOperator<String> texts, UnaryOperator<String> parts) {
+        sent = texts;
+        made = parts;
+        clocked = true;
+    }
+
+    /** Routines of its own language ask the server for the time, but where they are made not to. */
     @Override
     public boolean hasClock() {
-        return !speaksOwn;
+        return !speaksOwn || clocked;
     }
 
     @Override
@@ -730,7 +754,7 @@ public final class PostgresDatabase implements ServerDatabase {
         session = attached;
         changes.touched();
         guard.forget();
-        if (scratch || parts.isPlaced()) {
+        if (scratch || parts.isPlaced() || clocked) {
             try {
                 clock(attached);
             } catch (SQLException e) {
@@ -743,6 +767,14 @@ public final class PostgresDatabase implements ServerDatabase {
     private void clock(Session of) throws SQLException {
         String now = java.sql.Timestamp.valueOf(of.now().toLocalDateTime()).toString();
         execute("SELECT set_config('" + PostgresTables.CLOCK + "', '" + now + "', FALSE)");
+        if (clocked) {
+            execute(
+                    "SELECT set_config('"
+                            + PostgresTables.MOMENT
+                            + "', CAST(date_part('epoch', timestamptz '"
+                            + now
+                            + "') AS text), FALSE)");
+        }
     }
 
     @Override

@@ -55,6 +55,9 @@ public final class PostgresTables {
     /** A setting of the session: what the current time is. */
     public static final String CLOCK = "cantina.clock";
 
+    /** The same in seconds since 1970, for routines in the server's own language. */
+    public static final String MOMENT = "cantina.moment";
+
     /** The same with Cantina's clock in the place of the server's. */
     static String clocked(String definition) {
         return rewritten(translated(definition), PostgresTables::clock);

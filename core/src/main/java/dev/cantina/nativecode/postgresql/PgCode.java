@@ -130,6 +130,7 @@ public final class PgCode implements ServerCode {
     private PgCommits commits;
     private PgInside inside;
     private Optional<PgStandard> standard = Optional.empty();
+    private Optional<PgClock> clock = Optional.empty();
 
     public PgCode(Connection connection, Connector connector) {
         this.connection = connection;
@@ -234,6 +235,23 @@ public final class PgCode implements ServerCode {
 
     String typeName(NativeVariable variable) {
         return inside().typeName(variable);
+    }
+
+    @Override
+    public Optional<Clocked> clocked(List<Source> scripts) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            for (String one : PgClock.MADE) {
+                statement.execute(one);
+            }
+        }
+        PgClock made = new PgClock(scripts);
+        clock = Optional.of(made);
+        return Optional.of(new Clocked(made.clocked(scripts), made::sent, made::made));
+    }
+
+    /** What somebody wants to look at, as it is sent. */
+    String sent(String sql) {
+        return clock.isPresent() ? PgClock.looked(sql) : sql;
     }
 
     @Override
@@ -497,6 +515,7 @@ public final class PgCode implements ServerCode {
         if (one == null) {
             throw ServerCode.notThere(routine);
         }
+        clock.ifPresent(c -> c.admit(quoted(one.written.name())));
         PgCall call = new PgCall(connection, one, routine, values, run);
         Object[] after = java.util.Arrays.copyOf(values, values.length + 1);
         for (int i = 0; i < values.length; i++) {
@@ -613,6 +632,7 @@ public final class PgCode implements ServerCode {
         }
         for (PgScript.Statement one : statements) {
             scripted = one.span();
+            String text = clock.map(c -> c.sent(one.span().text())).orElse(one.span().text());
             if (PgLoader.endsTransactions(one) || rollsBack(one)) {
                 throw new SQLException(
                         one.span().place()
@@ -626,7 +646,7 @@ public final class PgCode implements ServerCode {
                 run.running(statement);
                 execute(
                         statement,
-                        () -> statement.execute(one.span().text()),
+                        () -> statement.execute(text),
                         null,
                         new Object[1],
                         rows -> {

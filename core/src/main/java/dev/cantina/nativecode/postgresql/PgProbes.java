@@ -171,6 +171,16 @@ final class PgProbes extends PgFollower {
         return held;
     }
 
+    @Override
+    public int change(String sql) throws SQLException {
+        return super.change(code.sent(sql));
+    }
+
+    @Override
+    public String text(String sql) throws SQLException {
+        return super.text(code.sent(sql));
+    }
+
     /** An expression's value in JSON; of what is no row its text. */
     private JsonNode json(ServerFrame frame, String expression) throws SQLException {
         String answer =

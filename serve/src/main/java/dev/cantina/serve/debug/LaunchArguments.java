@@ -129,7 +129,11 @@ final class LaunchArguments {
         }
         try {
             return new RunSettings(
-                    project, text("on"), text("fixture"), limits, RunSettings.clock(text("clock")));
+                    text("clock").isPresent() ? project.withClock() : project,
+                    text("on"),
+                    text("fixture"),
+                    limits,
+                    RunSettings.clock(text("clock")));
         } catch (ConditionException e) {
             throw new ProjectException("clock: " + e.condition().message());
         }
