@@ -172,13 +172,23 @@ public final class BoundNative {
         }
         Map<String, Told> scope = new LinkedHashMap<>(outer);
         Scope seen = outside;
+        s.declared().stream()
+                .map(NativeVariable::label)
+                .filter(label -> !label.isEmpty())
+                .findFirst()
+                .ifPresent(label -> NativeVariable.hide(scope, keys.apply(label)));
         for (NativeVariable one : s.declared()) {
             Variable.Kind kind =
                     one.kind() == NativeVariable.Kind.CONSTANT
                             ? Variable.Kind.CONSTANT
                             : Variable.Kind.LOCAL;
             Told declared = declare(one, kind);
-            scope.put(declared.key, declared);
+            NativeVariable.declare(
+                    scope,
+                    declared,
+                    Told::declared,
+                    t -> new Told(t.key, t.variable, t.declared.labelled()),
+                    keys);
             seen = seen.with(name(declared), declared.variable);
         }
         return switch (s.kind()) {

@@ -316,7 +316,8 @@ final class PgInside {
                             name.isEmpty() ? "$" + (i + 1) : PgCode.quoted(name),
                             one.types().get(i),
                             NativeVariable.Kind.PARAMETER,
-                            place));
+                            place,
+                            name.isEmpty() ? "" : PgCode.quoted(one.written().name())));
         }
         return outside;
     }

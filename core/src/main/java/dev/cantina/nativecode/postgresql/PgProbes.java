@@ -26,6 +26,7 @@ import java.sql.Savepoint;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -241,13 +242,29 @@ final class PgProbes extends PgFollower {
         int routine = code.routines().indexOf(frame.routine());
         StringBuilder from = new StringBuilder();
         StringBuilder columns = new StringBuilder();
-        for (Map.Entry<String, BoundNative.Told> one :
-                code.bound(routine).told(frame.at).entrySet()) {
-            if (!names(expression, one.getKey())) {
-                continue;
-            }
+        Map<String, List<String>> labels = new LinkedHashMap<>();
+        Map<String, BoundNative.Told> told = code.bound(routine).told(frame.at);
+        for (Map.Entry<String, BoundNative.Told> one : told.entrySet()) {
             NativeVariable declared = one.getValue().declared();
             Object value = frame.get(one.getValue().variable());
+            String label = PgWeaver.key(declared.label());
+            boolean plain =
+                    !(one.getValue().variable().type() instanceof SqlType.Row)
+                            && !code.isRecord(declared);
+            if (plain && !label.isEmpty() && !told.containsKey(label) && names(expression, label)) {
+                labels.computeIfAbsent(label, l -> new ArrayList<>())
+                        .add(
+                                "CAST("
+                                        + literal(value)
+                                        + " AS "
+                                        + code.typeName(declared)
+                                        + ") AS "
+                                        + PgCode.quoted(one.getValue().key()));
+            }
+            boolean hidden = !one.getKey().equals(one.getValue().key());
+            if (hidden || !names(expression, one.getKey())) {
+                continue;
+            }
             String name = PgCode.quoted(one.getKey());
             if (one.getValue().variable().type() instanceof SqlType.Row row
                     && value instanceof Object[] fields) {
@@ -274,6 +291,12 @@ final class PgProbes extends PgFollower {
                         .append(name);
             }
         }
+        labels.forEach(
+                (label, variables) ->
+                        from.append(", (SELECT ")
+                                .append(String.join(", ", variables))
+                                .append(") AS ")
+                                .append(PgCode.quoted(label)));
         return " FROM (SELECT "
                 + (columns.length() == 0 ? "1 AS cantina_1" : columns)
                 + ") cantina_v"

@@ -222,7 +222,20 @@ final class PgWeaver {
             }
         }
         Map<String, NativeVariable> scope = new LinkedHashMap<>(outer);
-        s.declared().forEach(v -> scope.put(key(v.name()), v));
+        s.declared().stream()
+                .map(NativeVariable::label)
+                .filter(label -> !label.isEmpty())
+                .findFirst()
+                .ifPresent(label -> NativeVariable.hide(scope, key(label)));
+        s.declared()
+                .forEach(
+                        v ->
+                                NativeVariable.declare(
+                                        scope,
+                                        v,
+                                        one -> one,
+                                        NativeVariable::labelled,
+                                        PgWeaver::key));
         for (Part part : s.parts()) {
             Map<String, NativeVariable> inside = new LinkedHashMap<>(scope);
             if (part.role() == Role.HANDLER) {

@@ -83,12 +83,19 @@ public final class PlParser extends BodyParser<Token> {
         }
     }
 
+    /** The label of the statement that is read. */
+    private String label = "";
+
+    /** That of the block whose variables are read. */
+    private String blockLabel = "";
+
     @Override
     protected NativeStatement statement() throws NativeSyntaxException {
         begins = at < tokens.size() ? tokens.get(at).start() : end;
+        label = "";
         if (sees("<<")) {
             take();
-            take();
+            label = written(take());
             expect(">>");
         }
         Token first = peek(0).orElseThrow(() -> unexpected("a statement"));
@@ -139,6 +146,7 @@ public final class PlParser extends BodyParser<Token> {
     private NativeStatement block() throws NativeSyntaxException {
         int from = at;
         int before = begins;
+        blockLabel = label;
         List<NativeVariable> declared = new ArrayList<>();
         while (sees("declare")) {
             take();
@@ -214,11 +222,12 @@ public final class PlParser extends BodyParser<Token> {
             String type =
                     source.written()
                             .substring(tokens.get(typeFrom).start(), tokens.get(typeTo - 1).end());
-            declared.add(new NativeVariable(written(name), type, kind, span(from)));
+            declared.add(new NativeVariable(written(name), type, kind, span(from), blockLabel));
             return;
         }
         if (kind == NativeVariable.Kind.CURSOR) {
-            declared.add(new NativeVariable(written(name), "refcursor", kind, span(from)));
+            declared.add(
+                    new NativeVariable(written(name), "refcursor", kind, span(from), blockLabel));
         }
     }
 
@@ -226,6 +235,7 @@ public final class PlParser extends BodyParser<Token> {
         int from = at;
         int own = number++;
         int before = begins;
+        String loopLabel = label;
         Token first = take();
         List<NativeVariable> declared = new ArrayList<>();
         if (first.is("for")) {
@@ -244,11 +254,19 @@ public final class PlParser extends BodyParser<Token> {
             if (one && numbers) {
                 declared.add(
                         new NativeVariable(
-                                written(name), "integer", NativeVariable.Kind.LOOP, span(names)));
+                                written(name),
+                                "integer",
+                                NativeVariable.Kind.LOOP,
+                                span(names),
+                                loopLabel));
             } else if (one && tokens.get(range).is("in") && isCursorLoop(range, at)) {
                 declared.add(
                         new NativeVariable(
-                                written(name), "record", NativeVariable.Kind.LOOP, span(names)));
+                                written(name),
+                                "record",
+                                NativeVariable.Kind.LOOP,
+                                span(names),
+                                loopLabel));
             }
         } else if (!first.is("loop")) {
             until(t -> t.is("loop"), "LOOP");

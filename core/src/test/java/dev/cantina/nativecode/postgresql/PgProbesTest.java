@@ -594,6 +594,64 @@ class PgProbesTest extends WatchedRoutines {
         }
     }
 
+    /**
+     * "PL/pgSQL", 43.2: a label qualifies the names of its block; the routine's that of parameters.
+     */
+    @Test
+    void whatIsHiddenIsSeenByItsLabel() throws Exception {
+        String routines =
+                """
+                CREATE FUNCTION f(p int, q int) RETURNS int LANGUAGE plpgsql AS $$
+                << Main >>
+                DECLARE p int := f.p + 1;
+                BEGIN
+                  q := q + p;
+                  <<sub>> DECLARE q int := 7;
+                  BEGIN
+                    q := q + main.p;
+                    p := f.q;
+                    <<main>> FOR p IN 3..3 LOOP
+                      q := p;
+                    END LOOP;
+                  END;
+                  RETURN p + q;
+                END $$;
+                """;
+        Script script = new Script();
+        List<String> found = new ArrayList<>();
+        script.act =
+                (stop, debugger) -> {
+                    int line = stop.frame().place().span().line();
+                    for (String one :
+                            List.of("f.p", "F.q", "main.p", "\"sub\".q", "p + q", "f.p + sub.q")) {
+                        try {
+                            found.add(line + " " + one + "=" + debugger.eval(stop.frame(), one));
+                        } catch (DebugException e) {
+                            found.add(line + " " + one + "=?");
+                        }
+                    }
+                    return Resume.of(Resume.Kind.CONTINUE);
+                };
+        try (Workspace workspace = open(routines)) {
+            Debugger debugger = debugger(workspace, script, false);
+            for (int line : List.of(5, 8, 11, 14)) {
+                debugger.pauseAt("f", line, Optional.empty(), 0, 1);
+            }
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                Outcome outcome = run(workspace, session, Map.of("p", 5, "q", 6));
+                assertEquals("24", Values.text(outcome.returned()));
+            }
+        }
+        assertEquals(
+                """
+                5 f.p=5, 5 F.q=6, 5 main.p=6, 5 "sub".q=?, 5 p + q=12, 5 f.p + sub.q=?, \
+                8 f.p=5, 8 F.q=12, 8 main.p=6, 8 "sub".q=7, 8 p + q=13, 8 f.p + sub.q=12, \
+                11 f.p=5, 11 F.q=12, 11 main.p=3, 11 "sub".q=13, 11 p + q=16, 11 f.p + sub.q=18, \
+                14 f.p=5, 14 F.q=12, 14 main.p=12, 14 "sub".q=?, 14 p + q=24, 14 f.p + sub.q=?""",
+                String.join(", ", found));
+    }
+
     @Test
     void whatIsAskedMayTakeAQueryWithVariablesAndIsCalledOff() throws Exception {
         Script script = new Script();
