@@ -15,6 +15,7 @@ import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -22,6 +23,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.IntFunction;
 
 /**
  * Writes a routine or trigger once more with a probe before each statement, on that statement's own
@@ -139,6 +141,9 @@ class MariaWeaver {
         outside.forEach(v -> scope.put(key(v.name()), v));
         this.outside = new LinkedHashMap<>(scope);
         places = counted(body);
+        if (!quiet.isEmpty() && !asked.isAny() && !handles()) {
+            runs(body);
+        }
         int start = tokens.get(routine.body()).start();
         int last = tokens.get(tokens.size() - 1).end();
         insert(
@@ -188,11 +193,68 @@ class MariaWeaver {
                                 + tell(ProbeFollower.ENDED, "'null'");
     }
 
+    /**
+     * The statements that stand in a row and have one counter, that of the first: which of them it
+     * is, by their numbers.
+     */
+    private final Map<Integer, NativeStatement> first = new HashMap<>();
+
+    /** Such rows, by their first. */
+    private final Map<NativeStatement, List<NativeStatement>> inARow = new HashMap<>();
+
+    private void runs(NativeStatement s) {
+        for (Part part : s.parts()) {
+            List<NativeStatement> row = new ArrayList<>();
+            for (NativeStatement one : part.statements()) {
+                boolean counted =
+                        one.kind() == Kind.SIMPLE
+                                && quiet.contains(one.at())
+                                && one.begins() == one.span().start();
+                if (!counted) {
+                    take(row);
+                    row = new ArrayList<>();
+                    runs(one);
+                } else {
+                    row.add(one);
+                }
+            }
+            take(row);
+        }
+    }
+
+    private void take(List<NativeStatement> row) {
+        if (row.size() > 1) {
+            row.forEach(one -> first.put(one.at(), row.get(0)));
+            inARow.put(row.get(0), row);
+        }
+    }
+
+    /** Whether a condition may end a statement and not the routine. */
+    private boolean handles() {
+        return routine.statement().tokens().stream().anyMatch(t -> t.is("handler"));
+    }
+
+    /** What counts how often a statement has run. */
+    private String counter(int statement) {
+        return "cantina_k" + (first.containsKey(statement) ? first.get(statement).at() : statement);
+    }
+
+    /** The same at a statement: those behind it in its row have not run yet. */
+    private String counts(int at) {
+        NativeStatement row = first.get(at);
+        return counts(
+                i -> counter(i) + (i > at && row != null && first.get(i) == row ? " - 1" : ""));
+    }
+
     /** How often each statement that can set off no other has run so far. */
     private String counts() {
+        return counts(this::counter);
+    }
+
+    private String counts(IntFunction<String> counter) {
         List<String> all = new ArrayList<>();
         for (int i = 0; i < places; i++) {
-            all.add(quiet.contains(i) ? "cantina_k" + i : "0");
+            all.add(quiet.contains(i) ? counter.apply(i) : "0");
         }
         String counts = "JSON_ARRAY(" + String.join(", ", all) + ")";
         if (changes.isEmpty()) {
@@ -356,7 +418,8 @@ class MariaWeaver {
                                 + " (@cantina_depth := COALESCE(@cantina_depth, 0) + 1);");
         head.append(asked.declarations()).append(declarations());
         for (int i = 0; i < places; i++) {
-            if (counters || quiet.contains(i)) {
+            boolean own = !first.containsKey(i) || first.get(i).at() == i;
+            if (counters || quiet.contains(i) && own) {
                 head.append(" DECLARE cantina_k").append(i).append(" BIGINT DEFAULT 0;");
             }
         }
@@ -434,16 +497,15 @@ class MariaWeaver {
             insert(behind ? s.span().end() : s.begins(), probe);
             answer.ifPresent(a -> insert(s.begins(), a.before()));
             if (changes.contains(s.at())) {
-                String rows = "cantina_r" + s.at();
                 insert(
                         s.span().end(),
                         (s.span().text().endsWith(";") ? "" : ";")
-                                + " SET "
-                                + rows
-                                + " = "
-                                + rows
-                                + " + ROW_COUNT()"
+                                + counted(s.at())
                                 + (s.span().text().endsWith(";") ? ";" : ""));
+            }
+            List<NativeStatement> row = inARow.getOrDefault(first.get(s.at()), List.of());
+            if (!row.isEmpty() && row.get(row.size() - 1) == s) {
+                insert(s.span().end(), " ELSE " + untold(row) + " END IF;");
             }
             if (simple && answer.isEmpty()) {
                 insert(s.begins(), asked.before(s));
@@ -473,6 +535,25 @@ class MariaWeaver {
                 }
             }
         }
+    }
+
+    /** Adds the rows that the statement before has changed. */
+    private static String counted(int change) {
+        String rows = "cantina_r" + change;
+        return " SET " + rows + " = " + rows + " + ROW_COUNT()";
+    }
+
+    /** A row of statements once more, of which nothing is told. */
+    private String untold(List<NativeStatement> row) {
+        StringBuilder text = new StringBuilder();
+        for (NativeStatement s : row) {
+            text.append(s.span().text());
+            if (changes.contains(s.at())) {
+                text.append(counted(s.at())).append(';');
+            }
+            text.append(' ');
+        }
+        return text.toString();
     }
 
     /** The statements of a block itself, without its handlers. */
@@ -522,23 +603,31 @@ class MariaWeaver {
 
     /** Tells of a statement, and how often others have run before it. */
     private String passing(NativeStatement s) {
-        String told = telling(s.at(), counts());
-        String counter = "cantina_k" + s.at();
-        return quiet.contains(s.at())
-                ? " SET "
-                        + counter
-                        + " = "
-                        + counter
-                        + " + 1; IF ("
-                        + counter
-                        + " <= "
-                        + ProbeFollower.TOLD
-                        + " OR "
-                        + counter
-                        + " & 1023 = 0) AND @cantina_mode THEN "
-                        + told
-                        + " END IF; "
-                : " IF @cantina_mode THEN " + told + depth(s) + " END IF; ";
+        String told = telling(s.at(), counts(s.at()));
+        String counter = counter(s.at());
+        if (first.containsKey(s.at()) && first.get(s.at()) != s) {
+            return " " + told + " ";
+        }
+        return first.containsKey(s.at())
+                ? counting(counter) + told + " "
+                : quiet.contains(s.at())
+                        ? counting(counter) + told + " END IF; "
+                        : " IF @cantina_mode THEN " + told + depth(s) + " END IF; ";
+    }
+
+    /** Counts, and begins what is done the first times and then now and again. */
+    private static String counting(String counter) {
+        return " SET "
+                + counter
+                + " = "
+                + counter
+                + " + 1; IF ("
+                + counter
+                + " <= "
+                + ProbeFollower.TOLD
+                + " OR "
+                + counter
+                + " & 1023 = 0) AND @cantina_mode THEN ";
     }
 
     /**

@@ -513,6 +513,44 @@ class MariaProbesTest extends WatchedRoutines {
         assertEquals(100, written.get(24));
     }
 
+    /** Statements in a row have one counter; each is told with what was run before it. */
+    @Test
+    void aProfileCountsStatementsInARowOnce() throws Exception {
+        String routine =
+                """
+                CREATE PROCEDURE f(OUT x VARCHAR(200)) BEGIN
+                  DECLARE i INT DEFAULT 0;
+                  outer_loop: WHILE i < 3000 DO
+                    SET i = i + 1; UPDATE item SET n = i
+                      WHERE id IN (1, 2) -- both; of them
+                      ;
+                    SET x = 'a;b';
+                    IF i % 3 = 0 THEN SET x = 'c'; ITERATE outer_loop; END IF;
+                    SET x = CONCAT(x, 'd'); DELETE FROM item WHERE id = 1000 + i;
+                    one: BEGIN SET x = 'e'; SET x = 'f'; END;
+                    IF i = 2999 THEN SET x = CONCAT(x, '!'); LEAVE outer_loop; END IF;
+                  END WHILE;
+                END;
+                """;
+        Map<String, Long> all = new java.util.HashMap<>();
+        Profile profile = new Profile();
+        try (Workspace workspace = open(routine, false)) {
+            workspace.program().expectWatching(Probe.Detail.ORDER);
+            workspace.database().keep();
+            try (Session session = session(workspace, Optional.of(profile))) {
+                assertEquals("{x=f!}", run(workspace, session, Map.of()).out().toString());
+            }
+        }
+        Map<Integer, Long> runs = new java.util.TreeMap<>();
+        Map<Integer, Long> written = new java.util.TreeMap<>();
+        for (Profile.Line line : profile.lines()) {
+            runs.merge(line.line(), line.runs(), Long::sum);
+            written.merge(line.line(), line.written(), Long::sum);
+        }
+        assertEquals("{3=1, 4=2999, 7=2999, 8=2999, 9=2000, 10=2000, 11=2000}", runs.toString());
+        assertEquals(2999 * 2, written.get(4));
+    }
+
     /** The server keeps the modes of a session with what is made in it ("SQL_MODE"). */
     @Test
     void copiesAreMadeUnderTheModesOfTheRoutines() throws Exception {
