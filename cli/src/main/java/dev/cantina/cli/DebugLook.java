@@ -8,6 +8,7 @@ import dev.cantina.debugging.DebugException;
 import dev.cantina.debugging.Debugger;
 import dev.cantina.debugging.Evaluated;
 import dev.cantina.debugging.Stop;
+import dev.cantina.runtime.Questions;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.RaisedException;
 import dev.cantina.runtime.ResultRows;
@@ -191,7 +192,7 @@ final class DebugLook {
             return;
         }
         int number = 0;
-        for (Session.Diagnosis area : frame.session.diagnoses()) {
+        for (Questions.Diagnosis area : frame.session.questions().diagnoses()) {
             String head = number++ == 0 ? "the last statement" : "what this handler is for";
             screen.line(
                     "  "
@@ -219,7 +220,7 @@ final class DebugLook {
     private void transaction(Frame frame) throws DebugException {
         Session session = frame.session;
         try {
-            List<TableChanges> uncommitted = TableChanges.of(session.uncommitted());
+            List<TableChanges> uncommitted = TableChanges.of(session.questions().uncommitted());
             boolean open = session.inTransaction();
             screen.line("  " + (open ? "a transaction is open" : "no transaction is open"));
             screen.line(

@@ -132,7 +132,7 @@ final class FrameView {
             return;
         }
         screen.line(screen.tone(Tone.FAINT, "  of module " + module.name()));
-        Object[] values = frame.session.aside(() -> frame.session.module(module));
+        Object[] values = frame.session.questions().aside(() -> frame.session.module(module));
         int width = variables.stream().mapToInt(v -> Screen.width(v.name().text())).max().orElse(0);
         for (int i = 0; i < values.length; i++) {
             ModuleSymbol.Shared variable = variables.get(i);

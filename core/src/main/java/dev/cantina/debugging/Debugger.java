@@ -140,7 +140,7 @@ public final class Debugger implements Probe {
     public void callOff() {
         Session running = session;
         if (running != null) {
-            running.callOff();
+            running.questions().callOff();
         }
     }
 
@@ -148,7 +148,7 @@ public final class Debugger implements Probe {
     public void stopRun() {
         Session running = session;
         if (running != null) {
-            running.callOff();
+            running.questions().callOff();
             running.interrupt();
         }
     }
@@ -164,7 +164,7 @@ public final class Debugger implements Probe {
         }
         if (standing.isPresent()) {
             // Nothing runs but what was asked.
-            running.callOff();
+            running.questions().callOff();
         } else if (breakIn) {
             running.interrupt();
         } else {
@@ -401,7 +401,10 @@ public final class Debugger implements Probe {
             listener.told(
                     installed.breakpoint,
                     frame,
-                    looking(() -> session.aside(() -> ToldText.of(text, e -> eval(frame, e)))));
+                    looking(
+                            () ->
+                                    session.questions()
+                                            .aside(() -> ToldText.of(text, e -> eval(frame, e)))));
         }
         return true;
     }
@@ -523,7 +526,8 @@ public final class Debugger implements Probe {
                                 installed.breakpoint.condition().get(),
                                 Optional.of(SqlType.BOOLEAN));
             }
-            return Boolean.TRUE.equals(frame.session.glance(installed.condition, frame));
+            return Boolean.TRUE.equals(
+                    frame.session.questions().glance(installed.condition, frame));
         } catch (DebugException | RaisedException e) {
             listener.troubled(installed.breakpoint, e.getMessage());
             return false;
@@ -582,15 +586,22 @@ public final class Debugger implements Probe {
         Frame in = frame;
         working = true;
         try {
-            session.aside(
-                    () ->
-                            switch (step.deed()) {
-                                case SET ->
-                                        FrameInspector.set(
-                                                program, session, in, step.name(), step.text());
-                                case SQL -> FrameInspector.change(session, step.text());
-                                case EVAL -> FrameInspector.eval(program, session, in, step.text());
-                            });
+            session.questions()
+                    .aside(
+                            () ->
+                                    switch (step.deed()) {
+                                        case SET ->
+                                                FrameInspector.set(
+                                                        program,
+                                                        session,
+                                                        in,
+                                                        step.name(),
+                                                        step.text());
+                                        case SQL -> FrameInspector.change(session, step.text());
+                                        case EVAL ->
+                                                FrameInspector.eval(
+                                                        program, session, in, step.text());
+                                    });
         } finally {
             working = false;
         }
@@ -654,7 +665,7 @@ public final class Debugger implements Probe {
         standing = Optional.of(stop);
         Resume resume;
         try {
-            resume = session.waiting(() -> listener.stopped(stop));
+            resume = session.questions().waiting(() -> listener.stopped(stop));
         } finally {
             working = false;
             standing = Optional.empty();
@@ -911,7 +922,8 @@ public final class Debugger implements Probe {
     public Evaluated evaluate(Frame frame, String expression) throws DebugException {
         long before = LastSeenState.position(session);
         Evaluated value =
-                session.asked(() -> FrameInspector.eval(program, session, frame, expression));
+                session.questions()
+                        .asked(() -> FrameInspector.eval(program, session, frame, expression));
         if (LastSeenState.position(session) != before) {
             tell(frame, ReplayLog.UserAction.EVAL, "", expression);
         }
@@ -923,7 +935,8 @@ public final class Debugger implements Probe {
      * empty for any other expression.
      */
     public Optional<Evaluated> glance(Frame frame, String name) throws DebugException {
-        return session.asked(() -> FrameInspector.glance(program, session, frame, name));
+        return session.questions()
+                .asked(() -> FrameInspector.glance(program, session, frame, name));
     }
 
     /**
@@ -933,7 +946,8 @@ public final class Debugger implements Probe {
      * @throws DebugException where it can't be read, or the database refuses it
      */
     public ResultRows query(Frame frame, String query, int most) throws DebugException {
-        return session.asked(() -> FrameInspector.query(program, session, frame, query, most));
+        return session.questions()
+                .asked(() -> FrameInspector.query(program, session, frame, query, most));
     }
 
     private static final List<String> QUERIES = List.of("SELECT", "WITH", "VALUES", "TABLE");
@@ -956,7 +970,8 @@ public final class Debugger implements Probe {
     /** Changes a variable of a frame; see {@link FrameInspector#set}. */
     public Object set(Frame frame, String name, String expression) throws DebugException {
         Object value =
-                session.asked(() -> FrameInspector.set(program, session, frame, name, expression));
+                session.questions()
+                        .asked(() -> FrameInspector.set(program, session, frame, name, expression));
         tell(frame, ReplayLog.UserAction.SET, name, expression);
         return value;
     }
@@ -967,7 +982,7 @@ public final class Debugger implements Probe {
      * @throws DebugException where the database refuses it
      */
     public int change(Frame frame, String statement) throws DebugException {
-        int rows = session.asked(() -> FrameInspector.change(session, statement));
+        int rows = session.questions().asked(() -> FrameInspector.change(session, statement));
         tell(frame, ReplayLog.UserAction.SQL, "", statement);
         return rows;
     }

@@ -71,7 +71,7 @@ final class FrameInspector {
             throws DebugException {
         Binder.BoundProbe probe =
                 bind(program, frame.routine(), frame.place().scope(), text, wanted);
-        return session.compile(frame, probe.expression(), probe.variables());
+        return session.questions().compile(frame, probe.expression(), probe.variables());
     }
 
     /**
@@ -93,7 +93,9 @@ final class FrameInspector {
             Binder.BoundProbe probe =
                     bind(program, frame.routine(), frame.place().scope(), text, Optional.empty());
             Object value =
-                    session.compile(frame, probe.expression(), probe.variables()).value(frame);
+                    session.questions()
+                            .compile(frame, probe.expression(), probe.variables())
+                            .value(frame);
             return new Evaluated(probe.expression().type(), value);
         } catch (RaisedException e) {
             throw new DebugException(e.condition().sqlstate() + " " + e.condition().message());
@@ -150,7 +152,7 @@ final class FrameInspector {
             return ask(session, () -> own.query(whole, most));
         }
         if (!namesAny(frame.place().scope(), query)) {
-            return ask(session, () -> session.inspect(whole, most));
+            return ask(session, () -> session.questions().inspect(whole, most));
         }
         Parser.ParsedExpression parsed =
                 Parser.parseExpression(new Source("input", "EXISTS (" + query + "\n)"));
@@ -166,7 +168,7 @@ final class FrameInspector {
                         problem.message() + problem.hint().map(m -> "; " + m).orElse(""));
             }
         }
-        return ask(session, () -> session.inspect(frame, bound.sql(), most));
+        return ask(session, () -> session.questions().inspect(frame, bound.sql(), most));
     }
 
     /** Whether a text has a word that is also the name of a variable. */
@@ -300,7 +302,8 @@ final class FrameInspector {
             Variable array = ((BoundExpression.Read) element.array()).variable();
             long index =
                     Session.index(
-                            session.compile(frame, element.index(), frame.routine().variables())
+                            session.questions()
+                                    .compile(frame, element.index(), frame.routine().variables())
                                     .value(frame));
             int most = ((SqlType.Array) array.type()).maximum();
             frame.set(array, Support.withElement(frame.get(array), index, value, most));
@@ -372,7 +375,7 @@ final class FrameInspector {
                             + "; what would end the transaction can't be taken back");
         }
         try {
-            return ask(session, () -> session.change(statement));
+            return ask(session, () -> session.questions().change(statement));
         } catch (Program.UnsoundException e) {
             throw new DebugException(
                     "that would set off what can't be read: " + first(e.problems()));

@@ -107,10 +107,11 @@ final class Watches {
         try {
             if (installed.value == null) {
                 installed.value =
-                        frame.session.compile(
-                                frame, installed.watched, frame.routine().variables());
+                        frame.session
+                                .questions()
+                                .compile(frame, installed.watched, frame.routine().variables());
             }
-            return frame.session.glance(installed.value, frame);
+            return frame.session.questions().glance(installed.value, frame);
         } catch (RaisedException e) {
             return null;
         }

@@ -262,7 +262,8 @@ public final class Profile implements Probe {
         charge();
         aside = true;
         try {
-            List<AccessPath> paths = session.aside(() -> session.accessPaths(performed));
+            List<AccessPath> paths =
+                    session.questions().aside(() -> session.questions().accessPaths(performed));
             if (!paths.isEmpty()) {
                 BoundRoutine.Place place = frame.place();
                 accesses.add(

@@ -78,7 +78,7 @@ public final class Invariants {
     private static List<Object[]> rows(Invariant invariant, Session session)
             throws ProjectException {
         try {
-            ResultRows rows = session.inspect(invariant.query(), Long.MAX_VALUE);
+            ResultRows rows = session.questions().inspect(invariant.query(), Long.MAX_VALUE);
             return rows.rows();
         } catch (SQLException e) {
             throw new ProjectException(

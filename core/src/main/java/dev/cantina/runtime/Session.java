@@ -1,11 +1,8 @@
 package dev.cantina.runtime;
 
 import dev.cantina.binding.Binder;
-import dev.cantina.binding.BoundExpression;
 import dev.cantina.binding.BoundRoutine;
-import dev.cantina.binding.BoundSql;
 import dev.cantina.binding.DeclaredTable;
-import dev.cantina.binding.Variable;
 import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
@@ -27,9 +24,7 @@ import java.time.Clock;
 import java.time.LocalDateTime;
 import java.time.OffsetDateTime;
 import java.time.temporal.ChronoUnit;
-import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.Collections;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -37,9 +32,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Future;
-import java.util.function.Function;
 import java.util.function.Predicate;
-import java.util.function.Supplier;
 
 /**
  * One run on one connection: the transaction, the diagnostics area, the clock, the limits, the
@@ -65,15 +58,16 @@ public final class Session implements AutoCloseable {
     public final DataAccess data;
 
     private final Transaction transaction;
+    private final Runs runs;
+    private final Raising raising;
+    private final ServerSide server;
+    private final TriggerRunner triggers;
+    private final Questions questions;
     private final TemporaryTables temporary;
     private Future<?> deadline;
     private final Diagnostics diagnostics = new Diagnostics();
-    private final List<ResultRows> results = new ArrayList<>();
-    private final List<String> messages = new ArrayList<>();
-    private final List<String> warnings = new ArrayList<>();
     private final Map<RoutineCode, byte[]> watches = new HashMap<>();
     private final Map<String, Object[]> modules = new HashMap<>();
-    private Optional<Changes> unread = Optional.empty();
     private Frame top;
 
     /** How many routines on the stack have said that they change no data. */
@@ -101,17 +95,25 @@ public final class Session implements AutoCloseable {
         this.probe = probe.orElse(NOBODY);
         this.meter = new Meter(limits);
         this.statements = new Statements(database, limits, this::say);
+        this.raising = new Raising(this, meter, diagnostics, this.probe);
+        this.server = new ServerSide(this, meter, statements, this.probe);
         if (probed && program.placed().isPresent()) {
             // Before the first mark: no rollback may take back what it has set up.
             statements.follow(
-                    program.placed().get().follow(database.connection(), serverRun), this.probe);
+                    program.placed().get().follow(database.connection(), server), this.probe);
         }
         this.transaction = new Transaction(database);
         if (probed) {
             transaction.remember();
         }
+        this.runs = new Runs(this, meter, limits, transaction);
         this.temporary = new TemporaryTables(database);
-        this.data = new DataAccess(this, database, statements, transaction, diagnostics, results);
+        this.triggers = new TriggerRunner(this, temporary, diagnostics);
+        this.questions =
+                new Questions(this, meter, diagnostics, statements, transaction, limits.seconds());
+        this.data =
+                new DataAccess(
+                        this, database, statements, transaction, diagnostics, runs.results());
         this.deadline = program.watchdog().after(limits.seconds(), this::expire);
         database.attach(this);
     }
@@ -151,7 +153,7 @@ public final class Session implements AutoCloseable {
 
     /** What was reported so far. */
     public List<String> messages() {
-        return List.copyOf(messages);
+        return List.copyOf(runs.messages());
     }
 
     /** Whether a transaction was started and not ended yet, or has changes. */
@@ -173,7 +175,7 @@ public final class Session implements AutoCloseable {
         statements.cancel();
     }
 
-    private void expire() {
+    void expire() {
         meter.expire();
         statements.cancel();
     }
@@ -181,7 +183,7 @@ public final class Session implements AutoCloseable {
     /** Lets go of the database; the transaction stays as it is. */
     @Override
     public void close() {
-        unread.ifPresent(Changes::events);
+        runs.close();
         deadline.cancel(false);
         statements.close();
         database.detach(this);
@@ -200,14 +202,14 @@ public final class Session implements AutoCloseable {
         program.admit(symbol, standIn);
         Map<String, Object> out = new LinkedHashMap<>();
         boolean rows = symbol.returns().filter(SqlType.Table.class::isInstance).isPresent();
-        return finished(
+        return runs.finished(
                 symbol.name(),
                 symbol.isFunction() && !rows,
                 out,
                 () -> {
                     Object[] values = new Object[arguments.size()];
                     for (int i = 0; i < values.length; i++) {
-                        values[i] = argument(symbol, i, arguments.get(i));
+                        values[i] = runs.argument(symbol, i, arguments.get(i));
                     }
                     Object[] given = perform(symbol, values);
                     for (int i = 0; i < values.length; i++) {
@@ -216,7 +218,7 @@ public final class Session implements AutoCloseable {
                         }
                     }
                     if (given[values.length] instanceof ResultRows table) {
-                        results.add(table);
+                        runs.results().add(table);
                         return null;
                     }
                     return given[values.length];
@@ -229,7 +231,7 @@ public final class Session implements AutoCloseable {
             return new Object[values.length + 1];
         }
         if (program.onServer().isPresent()) {
-            return onServer(symbol, values);
+            return server.call(symbol, values);
         }
         if (symbol.tree().body().isEmpty()) {
             return external(symbol, values);
@@ -240,7 +242,7 @@ public final class Session implements AutoCloseable {
     /** Calls a Java method, which may use this session's connection and hand out rows. */
     private Object[] external(RoutineSymbol symbol, Object[] values) {
         if (symbol.isOnServer()) {
-            return onServer(symbol, values);
+            return server.call(symbol, values);
         }
         ExternalRoutine routine = program.external(symbol);
         data.wrote();
@@ -249,7 +251,7 @@ public final class Session implements AutoCloseable {
         try {
             for (ResultSet result : called.results()) {
                 try (result) {
-                    results.add(statements.read(result));
+                    runs.results().add(statements.read(result));
                 }
             }
         } catch (SQLException e) {
@@ -257,193 +259,6 @@ public final class Session implements AutoCloseable {
         }
         return called.values();
     }
-
-    /** What time it was when the server told what is handled now; 0 where it is now. */
-    private long toldAt;
-
-    /** What time it is, in nanoseconds; of what a server has told, when it was. */
-    public long nanos() {
-        return toldAt == 0 ? System.nanoTime() : toldAt;
-    }
-
-    /** Whether what is handled now happened some time ago. */
-    public boolean isTold() {
-        return toldAt != 0;
-    }
-
-    /** Has the server run a routine that is in its own language. */
-    private Object[] onServer(RoutineSymbol symbol, Object[] values) {
-        if (isOnServer) {
-            throw new ConditionException(
-                    "55006",
-                    "the server stands in a routine, and can be asked for "
-                            + symbol.name()
-                            + " by a query alone: (SELECT "
-                            + symbol.name()
-                            + "(…))");
-        }
-        return hasServer(server -> server.call(symbol, values, serverRun).values());
-    }
-
-    /** What the server is to do with the project's routines. */
-    private interface OnServer<T> {
-        T by(ServerRoutines server) throws SQLException;
-    }
-
-    private <T> T hasServer(OnServer<T> done) {
-        data.wrote();
-        isOnServer = true;
-        try {
-            T given = done.by(program.onServer().orElseThrow());
-            // Not all that is cut off ends in an error: a sleep does not.
-            meter.poll(top);
-            return given;
-        } catch (SQLException e) {
-            throw raised(top, e);
-        } finally {
-            isOnServer = false;
-        }
-    }
-
-    /** Whether the server runs a routine just now. */
-    private boolean isOnServer;
-
-    private final ServerRoutines.ServerRun serverRun =
-            new ServerRoutines.ServerRun() {
-                @Override
-                public Session session() {
-                    return Session.this;
-                }
-
-                @Override
-                public void running(Statement statement) {
-                    statements.running(statement);
-                }
-
-                @Override
-                public void told(String message) {
-                    say(message);
-                }
-
-                @Override
-                public ResultRows read(ResultSet result) throws SQLException {
-                    return statements.read(result);
-                }
-
-                @Override
-                public void result(ResultRows rows) {
-                    results.add(rows);
-                }
-
-                @Override
-                public Condition condition(SQLException error) {
-                    return database.condition(error);
-                }
-
-                @Override
-                public Optional<Probe> probe() {
-                    return probed ? Optional.of(probe) : Optional.empty();
-                }
-
-                @Override
-                public Optional<String> role() {
-                    return Optional.ofNullable(role);
-                }
-
-                @Override
-                public Optional<StandIn> standIn() {
-                    return Optional.ofNullable(standIn);
-                }
-
-                @Override
-                public RuntimeException failed(Throwable error) {
-                    return Session.this.raised(top, error);
-                }
-
-                @Override
-                public void entered(Frame frame) {
-                    place(frame);
-                    top = frame;
-                    probe.entered(frame);
-                }
-
-                @Override
-                public void time(long nanos) {
-                    toldAt = nanos;
-                }
-
-                @Override
-                public void wrote(Frame frame, long from, long rows) {
-                    boolean holds = probe.detail() == Probe.Detail.HOLD;
-                    if (holds) {
-                        transaction.wrote(from, frame);
-                    }
-                    if (probe.wantsData()) {
-                        probe.performed(
-                                frame,
-                                new Performed(
-                                        Optional.empty(),
-                                        Optional.of(frame.place().span().text()),
-                                        new Object[0],
-                                        rows,
-                                        true,
-                                        holds ? from : -1));
-                    }
-                }
-
-                @Override
-                public void wroteOn(long from) {
-                    transaction.wrote(from, top);
-                }
-
-                @Override
-                public void reached(Frame frame, int statement) {
-                    meter.statements++;
-                    frame.at = statement;
-                    frame.earlier = frame.moment;
-                    frame.moment = meter.statements;
-                    // Beside what a server's statement takes, looking takes no time.
-                    meter.poll(frame);
-                    if (frame.watch[statement] != 0 || meter.statements >= meter.stop) {
-                        probe.reached(frame);
-                    }
-                }
-
-                @Override
-                public void counted(Frame frame, int statement, long times) {
-                    meter.statements += times;
-                    probe.counted(frame, statement, times);
-                }
-
-                @Override
-                public void cutShort(Frame frame) {
-                    probe.cutShort(frame);
-                }
-
-                @Override
-                public void passed(Frame frame, long[] times) {
-                    for (long one : times) {
-                        meter.statements += one;
-                    }
-                    probe.passed(frame, times);
-                }
-
-                @Override
-                public void raised(Frame frame, Condition condition) {
-                    probe.raised(frame, condition);
-                }
-
-                @Override
-                public void ending(Frame frame) {
-                    probe.ending(frame);
-                }
-
-                @Override
-                public void left(Frame frame, Condition condition) {
-                    probe.left(frame, condition);
-                    top = frame.caller;
-                }
-            };
 
     private Object[] perform(Routine routine, Object[] values) {
         Frame frame = activate(routine, values);
@@ -455,7 +270,7 @@ public final class Session implements AutoCloseable {
     /** Runs the statements of a script, in one transaction, as {@link #run} does a routine. */
     public Outcome runScript(BoundRoutine script) {
         program.admit(script);
-        return finished(
+        return runs.finished(
                 script.name(),
                 false,
                 Map.of(),
@@ -464,16 +279,7 @@ public final class Session implements AutoCloseable {
 
     /** Runs a script in the server's own words, in one transaction. */
     public Outcome runServerScript(Source script) {
-        return finished(
-                script.name(),
-                false,
-                Map.of(),
-                () ->
-                        hasServer(
-                                server -> {
-                                    server.script(script, serverRun);
-                                    return null;
-                                }));
+        return runs.finished(script.name(), false, Map.of(), () -> server.script(script));
     }
 
     /**
@@ -494,7 +300,7 @@ public final class Session implements AutoCloseable {
     public Step step(BoundRoutine code, Object[] values) {
         program.admit(code);
         Object[][] given = {values};
-        return open(
+        return runs.open(
                 code.name(),
                 values,
                 () -> {
@@ -507,49 +313,13 @@ public final class Session implements AutoCloseable {
 
     /** The same of a script in the server's own words. */
     public Step serverStep(Source script) {
-        return open(
-                script.name(),
-                new Object[0],
-                () ->
-                        hasServer(
-                                server -> {
-                                    server.script(script, serverRun);
-                                    return null;
-                                }),
-                new Object[1][]);
-    }
-
-    private Step open(String name, Object[] values, Supplier<Object> work, Object[][] given) {
-        boolean started = transaction.isStarted();
-        Outcome outcome = stepping(() -> finished(name, false, Map.of(), work));
-        boolean done = outcome.kind() == Outcome.Kind.COMPLETED;
-        return new Step(
-                outcome,
-                done && given[0] != null ? given[0] : values,
-                started && !transaction.isStarted());
-    }
-
-    /** Whether the transaction stays open behind what runs now. */
-    private boolean stepping;
-
-    /** Runs something in the transaction that is open, with limits of its own. */
-    private Outcome stepping(Supplier<Outcome> work) {
-        meter.restart();
-        deadline.cancel(false);
-        deadline = program.watchdog().after(limits.seconds(), this::expire);
-        momentOf = -1;
-        stepping = true;
-        try {
-            return work.get();
-        } finally {
-            stepping = false;
-            deadline.cancel(false);
-        }
+        return runs.open(
+                script.name(), new Object[0], () -> server.script(script), new Object[1][]);
     }
 
     /** {@link #run} in the transaction that is open, as {@link #step} does. */
     Outcome call(RoutineSymbol symbol, List<Optional<Object>> arguments) {
-        return stepping(() -> run(symbol, arguments));
+        return runs.stepping(() -> run(symbol, arguments));
     }
 
     /**
@@ -558,9 +328,9 @@ public final class Session implements AutoCloseable {
      * @param work sends it
      */
     Outcome send(String statement, Optional<Statement> on, DataAccess.Work<Object> work) {
-        return stepping(
+        return runs.stepping(
                 () ->
-                        finished(
+                        runs.finished(
                                 "the statement",
                                 false,
                                 Map.of(),
@@ -579,7 +349,8 @@ public final class Session implements AutoCloseable {
 
     /** Has a value that stands in a call worked out, as {@link #step} runs a statement. */
     Outcome work(Expression expression) {
-        return stepping(() -> finished("the value", true, Map.of(), () -> evaluate(expression)));
+        return runs.stepping(
+                () -> runs.finished("the value", true, Map.of(), () -> evaluate(expression)));
     }
 
     /**
@@ -587,7 +358,7 @@ public final class Session implements AutoCloseable {
      * 40); what comes next begins another.
      */
     public void loseTransaction() {
-        undoAll();
+        runs.undoAll();
         closeCursors(c -> true);
     }
 
@@ -615,83 +386,14 @@ public final class Session implements AutoCloseable {
         return transaction.isStarted();
     }
 
-    private Outcome finished(
-            String name, boolean function, Map<String, Object> out, Supplier<Object> work) {
-        Object returned = null;
-        RaisedException raised = null;
-        begin();
-        Optional<Mark> before = stepping ? Optional.of(marked()) : Optional.empty();
-        Object committed = transaction.committed();
-        try {
-            returned = work.get();
-            if (!stepping || !transaction.staysOpen()) {
-                transaction.commit();
-            }
-        } catch (Program.UnsoundException e) {
-            throw e;
-        } catch (RuntimeException | SQLException | StackOverflowError e) {
-            raised = raised(null, e);
-            if (before.isPresent() && transaction.committed() == committed) {
-                takeBack(before.get());
-            } else {
-                undoAll();
-            }
-        }
-        if (raised != null && transaction.isReal() && !transaction.staysOpen()) {
-            // Nothing is left to take back, but others may wait for its locks.
-            undoAll();
-        }
-        Changes changes = new Changes(transaction.isReal() ? List::of : this::changes);
-        unread = Optional.of(changes).filter(c -> !transaction.isReal());
-        Outcome.Kind kind =
-                raised == null
-                        ? Outcome.Kind.COMPLETED
-                        : raised.condition().isLimit() ? Outcome.Kind.LIMITED : Outcome.Kind.RAISED;
-        return new Outcome(
-                name,
-                function,
-                kind,
-                raised == null ? Collections.unmodifiableMap(out) : Map.of(),
-                returned,
-                List.copyOf(results),
-                List.copyOf(messages),
-                List.copyOf(warnings),
-                changes,
-                Optional.ofNullable(raised).map(RaisedException::condition),
-                raised == null ? List.of() : raised.stack(),
-                meter.statements,
-                meter.elapsedMillis());
+    /** What the time is, is asked anew. */
+    void newMoment() {
+        momentOf = -1;
     }
 
-    private Object argument(RoutineSymbol symbol, int position, Optional<Object> given) {
-        SqlType type = symbol.parameters().get(position).type();
-        if (given.isPresent()) {
-            // A server knows values that the standard's types do not hold.
-            return given.get() == NULL
-                    ? null
-                    : symbol.isOnServer() ? given.get() : Conversion.store(given.get(), type);
-        }
-        if (symbol.parameters().get(position).initial().isEmpty()) {
-            return null;
-        }
-        return symbol.isOnServer()
-                ? ServerRoutines.OMITTED
-                : program.defaultOf(symbol, position, this);
-    }
-
-    /** What was said and given belongs to the run before; module variables stay. */
-    private void begin() {
-        unread.ifPresent(Changes::events);
-        results.clear();
-        messages.clear();
-        warnings.clear();
-        try {
-            guarding = 0;
-            database.guard(probed);
-            transaction.begin();
-        } catch (SQLException e) {
-            throw raised(null, e);
-        }
+    /** No routine stands that can go on behind a failure. */
+    void unguarded() {
+        guarding = 0;
     }
 
     /** The time by this session's clock. */
@@ -722,49 +424,8 @@ public final class Session implements AutoCloseable {
         }
     }
 
-    private List<RowEvent> changes() {
-        try {
-            return events();
-        } catch (SQLException e) {
-            throw new IllegalStateException("the changes can't be read: " + e.getMessage(), e);
-        }
-    }
-
-    private Mark marked() {
-        try {
-            return transaction.mark();
-        } catch (SQLException e) {
-            throw raised(null, e);
-        }
-    }
-
-    private void takeBack(Mark mark) {
-        try {
-            if (transaction.isGone(mark)) {
-                // The database has taken all of it back, to end a deadlock for one.
-                transaction.rollback();
-                return;
-            }
-            transaction.rollbackTo(mark);
-        } catch (SQLException e) {
-            if (transaction.isReal()) {
-                undoAll();
-                return;
-            }
-            throw new IllegalStateException("the rollback failed: " + e.getMessage(), e);
-        }
-    }
-
-    private void undoAll() {
-        try {
-            transaction.rollback();
-        } catch (SQLException e) {
-            throw new IllegalStateException("the rollback failed: " + e.getMessage(), e);
-        }
-    }
-
     /** Puts a frame on the stack, runs it, and takes it off; the frame is good to read after. */
-    private Frame activate(Routine routine, Object[] values) {
+    Frame activate(Routine routine, Object[] values) {
         Frame frame = routine.code(probed).newFrame();
         place(frame);
         frame.take(values);
@@ -803,7 +464,7 @@ public final class Session implements AutoCloseable {
     }
 
     /** Gives a frame its place above the one that runs. */
-    private void place(Frame frame) {
+    void place(Frame frame) {
         frame.session = this;
         frame.meter = meter;
         frame.caller = top;
@@ -816,7 +477,7 @@ public final class Session implements AutoCloseable {
                     top,
                     meter.limit(
                             "UL003",
-                            "the limit of " + limits.depth() + " calls deep " + cycle(),
+                            "the limit of " + limits.depth() + " calls deep " + raising.cycle(),
                             top,
                             "depth=" + limits.depth() * 10));
         }
@@ -849,19 +510,6 @@ public final class Session implements AutoCloseable {
         }
     }
 
-    /** The routines that call each other, for a run that has gone too deep. */
-    private String cycle() {
-        List<String> names = new ArrayList<>();
-        for (Frame f = top; f != null && names.size() < 6; f = f.caller) {
-            if (!names.isEmpty() && names.get(0).equals(f.routine().name())) {
-                break;
-            }
-            names.add(f.routine().name());
-        }
-        java.util.Collections.reverse(names);
-        return "(" + String.join(" → ", names) + " → …)";
-    }
-
     /** Closes those cursors of all routines that run (ISO 9075-2, 17.7 and 17.8). */
     private void closeCursors(Predicate<Cursor> which) {
         for (Frame f = top; f != null; f = f.caller) {
@@ -877,7 +525,7 @@ public final class Session implements AutoCloseable {
         if (frame.cursors != null) {
             for (Cursor cursor : frame.cursors) {
                 if (cursor != null && cursor.isReturned()) {
-                    results.add(cursor.rest());
+                    runs.results().add(cursor.rest());
                 }
             }
         }
@@ -926,29 +574,6 @@ public final class Session implements AutoCloseable {
         }
     }
 
-    /**
-     * How the database finds the rows of a statement that is about to be sent. What it does in
-     * order to find out is taken back.
-     *
-     * @throws SQLException where it can't tell
-     */
-    public List<AccessPath> accessPaths(Performed performed) throws SQLException {
-        Object[] values = new Object[performed.values().length];
-        for (int i = 0; i < values.length; i++) {
-            SqlType type =
-                    performed.site().isPresent()
-                            ? performed.site().get().parameterTypes().get(i)
-                            : SqlType.NULL;
-            values[i] = database.driverValue(performed.values()[i], type);
-        }
-        Mark mark = transaction.mark();
-        try {
-            return database.accessPaths(text(performed), values);
-        } finally {
-            transaction.rollbackTo(mark);
-        }
-    }
-
     void performed(Frame frame, Performed performed) {
         if (frame != null) {
             probe.performed(frame, performed);
@@ -977,217 +602,9 @@ public final class Session implements AutoCloseable {
         meter.breakIn();
     }
 
-    /** Work of a probe on a session that stands still. */
-    public interface Aside<T, E extends Exception> {
-        T run() throws E;
-    }
-
-    /**
-     * Does something while the run waits, which leaves no trace in it: not in the time that it may
-     * take, nor in the count of its statements, nor in its diagnostics area.
-     */
-    public <T, E extends Exception> T aside(Aside<T, E> work) throws E {
-        long count = meter.statements;
-        Diagnostics.Area area = diagnostics.current();
-        long start = System.nanoTime();
-        long begun = meter.begun();
-        long next = meter.next;
-        try {
-            return work.run();
-        } finally {
-            // What waited inside this is part of it, and not to be taken off twice.
-            meter.begin(begun + System.nanoTime() - start);
-            meter.statements = count;
-            meter.next = next;
-            diagnostics.set(area);
-        }
-    }
-
-    private volatile boolean asked;
-
-    /**
-     * {@link #aside} for what a person asks: it may take as long as a run may, counted afresh, and
-     * {@link #callOff} ends it.
-     */
-    public <T, E extends Exception> T asked(Aside<T, E> work) throws E {
-        boolean within = asked;
-        Future<?> end = program.watchdog().after(limits.seconds(), this::expireQuestion);
-        asked = true;
-        try {
-            return aside(
-                    () -> {
-                        meter.begin(System.nanoTime());
-                        meter.statements = 0;
-                        return work.run();
-                    });
-        } finally {
-            asked = within;
-            end.cancel(false);
-            meter.answered();
-        }
-    }
-
-    /** Ends what a person has asked, and not the run; may be called from any thread. */
-    public void callOff() {
-        if (asked) {
-            meter.callOff();
-            endQuestion();
-        }
-    }
-
-    private void expireQuestion() {
-        if (asked) {
-            meter.expire();
-            endQuestion();
-        }
-    }
-
-    private void endQuestion() {
-        if (database.standing().isPresent()) {
-            database.standing().get().callOff();
-        } else {
-            statements.cancel();
-        }
-    }
-
-    /** {@link #aside} for an expression that is looked at often. */
-    public Object glance(ProbeCode code, Frame frame) {
-        long count = meter.statements;
-        Diagnostics.Area area = diagnostics.current();
-        try {
-            return code.value(frame);
-        } finally {
-            meter.statements = count;
-            diagnostics.set(area);
-        }
-    }
-
-    /** The same for work that waits for a person, whom the limit of seconds does not hurry. */
-    public <T, E extends Exception> T waiting(Aside<T, E> work) throws E {
-        deadline.cancel(false);
-        try {
-            return aside(work);
-        } finally {
-            deadline = program.watchdog().after(Math.max(0, meter.left()), this::expire);
-        }
-    }
-
-    /** A diagnostics area, as a person looks at it (ISO 9075-2, 23.1). */
-    public record Diagnosis(
-            Condition condition, long rowCount, String command, String routine, boolean handled) {}
-
-    /** The area of the last statement, then those of the handlers that run, innermost first. */
-    public List<Diagnosis> diagnoses() {
-        List<Diagnosis> all = new ArrayList<>();
-        for (Diagnostics.Area area : diagnostics.all()) {
-            all.add(
-                    new Diagnosis(
-                            area.condition(),
-                            area.rowCount(),
-                            area.command(),
-                            area.routine(),
-                            !all.isEmpty()));
-        }
-        return all;
-    }
-
-    /** What was changed since the last COMMIT. */
-    public List<RowEvent> uncommitted() throws SQLException {
-        return transaction.uncommitted();
-    }
-
-    /**
-     * Makes a condition of whatever was thrown, with the call stack as it is now where it has none
-     * yet.
-     */
-    RaisedException raised(Frame frame, Throwable thrown) {
-        if (thrown instanceof RaisedException known) {
-            return known;
-        }
-        Condition condition;
-        if (thrown instanceof ConditionException e) {
-            condition = e.condition();
-        } else if (thrown instanceof SQLException e) {
-            for (Throwable cause = e; cause != null; cause = cause.getCause()) {
-                if (cause instanceof RaisedException known) {
-                    return known;
-                }
-                if (cause instanceof Program.UnsoundException unsound) {
-                    throw unsound;
-                }
-            }
-            condition = fromDatabase(frame, e);
-        } else if (thrown instanceof StackOverflowError) {
-            condition = tooDeep();
-        } else if (thrown instanceof RuntimeException e) {
-            throw e;
-        } else {
-            throw new IllegalStateException(thrown);
-        }
-        Frame at = frame == null ? top : frame;
-        RaisedException raised = new RaisedException(condition, stack(at, thrown));
-        diagnostics.set(
-                at == null
-                        ? new Diagnostics.Area(condition, 0, "", "")
-                        : new Diagnostics.Area(
-                                condition, 0, at.place().command(), at.routine().name()));
-        if (at != null) {
-            probe.raised(at, condition);
-        }
-        return raised;
-    }
-
-    private Condition tooDeep() {
-        return new Condition(
-                "UL003", "the calls are nested too deep for this machine's stack " + cycle());
-    }
-
     /** What an error of the database is, that something asked has come to. */
     public Condition condition(SQLException error) {
-        return fromDatabase(top, error);
-    }
-
-    /** What an error of the database is: its own, or the end that was put to it. */
-    private Condition fromDatabase(Frame frame, SQLException e) {
-        if (meter.isInterrupted()) {
-            return meter.interruption(frame).condition();
-        }
-        if (meter.isExpired()) {
-            return meter.expiry(frame).condition();
-        }
-        if (meter.isCalledOff()) {
-            return Meter.calledOff().condition();
-        }
-        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
-            if (cause instanceof StackOverflowError) {
-                return tooDeep();
-            }
-        }
-        return database.condition(e);
-    }
-
-    /** The call stack from a frame down, innermost first. */
-    public List<StackEntry> stack(Frame from) {
-        List<StackEntry> stack = new ArrayList<>();
-        for (Frame f = from; f != null; f = f.caller) {
-            stack.add(f.entry());
-        }
-        return stack;
-    }
-
-    /** The same, with what the server has run inside of it. */
-    private List<StackEntry> stack(Frame from, Throwable thrown) {
-        if (program.onServer().isEmpty() || !(thrown instanceof SQLException error)) {
-            return stack(from);
-        }
-        List<StackEntry> all = new ArrayList<>(program.onServer().get().stack(error));
-        Frame outside = from;
-        while (outside instanceof ServerFrame && !all.isEmpty()) {
-            // The server knows better where it was.
-            outside = outside.caller;
-        }
-        all.addAll(stack(outside));
-        return all;
+        return raising.fromDatabase(top, error);
     }
 
     /** For compiled code: the variables of a module, made when one of them is first used. */
@@ -1280,7 +697,7 @@ public final class Session implements AutoCloseable {
     /** For compiled code: CALL; gives the values of all parameters after the run. */
     public Object[] call(Frame caller, RoutineReference reference, Object[] values) {
         if (isReplaced(reference.symbol())) {
-            Object[] stood = standIn.stand(reference.symbol(), values, results::add);
+            Object[] stood = standIn.stand(reference.symbol(), values, runs.results()::add);
             diagnostics.clear("CALL");
             return stood;
         }
@@ -1326,7 +743,7 @@ public final class Session implements AutoCloseable {
             return null;
         }
         if (isReplaced(symbol)) {
-            return standIn.stand(symbol, values, results::add)[values.length];
+            return standIn.stand(symbol, values, runs.results()::add)[values.length];
         }
         Diagnostics.Area before = diagnostics.current();
         Object result;
@@ -1341,6 +758,66 @@ public final class Session implements AutoCloseable {
         return result;
     }
 
+    /** What is asked of this session while it stands. */
+    public Questions questions() {
+        return questions;
+    }
+
+    /** What time it is, in nanoseconds; of what a server has told, when it was. */
+    public long nanos() {
+        return server.nanos();
+    }
+
+    /** Whether what is handled now happened some time ago. */
+    public boolean isTold() {
+        return server.isTold();
+    }
+
+    /** The call stack from a frame down, innermost first. */
+    public List<StackEntry> stack(Frame from) {
+        return Raising.stack(from);
+    }
+
+    /** Makes a condition of whatever was thrown, with the call stack where it has none yet. */
+    RaisedException raised(Frame frame, Throwable thrown) {
+        return raising.raised(frame, thrown);
+    }
+
+    /** Another frame runs from now on. */
+    void top(Frame frame) {
+        top = frame;
+    }
+
+    /** What is told of the run; empty where nobody watches. */
+    Optional<Probe> probe() {
+        return probed ? Optional.of(probe) : Optional.empty();
+    }
+
+    /** With whose rights the server runs what it runs. */
+    Optional<String> role() {
+        return Optional.ofNullable(role);
+    }
+
+    /** What stands in for routines. */
+    Optional<StandIn> standIn() {
+        return Optional.ofNullable(standIn);
+    }
+
+    /** The results that were given so far. */
+    List<ResultRows> results() {
+        return runs.results();
+    }
+
+    /** The limit of seconds does not count on. */
+    void stopClock() {
+        deadline.cancel(false);
+    }
+
+    /** It counts on, with so many seconds left. */
+    void startClock(double seconds) {
+        deadline = program.watchdog().after(Math.max(0, seconds), this::expire);
+    }
+
     /**
      * For the database: a trigger fires.
      *
@@ -1350,81 +827,11 @@ public final class Session implements AutoCloseable {
      */
     public void fire(
             TriggerSymbol trigger, Object[] before, Object[] after, List<RowChange> changes) {
-        Routine routine = routine(trigger);
-        if (changes.isEmpty()
-                && routine.bound().oldTable().isEmpty()
-                && routine.bound().newTable().isEmpty()) {
-            fire(trigger, routine, before, after);
-            return;
-        }
-        Object use = new Object();
-        try {
-            try {
-                transition(use, routine.bound().oldTable(), changes, RowChange::before);
-                transition(use, routine.bound().newTable(), changes, RowChange::after);
-                fire(trigger, routine, before, after);
-            } finally {
-                temporary.close(use, 0);
-            }
-        } catch (SQLException e) {
-            throw raised(top, e);
-        }
-    }
-
-    private void transition(
-            Object use,
-            Optional<DeclaredTable> table,
-            List<RowChange> changes,
-            Function<RowChange, Object[]> side)
-            throws SQLException {
-        if (table.isPresent()) {
-            temporary.open(use, table.get());
-            temporary.fill(table.get(), changes.stream().map(side).toList());
-        }
-    }
-
-    private TriggerSymbol lastTrigger;
-    private Routine lastFired;
-
-    /** A trigger fires for many rows in a row, and need not be looked up for each. */
-    private Routine routine(TriggerSymbol trigger) {
-        if (trigger != lastTrigger) {
-            lastFired = program.routine(trigger);
-            lastTrigger = trigger;
-        }
-        return lastFired;
-    }
-
-    private void fire(TriggerSymbol trigger, Routine routine, Object[] before, Object[] after) {
-        Object[] rows =
-                !trigger.tree().eachRow()
-                        ? new Object[0]
-                        : switch (trigger.tree().event()) {
-                            case INSERT -> new Object[] {after};
-                            case DELETE -> new Object[] {before};
-                            case UPDATE -> new Object[] {before, after};
-                        };
-        Diagnostics.Area area = diagnostics.current();
-        long written = data.writes();
-        Frame frame = activate(routine, rows);
-        if (trigger.tree().timing() == Unit.Timing.BEFORE && after != null) {
-            Object[] left = frame.give();
-            if (left[left.length - 1] == null) {
-                throw raised(
-                        top,
-                        new ConditionException(
-                                "22004",
-                                "the trigger " + trigger.name() + " has made its new row NULL"));
-            }
-        }
-        diagnostics.set(area);
-        if (data.writes() != written) {
-            wroteOn();
-        }
+        triggers.fire(trigger, before, after, changes);
     }
 
     /** What the database writes from here on is the doing of the statement that called back. */
-    private void wroteOn() {
+    void wroteOn() {
         try {
             transaction.written(top, true);
         } catch (SQLException e) {
@@ -1455,7 +862,7 @@ public final class Session implements AutoCloseable {
         Condition condition = diagnostics.current().condition();
         boolean completion = condition.isWarning() || condition.isNotFound();
         if (completion && handlers.choose(condition) != null) {
-            throw new RaisedException(condition, stack(top));
+            throw new RaisedException(condition, Raising.stack(top));
         }
     }
 
@@ -1473,8 +880,8 @@ public final class Session implements AutoCloseable {
         say(line.toString());
     }
 
-    private void say(String message) {
-        messages.add(message);
+    void say(String message) {
+        runs.messages().add(message);
         probe.said(message);
     }
 
@@ -1491,7 +898,7 @@ public final class Session implements AutoCloseable {
             String command = resignal ? "RESIGNAL" : "SIGNAL";
             diagnostics.set(new Diagnostics.Area(condition, 0, command, frame.routine().name()));
             if (condition.isWarning()) {
-                warnings.add(condition.message());
+                runs.warnings().add(condition.message());
             }
             noticed(condition);
             return;
@@ -1566,71 +973,5 @@ public final class Session implements AutoCloseable {
             case "CURRENT_TIMESTAMP" -> moment;
             default -> "cantina";
         };
-    }
-
-    /** Compiles an expression to be worked out in frames of a routine, by this session alone. */
-    public ProbeCode compile(Frame frame, BoundExpression expression, List<Variable> variables) {
-        return RoutineCompiler.expression(program, frame.code(), expression, variables);
-    }
-
-    /**
-     * Runs a query that a person asks, with the variables of a frame in it.
-     *
-     * @param most how many rows to read at most
-     * @throws SQLException where the database refuses
-     */
-    public ResultRows inspect(Frame frame, BoundSql query, long most) throws SQLException {
-        Object[] values = new Object[query.parameters().size()];
-        for (int i = 0; i < values.length; i++) {
-            values[i] =
-                    compile(frame, query.parameters().get(i), frame.routine().variables())
-                            .value(frame);
-        }
-        return statements.once(new DataSite(0, query, program.catalog()), values, most);
-    }
-
-    /**
-     * Runs a query given as text, as the running transaction sees it.
-     *
-     * @param most how many rows to read at most
-     * @throws SQLException where the database refuses
-     */
-    public ResultRows inspect(String sql, long most) throws SQLException {
-        if (database.standing().isPresent()) {
-            return database.standing().get().query(sql, most);
-        }
-        Statement before = null;
-        try (var statement = database.connection().createStatement()) {
-            before = statements.running(statement);
-            ResultSet result = statement.executeQuery(database.words(sql));
-            List<SqlType.Field> columns = statements.columns(result.getMetaData());
-            return new ResultRows(columns, statements.rows(result, columns, most));
-        } finally {
-            statements.running(before);
-        }
-    }
-
-    /**
-     * Runs a change given as text, inside the running transaction; gives the number of rows.
-     *
-     * @throws SQLException where the database refuses
-     */
-    public int change(String sql) throws SQLException {
-        if (database.standing().isPresent()) {
-            transaction.written(null, true);
-            return database.standing().get().change(sql);
-        }
-        program.admit(sql);
-        transaction.written(null, true);
-        Statement before = null;
-        try (var statement = database.connection().createStatement()) {
-            before = statements.running(statement);
-            return statement.executeUpdate(database.words(sql));
-        } catch (SQLException e) {
-            transaction.failed();
-            throw e;
-        } finally {
-            statements.running(before);
-        }
     }
 }

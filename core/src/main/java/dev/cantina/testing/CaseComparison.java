@@ -106,7 +106,7 @@ final class CaseComparison {
 
     private ResultRows rows(YamlNode place, String sql) throws ProjectException {
         try {
-            return session.inspect(sql, Long.MAX_VALUE);
+            return session.questions().inspect(sql, Long.MAX_VALUE);
         } catch (SQLException e) {
             throw place.wrong(
                     "this query is refused: " + workspace.database().condition(e).message());

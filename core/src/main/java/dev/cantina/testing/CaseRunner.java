@@ -447,7 +447,7 @@ public final class CaseRunner implements AutoCloseable {
             Source source = new Source("before", text);
             for (Span span : Parser.statements(source)) {
                 try {
-                    session.change(span.text());
+                    session.questions().change(span.text());
                 } catch (SQLException e) {
                     Condition condition = workspace.database().condition(e);
                     throw new ProjectException(

@@ -9,6 +9,7 @@ import dev.cantina.debugging.ExecutionPoint;
 import dev.cantina.debugging.Stop;
 import dev.cantina.runtime.Cursor;
 import dev.cantina.runtime.Frame;
+import dev.cantina.runtime.Questions;
 import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.ServerFrame;
 import dev.cantina.runtime.Session;
@@ -130,7 +131,7 @@ public final class FrameTree {
     }
 
     private List<Shown> shared(ModuleSymbol module) {
-        Object[] values = frame.session.aside(() -> frame.session.module(module));
+        Object[] values = frame.session.questions().aside(() -> frame.session.module(module));
         List<Shown> shown = new ArrayList<>();
         for (int i = 0; i < values.length; i++) {
             ModuleSymbol.Shared variable = module.variables().get(i);
@@ -236,7 +237,7 @@ public final class FrameTree {
 
     private List<Shown> diagnostics() {
         List<Shown> areas = new ArrayList<>();
-        for (Session.Diagnosis area : frame.session.diagnoses()) {
+        for (Questions.Diagnosis area : frame.session.questions().diagnoses()) {
             List<Shown> items = new ArrayList<>();
             if (!area.command().isEmpty()) {
                 items.add(Shown.leaf("COMMAND_FUNCTION", "", area.command()));
@@ -275,7 +276,7 @@ public final class FrameTree {
                 shown.add(Shown.leaf("inside an ATOMIC block of", "", f.routine().name()));
             }
         }
-        List<Shown> uncommitted = changes(TableChanges.of(session.uncommitted()));
+        List<Shown> uncommitted = changes(TableChanges.of(session.questions().uncommitted()));
         shown.add(Shown.list("not committed", uncommitted.isEmpty() ? "nothing" : "", uncommitted));
         return shown;
     }

@@ -242,9 +242,9 @@ class GateTest {
                     Arrays.asList(
                             "INSERT INTO t VALUES ('b', 1)",
                             "insert /* it */ into T values ('b', 1)")) {
-                assertThrows(Program.UnsoundException.class, () -> session.change(sql));
+                assertThrows(Program.UnsoundException.class, () -> session.questions().change(sql));
             }
-            assertEquals(1, session.change("INSERT INTO u VALUES ('b')"));
+            assertEquals(1, session.questions().change("INSERT INTO u VALUES ('b')"));
         }
     }
 

@@ -695,7 +695,11 @@ class MariaProbesTest extends WatchedRoutines {
                             found.add(debugger.set(frame, "note", "'*/ /* \\\\ '' \"'"));
                         } else if (frame.place().span().line() == 13) {
                             found.add(
-                                    frame.session.inspect("SELECT id FROM item", 9).rows().size());
+                                    frame.session
+                                            .questions()
+                                            .inspect("SELECT id FROM item", 9)
+                                            .rows()
+                                            .size());
                             found.add(debugger.set(frame, "k", "NULL"));
                             try {
                                 debugger.change(frame, "UPDATE item SET note = 'x'");
@@ -828,6 +832,7 @@ class MariaProbesTest extends WatchedRoutines {
                         found.add(debugger.eval(frame, "RAW = x'00ff27'"));
                         found.add(
                                 frame.session
+                                        .questions()
                                         .inspect("SELECT 18446744073709551614", 9)
                                         .rows()
                                         .get(0)[0]);

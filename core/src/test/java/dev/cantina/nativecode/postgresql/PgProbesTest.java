@@ -554,6 +554,7 @@ class PgProbesTest extends WatchedRoutines {
                             found.add(debugger.eval(frame, "it.note || it.n"));
                             found.add(
                                     frame.session
+                                            .questions()
                                             .inspect("SELECT id FROM item ORDER BY 1", 9)
                                             .rows()
                                             .size());
@@ -781,7 +782,14 @@ class PgProbesTest extends WatchedRoutines {
                         found.add(debugger.eval(frame, "r.zz + 1"));
                         for (String one : List.of(query, "SELECT 1 AS q WHERE false;")) {
                             found.add(
-                                    rows(frame.session.aside(() -> frame.session.inspect(one, 2))));
+                                    rows(
+                                            frame.session
+                                                    .questions()
+                                                    .aside(
+                                                            () ->
+                                                                    frame.session
+                                                                            .questions()
+                                                                            .inspect(one, 2))));
                         }
                     } catch (DebugException | SQLException e) {
                         found.add(e.getMessage());

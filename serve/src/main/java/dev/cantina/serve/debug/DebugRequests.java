@@ -665,6 +665,7 @@ abstract class DebugRequests implements IDebugProtocolServer {
                                                             ? Optional.of(
                                                                     stop.frame()
                                                                             .session
+                                                                            .questions()
                                                                             .diagnoses()
                                                                             .get(0)
                                                                             .condition())
