@@ -13,6 +13,7 @@ import org.objectweb.asm.Type;
 final class MethodCode {
     static final String FRAME = Type.getInternalName(Frame.class);
     static final String SESSION = Type.getInternalName(Session.class);
+    static final String HANDLING = Type.getInternalName(Handling.class);
     static final String DATA = Type.getInternalName(DataAccess.class);
     static final String SUPPORT = Type.getInternalName(Support.class);
 
@@ -81,6 +82,17 @@ final class MethodCode {
     void loadData() {
         loadSession();
         m.visitFieldInsn(Opcodes.GETFIELD, SESSION, "data", "L" + DATA + ";");
+    }
+
+    /** The session's way with conditions, for {@link #callHandling}. */
+    void loadHandling() {
+        loadSession();
+        m.visitFieldInsn(Opcodes.GETFIELD, SESSION, "handling", "L" + HANDLING + ";");
+    }
+
+    /** The way with conditions is on the stack below the arguments. */
+    void callHandling(String name, String descriptor) {
+        callVirtual(HANDLING, name, descriptor);
     }
 
     /** The way to the database is on the stack below the arguments. */

@@ -64,7 +64,8 @@ final class Raising {
 
     private Condition tooDeep() {
         return new Condition(
-                "UL003", "the calls are nested too deep for this machine's stack " + cycle());
+                "UL003",
+                "the calls are nested too deep for this machine's stack " + cycle(session.top()));
     }
 
     /** What an error of the database is: its own, or the end that was put to it. */
@@ -111,9 +112,9 @@ final class Raising {
     }
 
     /** The routines that call each other, for a run that has gone too deep. */
-    String cycle() {
+    static String cycle(Frame top) {
         List<String> names = new ArrayList<>();
-        for (Frame f = session.top(); f != null && names.size() < 6; f = f.caller) {
+        for (Frame f = top; f != null && names.size() < 6; f = f.caller) {
             if (!names.isEmpty() && names.get(0).equals(f.routine().name())) {
                 break;
             }

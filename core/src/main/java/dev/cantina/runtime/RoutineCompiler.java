@@ -195,11 +195,11 @@ final class RoutineCompiler {
         MethodVisitor m =
                 type.method(Opcodes.ACC_PRIVATE, handling.get(region), "(Ljava/lang/Throwable;)I");
         MethodCode code = new MethodCode(type, m, 2);
-        code.loadSession();
+        code.loadHandling();
         code.loadFrame();
         m.visitVarInsn(Opcodes.ALOAD, 1);
         code.constant(table, HandlerTable.class);
-        code.callSession(
+        code.callHandling(
                 "choose",
                 "(L"
                         + MethodCode.FRAME
@@ -228,15 +228,15 @@ final class RoutineCompiler {
         code.mark(end);
         code.mark(failed);
         int thrown = code.keep(Carrier.OBJECT);
-        code.loadSession();
-        code.callSession("handled", "()V");
+        code.loadHandling();
+        code.callHandling("handled", "()V");
         code.load(Carrier.OBJECT, thrown);
         code.cast(Throwable.class);
         m.visitInsn(Opcodes.ATHROW);
         m.visitTryCatchBlock(start, end, failed, "java/lang/Throwable");
         code.mark(done);
-        code.loadSession();
-        code.callSession("handled", "()V");
+        code.loadHandling();
+        code.callHandling("handled", "()V");
         code.load(Carrier.TRI_STATE, result);
         m.visitInsn(Opcodes.IRETURN);
         m.visitMaxs(0, 0);

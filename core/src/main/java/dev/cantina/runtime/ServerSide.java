@@ -137,8 +137,8 @@ final class ServerSide implements ServerRoutines.ServerRun {
 
     @Override
     public void entered(Frame frame) {
-        session.place(frame);
-        session.top(frame);
+        session.frames().place(frame);
+        session.frames().top(frame);
         probe.entered(frame);
     }
 
@@ -216,6 +216,6 @@ final class ServerSide implements ServerRoutines.ServerRun {
     @Override
     public void left(Frame frame, Condition condition) {
         probe.left(frame, condition);
-        session.top(frame.caller);
+        session.frames().top(frame.caller);
     }
 }

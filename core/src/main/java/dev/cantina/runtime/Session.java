@@ -7,24 +7,19 @@ import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.Table;
 import dev.cantina.catalog.TriggerSymbol;
-import dev.cantina.syntax.Declaration.HandlerAction;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
-import dev.cantina.syntax.Unit;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
-import dev.cantina.types.Conversion;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
-import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Clock;
 import java.time.LocalDateTime;
 import java.time.OffsetDateTime;
 import java.time.temporal.ChronoUnit;
-import java.util.Arrays;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -32,7 +27,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Future;
-import java.util.function.Predicate;
 
 /**
  * One run on one connection: the transaction, the diagnostics area, the clock, the limits, the
@@ -57,26 +51,21 @@ public final class Session implements AutoCloseable {
     /** For compiled code: the statements that go to the database. */
     public final DataAccess data;
 
+    /** For compiled code: how conditions are raised and handled. */
+    public final Handling handling;
+
     private final Transaction transaction;
+    private final CallStack stack;
     private final Runs runs;
     private final Raising raising;
     private final ServerSide server;
+    private final Calls calls;
     private final TriggerRunner triggers;
     private final Questions questions;
     private final TemporaryTables temporary;
     private Future<?> deadline;
     private final Diagnostics diagnostics = new Diagnostics();
-    private final Map<RoutineCode, byte[]> watches = new HashMap<>();
     private final Map<String, Object[]> modules = new HashMap<>();
-    private Frame top;
-
-    /** How many routines on the stack have said that they change no data. */
-    private int restricting;
-
-    /** How many routines on the stack can go on after a statement of theirs has failed. */
-    private int guarding;
-
-    private byte watching;
     private long momentOf = -1;
     private OffsetDateTime moment;
 
@@ -95,8 +84,10 @@ public final class Session implements AutoCloseable {
         this.probe = probe.orElse(NOBODY);
         this.meter = new Meter(limits);
         this.statements = new Statements(database, limits, this::say);
+        this.stack = new CallStack(this, meter, limits, this.probe);
         this.raising = new Raising(this, meter, diagnostics, this.probe);
         this.server = new ServerSide(this, meter, statements, this.probe);
+        this.calls = new Calls(this, statements, diagnostics, server);
         if (probed && program.placed().isPresent()) {
             // Before the first mark: no rollback may take back what it has set up.
             statements.follow(
@@ -107,6 +98,7 @@ public final class Session implements AutoCloseable {
             transaction.remember();
         }
         this.runs = new Runs(this, meter, limits, transaction);
+        this.handling = new Handling(this, diagnostics, runs.warnings());
         this.temporary = new TemporaryTables(database);
         this.triggers = new TriggerRunner(this, temporary, diagnostics);
         this.questions =
@@ -128,7 +120,7 @@ public final class Session implements AutoCloseable {
 
     /** The frame that runs; null where none does. */
     public Frame top() {
-        return top;
+        return stack.top();
     }
 
     /**
@@ -211,7 +203,7 @@ public final class Session implements AutoCloseable {
                     for (int i = 0; i < values.length; i++) {
                         values[i] = runs.argument(symbol, i, arguments.get(i));
                     }
-                    Object[] given = perform(symbol, values);
+                    Object[] given = calls.perform(symbol, values);
                     for (int i = 0; i < values.length; i++) {
                         if (symbol.parameters().get(i).mode().isOutput()) {
                             out.put(symbol.parameters().get(i).name().text(), given[i]);
@@ -225,48 +217,6 @@ public final class Session implements AutoCloseable {
                 });
     }
 
-    /** Runs a routine, written in SQL or in Java: all parameters after it, and the result last. */
-    private Object[] perform(RoutineSymbol symbol, Object[] values) {
-        if (isNullOnNull(symbol, values)) {
-            return new Object[values.length + 1];
-        }
-        if (program.onServer().isPresent()) {
-            return server.call(symbol, values);
-        }
-        if (symbol.tree().body().isEmpty()) {
-            return external(symbol, values);
-        }
-        return perform(program.routine(symbol), values);
-    }
-
-    /** Calls a Java method, which may use this session's connection and hand out rows. */
-    private Object[] external(RoutineSymbol symbol, Object[] values) {
-        if (symbol.isOnServer()) {
-            return server.call(symbol, values);
-        }
-        ExternalRoutine routine = program.external(symbol);
-        data.wrote();
-        ExternalRoutine.Called called =
-                DefaultConnection.during(database.connection(), () -> routine.call(values));
-        try {
-            for (ResultSet result : called.results()) {
-                try (result) {
-                    runs.results().add(statements.read(result));
-                }
-            }
-        } catch (SQLException e) {
-            throw raised(top, e);
-        }
-        return called.values();
-    }
-
-    private Object[] perform(Routine routine, Object[] values) {
-        Frame frame = activate(routine, values);
-        Object[] given = Arrays.copyOf(frame.give(), values.length + 1);
-        given[values.length] = frame.result;
-        return given;
-    }
-
     /** Runs the statements of a script, in one transaction, as {@link #run} does a routine. */
     public Outcome runScript(BoundRoutine script) {
         program.admit(script);
@@ -274,7 +224,7 @@ public final class Session implements AutoCloseable {
                 script.name(),
                 false,
                 Map.of(),
-                () -> activate(program.routine(script), new Object[0]).result);
+                () -> stack.activate(program.routine(script), new Object[0]).result);
     }
 
     /** Runs a script in the server's own words, in one transaction. */
@@ -304,7 +254,7 @@ public final class Session implements AutoCloseable {
                 code.name(),
                 values,
                 () -> {
-                    Frame frame = activate(program.routine(code), values);
+                    Frame frame = stack.activate(program.routine(code), values);
                     given[0] = frame.give();
                     return null;
                 },
@@ -342,7 +292,7 @@ public final class Session implements AutoCloseable {
                                                         ? () -> statements.heard(on.get(), work)
                                                         : work);
                                     } catch (SQLException e) {
-                                        throw raised(top, e);
+                                        throw raised(top(), e);
                                     }
                                 }));
     }
@@ -359,7 +309,7 @@ public final class Session implements AutoCloseable {
      */
     public void loseTransaction() {
         runs.undoAll();
-        closeCursors(c -> true);
+        stack.closeCursors(c -> true);
     }
 
     /** What ends this session's transactions. */
@@ -393,7 +343,7 @@ public final class Session implements AutoCloseable {
 
     /** No routine stands that can go on behind a failure. */
     void unguarded() {
-        guarding = 0;
+        stack.unguarded();
     }
 
     /** The time by this session's clock. */
@@ -417,78 +367,10 @@ public final class Session implements AutoCloseable {
             return RoutineCompiler.expression(program, bound.expression(), bound.variables())
                     .value(this);
         } catch (RaisedException e) {
-            if (top != null) {
+            if (top() != null) {
                 throw e;
             }
             throw new ConditionException(e.condition());
-        }
-    }
-
-    /** Puts a frame on the stack, runs it, and takes it off; the frame is good to read after. */
-    Frame activate(Routine routine, Object[] values) {
-        Frame frame = routine.code(probed).newFrame();
-        place(frame);
-        frame.take(values);
-        top = frame;
-        boolean restricts = routine.bound().access() != Unit.SqlAccess.MODIFIES_SQL_DATA;
-        restricting += restricts ? 1 : 0;
-        boolean guards = routine.outlivesFailures();
-        RaisedException raised = null;
-        try {
-            if (guards && guarding++ == 0) {
-                guard();
-            }
-            probe.entered(frame);
-            int end = frame.run();
-            probe.ending(frame);
-            if (end == 0 && routine.bound().kind() == BoundRoutine.Kind.FUNCTION) {
-                throw new ConditionException(
-                        "2F005", routine.bound().name() + " ended without a RETURN");
-            }
-            handOutCursors(frame);
-            return frame;
-        } catch (Program.UnsoundException e) {
-            throw e;
-        } catch (RuntimeException | StackOverflowError e) {
-            raised = raised(frame, e);
-            throw raised;
-        } finally {
-            probe.left(frame, raised == null ? null : raised.condition());
-            closeTables(frame, 0);
-            top = frame.caller;
-            restricting -= restricts ? 1 : 0;
-            if (guards && --guarding == 0) {
-                guard();
-            }
-        }
-    }
-
-    /** Gives a frame its place above the one that runs. */
-    void place(Frame frame) {
-        frame.session = this;
-        frame.meter = meter;
-        frame.caller = top;
-        frame.depth = top == null ? 1 : top.depth + 1;
-        if (probed) {
-            frame.watch = watch(frame.code);
-        }
-        if (frame.depth > limits.depth()) {
-            throw raised(
-                    top,
-                    meter.limit(
-                            "UL003",
-                            "the limit of " + limits.depth() + " calls deep " + raising.cycle(),
-                            top,
-                            "depth=" + limits.depth() * 10));
-        }
-    }
-
-    /** A run that is watched is looked into by others, who must not find a transaction spoilt. */
-    private void guard() {
-        try {
-            database.guard(probed || guarding > 0);
-        } catch (SQLException e) {
-            throw raised(top, e);
         }
     }
 
@@ -510,46 +392,19 @@ public final class Session implements AutoCloseable {
         }
     }
 
-    /** Closes those cursors of all routines that run (ISO 9075-2, 17.7 and 17.8). */
-    private void closeCursors(Predicate<Cursor> which) {
-        for (Frame f = top; f != null; f = f.caller) {
-            for (int i = 0; f.cursors != null && i < f.cursors.length; i++) {
-                if (f.cursors[i] != null && which.test(f.cursors[i])) {
-                    f.cursors[i] = null;
-                }
-            }
-        }
-    }
-
-    private void handOutCursors(Frame frame) {
-        if (frame.cursors != null) {
-            for (Cursor cursor : frame.cursors) {
-                if (cursor != null && cursor.isReturned()) {
-                    runs.results().add(cursor.rest());
-                }
-            }
-        }
-    }
-
-    private byte[] watch(RoutineCode code) {
-        return watches.computeIfAbsent(
-                code,
-                c -> {
-                    byte[] flags = new byte[Math.max(1, c.routine().places().size())];
-                    Arrays.fill(flags, watching);
-                    return flags;
-                });
-    }
-
     /** From now on the probe is told of every statement, or only of those marked one by one. */
     public void watchAll(boolean all) {
-        watching = (byte) (all ? 1 : 0);
-        watches.values().forEach(flags -> Arrays.fill(flags, watching));
+        stack.watchAll(all);
     }
 
     /** Marks a statement of a routine, for the probe to be told when it is reached. */
     public void watch(Routine routine, int statement) {
-        watch(routine.code(true))[statement] = 1;
+        stack.watch(routine, statement);
+    }
+
+    /** The frames of the routines that run. */
+    CallStack frames() {
+        return stack;
     }
 
     void reached(Frame frame) {
@@ -559,7 +414,7 @@ public final class Session implements AutoCloseable {
     /** Looks whether somebody wants the run to stop, or to end, after what may have taken long. */
     void look() {
         if (meter.statements >= meter.next) {
-            meter.poll(top);
+            meter.poll(top());
         }
     }
 
@@ -582,8 +437,8 @@ public final class Session implements AutoCloseable {
 
     /** NOT FOUND or a warning, which ends nothing by itself. */
     void noticed(Condition condition) {
-        if (top != null) {
-            probe.raised(top, condition);
+        if (top() != null) {
+            probe.raised(top(), condition);
         }
     }
 
@@ -604,7 +459,7 @@ public final class Session implements AutoCloseable {
 
     /** What an error of the database is, that something asked has come to. */
     public Condition condition(SQLException error) {
-        return raising.fromDatabase(top, error);
+        return raising.fromDatabase(top(), error);
     }
 
     /** For compiled code: the variables of a module, made when one of them is first used. */
@@ -622,45 +477,9 @@ public final class Session implements AutoCloseable {
         return values;
     }
 
-    /** For compiled code: the handler for what was thrown; raises what none of them takes. */
-    public int choose(Frame frame, Throwable thrown, HandlerTable table) throws SQLException {
-        if (thrown instanceof Program.UnsoundException e) {
-            throw e;
-        }
-        RaisedException raised = raised(frame, thrown);
-        HandlerTable.Entry entry =
-                raised.condition().isLimit() ? null : table.choose(raised.condition());
-        if (entry == null) {
-            throw raised;
-        }
-        int left = entry.left().outermost(frame);
-        boolean goesOn = entry.action() == HandlerAction.CONTINUE;
-        if (left >= 0 && !goesOn) {
-            transaction.rollbackTo(frame.marks[left]);
-        }
-        frame.runs(entry.number(), goesOn ? left : -1);
-        diagnostics.push(raised, frame);
-        return entry.number();
-    }
-
-    /** For compiled code: a handler has ended. */
-    public void handled() {
-        diagnostics.pop();
-    }
-
     /** For compiled code: an ATOMIC block begins. */
     public Mark mark() throws SQLException {
         return transaction.mark();
-    }
-
-    /** For compiled code: an ATOMIC block is left by a condition; gives what to throw on. */
-    public RuntimeException undone(Frame frame, Throwable thrown, Mark mark) throws SQLException {
-        if (thrown instanceof Program.UnsoundException e) {
-            throw e;
-        }
-        RaisedException raised = raised(frame, thrown);
-        transaction.rollbackTo(mark);
-        return raised;
     }
 
     /** For compiled code: a CASE statement found no branch (ISO 9075-4, 14.7). */
@@ -690,72 +509,19 @@ public final class Session implements AutoCloseable {
         role = name;
     }
 
-    private boolean isReplaced(RoutineSymbol symbol) {
-        return standIn != null && standIn.replaces(symbol);
-    }
-
     /** For compiled code: CALL; gives the values of all parameters after the run. */
     public Object[] call(Frame caller, RoutineReference reference, Object[] values) {
-        if (isReplaced(reference.symbol())) {
-            Object[] stood = standIn.stand(reference.symbol(), values, runs.results()::add);
-            diagnostics.clear("CALL");
-            return stood;
-        }
-        Object[] given =
-                reference.isExternal()
-                        ? external(reference.symbol(), values)
-                        : activate(reference.routine(program), values).give();
-        diagnostics.clear("CALL");
-        return given;
+        return calls.call(caller, reference, values);
     }
 
     /** For compiled code: a function in an expression. */
     public Object invoke(Frame caller, RoutineReference reference, Object[] values) {
-        return function(reference.symbol(), values, reference);
+        return calls.invoke(caller, reference, values);
     }
 
     /** For the database: a function called from inside SQL. */
     public Object function(RoutineSymbol symbol, Object[] values) {
-        Object[] stored = new Object[symbol.parameters().size()];
-        for (int i = 0; i < stored.length; i++) {
-            if (i >= values.length) {
-                stored[i] = program.defaultOf(symbol, i, this);
-                continue;
-            }
-            stored[i] = Conversion.store(values[i], symbol.parameters().get(i).type());
-        }
-        long written = data.writes();
-        Object result = function(symbol, stored, null);
-        if (data.writes() != written) {
-            wroteOn();
-        }
-        return result;
-    }
-
-    private static boolean isNullOnNull(RoutineSymbol symbol, Object[] values) {
-        return symbol.isFunction()
-                && symbol.tree().characteristics().nullOnNull()
-                && Arrays.asList(values).contains(null);
-    }
-
-    private Object function(RoutineSymbol symbol, Object[] values, RoutineReference reference) {
-        if (isNullOnNull(symbol, values)) {
-            return null;
-        }
-        if (isReplaced(symbol)) {
-            return standIn.stand(symbol, values, runs.results()::add)[values.length];
-        }
-        Diagnostics.Area before = diagnostics.current();
-        Object result;
-        if (symbol.tree().body().isEmpty()) {
-            result = external(symbol, values)[values.length];
-        } else {
-            Routine routine =
-                    reference == null ? program.routine(symbol) : reference.routine(program);
-            result = activate(routine, values).result;
-        }
-        diagnostics.set(before);
-        return result;
+        return calls.function(symbol, values);
     }
 
     /** What is asked of this session while it stands. */
@@ -781,11 +547,6 @@ public final class Session implements AutoCloseable {
     /** Makes a condition of whatever was thrown, with the call stack where it has none yet. */
     RaisedException raised(Frame frame, Throwable thrown) {
         return raising.raised(frame, thrown);
-    }
-
-    /** Another frame runs from now on. */
-    void top(Frame frame) {
-        top = frame;
     }
 
     /** What is told of the run; empty where nobody watches. */
@@ -833,9 +594,9 @@ public final class Session implements AutoCloseable {
     /** What the database writes from here on is the doing of the statement that called back. */
     void wroteOn() {
         try {
-            transaction.written(top, true);
+            transaction.written(top(), true);
         } catch (SQLException e) {
-            throw raised(top, e);
+            throw raised(top(), e);
         }
     }
 
@@ -851,19 +612,7 @@ public final class Session implements AutoCloseable {
 
     /** Whether a routine on the stack has said that it changes no data. */
     boolean isRestricted() {
-        return restricting > 0;
-    }
-
-    /**
-     * For compiled code: raises the warning or NOT FOUND that the last statement left, where a
-     * handler is for it; without one the routine goes on (ISO 9075-4, 14.2).
-     */
-    public void raiseCompletion(HandlerTable handlers) {
-        Condition condition = diagnostics.current().condition();
-        boolean completion = condition.isWarning() || condition.isNotFound();
-        if (completion && handlers.choose(condition) != null) {
-            throw new RaisedException(condition, Raising.stack(top));
-        }
+        return stack.isRestricted();
     }
 
     /** For compiled code: a statement begins that does not ask the diagnostics area. */
@@ -885,48 +634,9 @@ public final class Session implements AutoCloseable {
         probe.said(message);
     }
 
-    /** For compiled code: SIGNAL and RESIGNAL (ISO 9075-4, 22.1 and 22.2). */
-    public void signal(
-            Frame frame,
-            boolean resignal,
-            String sqlstate,
-            String name,
-            String[] items,
-            Object[] values) {
-        Condition condition = diagnostics.signalled(resignal, sqlstate, name, items, values);
-        if (condition.isWarning() || condition.isNotFound()) {
-            String command = resignal ? "RESIGNAL" : "SIGNAL";
-            diagnostics.set(new Diagnostics.Area(condition, 0, command, frame.routine().name()));
-            if (condition.isWarning()) {
-                runs.warnings().add(condition.message());
-            }
-            noticed(condition);
-            return;
-        }
-        if (resignal) {
-            throw new RaisedException(condition, diagnostics.cause().stack());
-        }
-        throw new ConditionException(condition);
-    }
-
-    /** For compiled code: GET STACKED DIAGNOSTICS stands only in a handler. */
-    public void checkStacked(boolean stacked) {
-        diagnostics.checkStacked(stacked);
-    }
-
-    /** For compiled code: the number of a condition that is there. */
-    public int conditionNumber(boolean stacked, Object number) {
-        return diagnostics.conditionNumber(stacked, number);
-    }
-
-    /** For compiled code: an item of a diagnostics area, or of one of its conditions. */
-    public Object diagnostic(boolean stacked, int condition, String item) {
-        return diagnostics.item(stacked, condition, item);
-    }
-
     /** For compiled code: a transaction statement. */
     public void transaction(String verb, String savepoint, String modes, boolean chain) {
-        for (Frame f = top; f != null; f = f.caller) {
+        for (Frame f = top(); f != null; f = f.caller) {
             if (f.routine().places().get(f.at).atomic()) {
                 throw new ConditionException(
                         "2D000",
@@ -952,9 +662,9 @@ public final class Session implements AutoCloseable {
             }
             long kept = transaction.perform(verb, savepoint, modes, chain);
             boolean commit = verb.equals("COMMIT");
-            closeCursors(c -> c.isTakenBack(kept) || commit && c.endsWithTransaction());
+            stack.closeCursors(c -> c.isTakenBack(kept) || commit && c.endsWithTransaction());
         } catch (SQLException e) {
-            throw raised(top, e);
+            throw raised(top(), e);
         }
     }
 

@@ -343,14 +343,14 @@ final class StatementCode {
 
     /** Goes back to a mark, and leaves on the stack what to throw on. */
     private void undone(int mark, int thrown) {
-        code.loadSession();
+        code.loadHandling();
         code.loadFrame();
         code.load(Carrier.OBJECT, thrown);
         code.cast(Throwable.class);
         loadMarks();
         code.push(mark);
         code.m.visitInsn(Opcodes.AALOAD);
-        code.callSession(
+        code.callHandling(
                 "undone",
                 "("
                         + FRAME
@@ -664,9 +664,9 @@ final class StatementCode {
     /** Raises a warning or NOT FOUND where a handler may take it. */
     private void completion(Region region) {
         if (region != null && region.hasHandlers() && region.table().takesCompletions()) {
-            code.loadSession();
+            code.loadHandling();
             code.constant(region.table(), HandlerTable.class);
-            code.callSession("raiseCompletion", "(Ldev/cantina/runtime/HandlerTable;)V");
+            code.callHandling("raiseCompletion", "(Ldev/cantina/runtime/HandlerTable;)V");
         }
     }
 
@@ -764,7 +764,7 @@ final class StatementCode {
     }
 
     private void signal(BoundStatement.Signal signal, Region region) {
-        code.loadSession();
+        code.loadHandling();
         code.loadFrame();
         code.push(signal.resignal() ? 1 : 0);
         code.push(signal.sqlstate().orElse(null));
@@ -773,7 +773,7 @@ final class StatementCode {
                 signal.items().stream().map(BoundStatement.SignalItem::item).toArray(String[]::new),
                 String[].class);
         expressions.objects(signal.items().stream().map(BoundStatement.SignalItem::value).toList());
-        code.callSession(
+        code.callHandling(
                 "signal", "(" + FRAME + "Z" + STRING + STRING + "[" + STRING + "[" + OBJECT + ")V");
         completion(region);
     }
@@ -783,18 +783,18 @@ final class StatementCode {
         if (get.condition().isPresent()) {
             expressions.object(get.condition().get());
             int asked = code.keep(Carrier.OBJECT);
-            code.loadSession();
+            code.loadHandling();
             code.push(get.stacked() ? 1 : 0);
             code.load(Carrier.OBJECT, asked);
-            code.callSession("conditionNumber", "(Z" + OBJECT + ")I");
+            code.callHandling("conditionNumber", "(Z" + OBJECT + ")I");
             number = code.keep(Carrier.TRI_STATE);
         } else if (get.stacked()) {
-            code.loadSession();
+            code.loadHandling();
             code.push(1);
-            code.callSession("checkStacked", "(Z)V");
+            code.callHandling("checkStacked", "(Z)V");
         }
         for (BoundStatement.DiagnosticsItem item : get.items()) {
-            code.loadSession();
+            code.loadHandling();
             code.push(get.stacked() ? 1 : 0);
             if (number < 0) {
                 code.push(1);
@@ -802,7 +802,7 @@ final class StatementCode {
                 code.load(Carrier.TRI_STATE, number);
             }
             code.push(item.item());
-            code.callSession("diagnostic", "(ZI" + STRING + ")" + OBJECT);
+            code.callHandling("diagnostic", "(ZI" + STRING + ")" + OBJECT);
             int value = code.keep(Carrier.OBJECT);
             expressions.storeObject(item.holder(), value);
             stores.assign(List.of(item.assignment()));

@@ -85,7 +85,7 @@ final class TriggerRunner {
                         };
         Diagnostics.Area area = diagnostics.current();
         long written = session.data.writes();
-        Frame frame = session.activate(routine, rows);
+        Frame frame = session.frames().activate(routine, rows);
         if (trigger.tree().timing() == Unit.Timing.BEFORE && after != null) {
             Object[] left = frame.give();
             if (left[left.length - 1] == null) {
