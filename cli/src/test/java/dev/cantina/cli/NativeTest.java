@@ -243,6 +243,51 @@ class NativeTest {
         assertEquals(0, test.code(), test.out() + test.err());
     }
 
+    /**
+     * Numbers of single precision and texts with a fixed length, as the server's client has them.
+     */
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void valuesHaveTheDigitsAndBlanksThatTheServerShows(String kind) throws IOException {
+        boolean postgres = kind.equals("postgresql");
+        Cli cli = new Cli(temporary);
+        assertEquals(0, cli.run("new", "--dialect", kind, ".").code());
+        String single = postgres ? "REAL" : "FLOAT";
+        cli.write(
+                "tables/held.sql",
+                "CREATE TABLE held (id INT PRIMARY KEY, r " + single + ", c CHAR(5));\n");
+        String body =
+                "INSERT INTO held VALUES (1, x, 'ab'); SELECT h.r, h.c INTO r, c FROM held h;"
+                        + (postgres ? " rs := ARRAY[x]; x := 1e-30;" : " SET x = 1e-30;");
+        cli.write(
+                "routines/hold.sql",
+                postgres
+                        ? "CREATE PROCEDURE hold(x REAL, OUT r REAL, OUT rs REAL[], OUT c CHAR(5))"
+                                + " LANGUAGE plpgsql AS $$ DECLARE n INT; BEGIN n := 1; "
+                                + body
+                                + " n := 2; END $$;\n"
+                        : "DELIMITER //\nCREATE PROCEDURE hold(x FLOAT, OUT r FLOAT, OUT c CHAR(5))"
+                                + " BEGIN DECLARE n INT; SET n = 1; "
+                                + body
+                                + " SET n = 2; END //\n");
+        cli.write(
+                "cases/hold.yaml",
+                "cases:\n  - case: held\n    routine: hold\n    pass: { x: 0.1 }\n"
+                        + "    returns: { "
+                        + (postgres ? "c: 'ab   ', r: 0.1, rs: [ 0.1 ]" : "c: ab")
+                        + " }\n    data: { held: { added: [ { id: 1, r: 0.1, c: ab } ] } }\n"
+                        + "    ask: [ { query: SELECT r AS one FROM held, rows: [ { one: 0.1 } ] } ]\n");
+        Cli.Result test = cli.run("test", "cases/hold.yaml");
+        assertEquals(0, test.code(), test.out() + test.err());
+        String trace = cli.run("trace", "hold", "x=0.1").out();
+        assertTrue(trace.contains("hold(x 0.1"), trace);
+        assertTrue(trace.contains("r NULL → 0.1\n"), trace);
+        assertTrue(trace.contains("x 0.1 → 1.0E-30"), trace);
+        assertFalse(trace.contains("0.100000001"), trace);
+        String call = cli.run("call", "hold", "x=0.1").out();
+        assertTrue(call.contains(postgres ? "c 'ab   '" : "c 'ab'"), call);
+    }
+
     @Test
     void aScriptRunsInTheServersOwnWords() throws IOException {
         Cli cli = demo("postgresql");

@@ -40,6 +40,31 @@ public final class JsonRows {
         return text(node.isValueNode() ? node.asText() : node.toString(), type);
     }
 
+    /**
+     * The same with the digits that the server has written: a number of single precision is held as
+     * it says it, and not as the nearest of double precision.
+     */
+    public static Object exact(JsonNode node, SqlType type) {
+        return value(node, exact(type));
+    }
+
+    /** A type with room for all digits of what is written. */
+    public static SqlType exact(SqlType type) {
+        if (type instanceof SqlType.Approximate) {
+            return SqlType.DOUBLE;
+        }
+        if (type instanceof SqlType.Array array) {
+            return new SqlType.Array(exact(array.element()), array.maximum());
+        }
+        if (type instanceof SqlType.Row row) {
+            return new SqlType.Row(
+                    row.fields().stream()
+                            .map(f -> new SqlType.Field(f.name(), exact(f.type())))
+                            .toList());
+        }
+        return type;
+    }
+
     /** The same of a text. */
     public static Object text(String text, SqlType type) {
         boolean moment = type instanceof SqlType.Timestamp || type instanceof SqlType.Time;

@@ -570,10 +570,19 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
         List<Variable> parameters = frame.routine().parameters();
         for (int i = 0; i < parameters.size() && i < after.length - 1; i++) {
             Variable.Kind kind = parameters.get(i).kind();
-            if (kind == Variable.Kind.OUT || kind == Variable.Kind.INOUT) {
+            boolean out = kind == Variable.Kind.OUT || kind == Variable.Kind.INOUT;
+            if (out && !isSame(frame.get(parameters.get(i)), after[i])) {
                 frame.set(parameters.get(i), after[i]);
             }
         }
+    }
+
+    /** Whether a value is one that a probe has told in the server's own words. */
+    private static boolean isSame(Object told, Object read) {
+        return told instanceof String && read instanceof Object[]
+                || told instanceof Double a
+                        && read instanceof Double b
+                        && a.floatValue() == b.floatValue();
     }
 
     private String answer() {

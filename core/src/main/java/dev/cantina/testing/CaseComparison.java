@@ -16,6 +16,7 @@ import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
+import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
 import dev.cantina.types.Words;
 import java.sql.SQLException;
@@ -286,7 +287,8 @@ final class CaseComparison {
             throws ProjectException {
         if (routine.isFunction()) {
             Expectation expectation = Expectation.of(returns);
-            if (!expectation.matches(outcome.returned())) {
+            SqlType type = routine.returns().orElse(SqlType.VARCHAR);
+            if (!expectation.matches(outcome.returned(), type)) {
                 differences.add(
                         Difference.of(at + "returns", expectation.shown(), outcome.returned()));
             }
@@ -309,7 +311,13 @@ final class CaseComparison {
             }
             Expectation expectation = Expectation.of(entry.getValue());
             Object actual = out.get(name.get());
-            if (!expectation.matches(actual)) {
+            SqlType type =
+                    routine.parameters().stream()
+                            .filter(p -> p.name().text().equalsIgnoreCase(name.get()))
+                            .findFirst()
+                            .orElseThrow()
+                            .type();
+            if (!expectation.matches(actual, type)) {
                 differences.add(
                         Difference.of(at + "returns." + name.get(), expectation.shown(), actual));
             }

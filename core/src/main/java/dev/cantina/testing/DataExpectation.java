@@ -206,7 +206,7 @@ final class DataExpectation {
         for (int i = 0; i < wanted.size(); i++) {
             Map<Integer, Expectation> row = wanted.get(i);
             Optional<TableChanges.WrittenRow> fit =
-                    left.stream().filter(w -> misses(row, w.row()).isEmpty()).findFirst();
+                    left.stream().filter(w -> misses(table, row, w.row()).isEmpty()).findFirst();
             if (fit.isPresent()) {
                 left.remove(fit.get());
             } else {
@@ -220,14 +220,14 @@ final class DataExpectation {
                     left.stream()
                             .min(
                                     (a, b) ->
-                                            misses(row, a.row()).size()
-                                                    - misses(row, b.row()).size());
+                                            misses(table, row, a.row()).size()
+                                                    - misses(table, row, b.row()).size());
             if (nearest.isEmpty()) {
                 differences.add(Difference.of(place, words(table, row), new Words("no such row")));
                 continue;
             }
             left.remove(nearest.get());
-            for (int column : misses(row, nearest.get().row())) {
+            for (int column : misses(table, row, nearest.get().row())) {
                 differences.add(
                         new Difference(
                                 place + "." + table.columns().get(column).name(),
@@ -246,9 +246,15 @@ final class DataExpectation {
         }
     }
 
-    private static List<Integer> misses(Map<Integer, Expectation> wanted, Object[] row) {
+    private static List<Integer> misses(
+            Table table, Map<Integer, Expectation> wanted, Object[] row) {
         return wanted.entrySet().stream()
-                .filter(e -> !e.getValue().matches(row[e.getKey()]))
+                .filter(
+                        e ->
+                                !e.getValue()
+                                        .matches(
+                                                row[e.getKey()],
+                                                table.columns().get(e.getKey()).type()))
                 .map(Map.Entry::getKey)
                 .toList();
     }
@@ -311,7 +317,8 @@ final class DataExpectation {
         TableChanges.Changed change = actual.get();
         wanted.forEach(
                 (column, expectation) -> {
-                    if (!expectation.matches(change.after()[column])) {
+                    if (!expectation.matches(
+                            change.after()[column], table.columns().get(column).type())) {
                         differences.add(
                                 new Difference(
                                         at + "." + table.columns().get(column).name(),

@@ -23,6 +23,13 @@ import java.util.UUID;
 public sealed interface Expectation {
     boolean matches(Object actual);
 
+    /**
+     * The same of a value of a type: of a CHAR the blanks at its end don't count (ISO 9075-2, 8.2).
+     */
+    default boolean matches(Object actual, SqlType type) {
+        return matches(actual);
+    }
+
     /** What to show for it: the value, or the matcher in words. */
     Object shown();
 
@@ -34,6 +41,18 @@ public sealed interface Expectation {
                 return value == actual;
             }
             return Values.same(like(actual), actual);
+        }
+
+        @Override
+        public boolean matches(Object actual, SqlType type) {
+            boolean padded =
+                    type instanceof SqlType.Text text
+                            && text.shape() == SqlType.Shape.FIXED
+                            && value instanceof String
+                            && actual instanceof String;
+            return padded
+                    ? ((String) value).stripTrailing().equals(((String) actual).stripTrailing())
+                    : matches(actual);
         }
 
         /** The expected value in the type of the actual one, where it can be that. */
@@ -89,6 +108,21 @@ public sealed interface Expectation {
             }
             for (int i = 0; i < array.length; i++) {
                 if (!elements.get(i).matches(array[i])) {
+                    return false;
+                }
+            }
+            return true;
+        }
+
+        @Override
+        public boolean matches(Object actual, SqlType type) {
+            if (!(type instanceof SqlType.Array of)
+                    || !(actual instanceof Object[] array)
+                    || array.length != elements.size()) {
+                return matches(actual);
+            }
+            for (int i = 0; i < array.length; i++) {
+                if (!elements.get(i).matches(array[i], of.element())) {
                     return false;
                 }
             }
@@ -168,6 +202,11 @@ public sealed interface Expectation {
         @Override
         public boolean matches(Object actual) {
             return !inner.matches(actual);
+        }
+
+        @Override
+        public boolean matches(Object actual, SqlType type) {
+            return !inner.matches(actual, type);
         }
 
         @Override

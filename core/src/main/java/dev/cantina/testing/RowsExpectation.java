@@ -107,7 +107,7 @@ final class RowsExpectation {
                 wanted.get(i)
                         .forEach(
                                 (column, expectation) -> {
-                                    if (!expectation.matches(row[column])) {
+                                    if (!expectation.matches(row[column], type(column))) {
                                         differences.add(
                                                 Difference.of(
                                                         place
@@ -123,6 +123,10 @@ final class RowsExpectation {
         }
     }
 
+    private SqlType type(int column) {
+        return actual.columns().get(column).type();
+    }
+
     private void inAnyOrder(List<Map<Integer, Expectation>> wanted) {
         List<Object[]> left = new ArrayList<>(actual.rows());
         for (int i = 0; i < wanted.size(); i++) {
@@ -132,7 +136,12 @@ final class RowsExpectation {
                 Object[] candidate = left.get(j);
                 found =
                         row.entrySet().stream()
-                                .allMatch(e -> e.getValue().matches(candidate[e.getKey()]));
+                                .allMatch(
+                                        e ->
+                                                e.getValue()
+                                                        .matches(
+                                                                candidate[e.getKey()],
+                                                                type(e.getKey())));
                 if (found) {
                     left.remove(j);
                 }

@@ -32,7 +32,7 @@ final class MariaValues {
             long value = row.getLong(column);
             return row.wasNull() ? null : value == 0 || value == 1 ? value == 1 : (Object) value;
         }
-        return held(row, column, type);
+        return ServerValues.read(row, column, type, LocalTime.class, LocalDateTime.class);
     }
 
     /** A value as the standard's types hold it. */

@@ -547,7 +547,10 @@ public final class PostgresDatabase implements ServerDatabase {
             Object[] elements = (Object[]) row.getArray(column).getArray();
             Object[] held = new Object[elements.length];
             for (int i = 0; i < held.length; i++) {
-                held[i] = JavaTypes.held(elements[i]);
+                held[i] =
+                        speaksOwn && elements[i] instanceof Float number
+                                ? Double.valueOf(number.toString())
+                                : JavaTypes.held(elements[i]);
             }
             return held;
         }

@@ -458,6 +458,10 @@ public final class MariaCode implements ServerCode {
             // The server writes a FLOAT with the digits that it has.
             return SqlType.DOUBLE;
         }
+        if (type instanceof SqlType.Text text && text.shape() == SqlType.Shape.FIXED) {
+            // It does not send the blanks at the end of a CHAR.
+            return new SqlType.Text(SqlType.Shape.VARYING, text.length());
+        }
         return type instanceof SqlType.Unknown ? SqlType.VARCHAR : type;
     }
 

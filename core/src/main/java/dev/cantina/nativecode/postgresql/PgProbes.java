@@ -52,7 +52,7 @@ final class PgProbes extends PgFollower {
                 MixedFrames.of(
                         code.standard(),
                         PgPlaced.VALUES,
-                        new NativeFrames(this::bound, this::routineCode, this, JsonRows::value));
+                        new NativeFrames(this::bound, this::routineCode, this, JsonRows::exact));
     }
 
     @Override
@@ -132,7 +132,7 @@ final class PgProbes extends PgFollower {
         JsonNode said = json(frame, expression);
         Object held;
         if (!row) {
-            held = JsonRows.value(said, variable.type());
+            held = JsonRows.exact(said, variable.type());
             change(
                     variable.name(),
                     said.isNull() ? said : JSON.getNodeFactory().textNode(said.asText()));
@@ -163,7 +163,7 @@ final class PgProbes extends PgFollower {
                 SqlType.Field one = type.fields().get(i);
                 values[i] =
                         fields.has(one.name())
-                                ? JsonRows.value(fields.get(one.name()), one.type())
+                                ? JsonRows.exact(fields.get(one.name()), one.type())
                                 : now == null ? null : now[i];
             }
             held = values;
@@ -206,7 +206,10 @@ final class PgProbes extends PgFollower {
             JsonNode both = JSON.readTree(answer);
             SqlType type = PgCode.type(both.get(0).asText());
             return new ServerFrame.Value(
-                    type, both.get(1).isNull() ? null : JsonRows.text(both.get(1).asText(), type));
+                    type,
+                    both.get(1).isNull()
+                            ? null
+                            : JsonRows.text(both.get(1).asText(), JsonRows.exact(type)));
         } catch (JsonProcessingException e) {
             throw new SQLException(e);
         }

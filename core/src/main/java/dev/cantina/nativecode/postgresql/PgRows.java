@@ -45,7 +45,11 @@ final class PgRows {
         if (text == null) {
             return null;
         }
-        return type.equals(SqlType.BOOLEAN) ? (Object) text.equals("t") : JsonRows.text(text, type);
+        if (type.equals(SqlType.BOOLEAN)) {
+            return text.equals("t");
+        }
+        boolean approximate = type.equals(SqlType.DECIMAL) && text.indexOf('e') > 0;
+        return JsonRows.text(text, approximate ? SqlType.DOUBLE : type);
     }
 
     /** The type to show a column as, by what stands in it. */

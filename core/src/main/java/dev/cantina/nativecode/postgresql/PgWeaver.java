@@ -390,6 +390,14 @@ final class PgWeaver {
         return text.append(" END IF; ").toString();
     }
 
+    /** A text cast from a CHAR has lost the blanks at its end ("Character Types"). */
+    private static boolean isPadded(String type) {
+        String bare = type.strip().toLowerCase(Locale.ROOT);
+        return (bare.startsWith("char") || bare.startsWith("bpchar"))
+                && !bare.startsWith("character varying")
+                && !bare.endsWith("]");
+    }
+
     private String values(Map<String, NativeVariable> scope) {
         if (scope.isEmpty()) {
             return "NULL";
@@ -412,7 +420,9 @@ final class PgWeaver {
                                             : "pg_catalog.to_jsonb(")
                                     + name
                                     + ")"
-                            : "(" + name + ")::pg_catalog.text");
+                            : isPadded(entry.getValue().type())
+                                    ? "(" + name + ")"
+                                    : "(" + name + ")::pg_catalog.text");
         }
         return text.append(')').toString();
     }
