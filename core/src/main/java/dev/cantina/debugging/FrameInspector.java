@@ -250,13 +250,11 @@ final class FrameInspector {
     /** A variable of a routine that a server runs takes what that makes of an expression. */
     private static Object set(Session session, ServerFrame frame, String name, String text)
             throws DebugException {
-        int dot = name.indexOf('.');
-        String whole = dot < 0 ? name : name.substring(0, dot).strip();
-        String field = dot < 0 ? "" : name.substring(dot + 1).strip();
+        int dot = dot(name);
+        String whole = (dot < 0 ? name : name.substring(0, dot)).strip();
+        String field = dot < 0 ? "" : bare(name.substring(dot + 1).strip());
         Variable variable =
-                frame.place().scope().variables().stream()
-                        .filter(v -> v.name().equalsIgnoreCase(whole))
-                        .findFirst()
+                named(frame.place().scope(), whole)
                         .orElseThrow(
                                 () ->
                                         new DebugException(
@@ -269,6 +267,40 @@ final class FrameInspector {
         }
         Object held = ask(session, () -> frame.set(variable, field, text));
         return field.isEmpty() ? held : ofField(variable, field, held);
+    }
+
+    /** The point behind a name, which may stand in quotes; -1 for none. */
+    private static int dot(String name) {
+        char quote = name.isEmpty() ? ' ' : name.charAt(0);
+        boolean quoted = quote == '"' || quote == '`';
+        return name.indexOf('.', quoted ? Math.max(0, name.indexOf(quote, 1)) : 0);
+    }
+
+    /** A name without the quotes that a server's language may put around it. */
+    private static String bare(String name) {
+        for (String quote : List.of("\"", "`")) {
+            if (name.length() > 2 && name.startsWith(quote) && name.endsWith(quote)) {
+                return name.substring(1, name.length() - 1).replace(quote + quote, quote);
+            }
+        }
+        return name;
+    }
+
+    /**
+     * The variable that a name means: one that is written as it is goes before one in other case.
+     */
+    private static Optional<Variable> named(Scope scope, String name) {
+        String bare = bare(name);
+        List<String> spellings =
+                bare.equals(name) ? List.of(name.toLowerCase(Locale.ROOT), name) : List.of(bare);
+        return spellings.stream()
+                .flatMap(s -> scope.variables().stream().filter(v -> v.name().equals(s)))
+                .findFirst()
+                .or(
+                        () ->
+                                scope.variables().stream()
+                                        .filter(v -> v.name().equalsIgnoreCase(bare))
+                                        .findFirst());
     }
 
     /** What a field of a row holds. */

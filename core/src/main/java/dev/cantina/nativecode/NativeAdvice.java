@@ -57,7 +57,10 @@ public final class NativeAdvice {
     private static String key(NativeVariable variable) {
         String name = variable.name();
         boolean quoted = name.length() > 1 && (name.startsWith("\"") || name.startsWith("`"));
-        return (quoted ? name.substring(1, name.length() - 1) : name).toLowerCase(Locale.ROOT);
+        String quote = quoted ? name.substring(0, 1) : "";
+        String bare =
+                quoted ? name.substring(1, name.length() - 1).replace(quote + quote, quote) : name;
+        return bare.toLowerCase(Locale.ROOT);
     }
 
     private void add(Span place, String rule, String message, String hint) {

@@ -26,6 +26,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 
 /** The inside of stored routines and triggers: read, with the types of their variables. */
 final class MariaInside {
@@ -126,7 +127,7 @@ final class MariaInside {
                                                 r, "row", NativeVariable.Kind.ROW, place)));
         List<NativeVariable> around = new ArrayList<>(outside);
         of.ifPresent(p -> around.addAll(p.variables()));
-        rows.putAll(rowTypes.of(body, around));
+        rows.putAll(rowTypes.of(body, around, routine.modes()));
         BoundRoutine.Kind kind =
                 switch (routine.what()) {
                     case "trigger" -> BoundRoutine.Kind.TRIGGER;
@@ -185,14 +186,19 @@ final class MariaInside {
                     texts.add(parameter.name().toLowerCase(Locale.ROOT));
                 }
             }
-            advice.addAll(new NativeAdvice(MariaInside::words, texts).of(one.body, one.outside));
+            advice.addAll(new NativeAdvice(words(one.routine), texts).of(one.body, one.outside));
         }
         return advice;
     }
 
-    private static List<NativeAdvice.Word> words(Span span) {
+    private static Function<Span, List<NativeAdvice.Word>> words(MariaRoutine routine) {
+        return span -> words(span, routine.modes());
+    }
+
+    private static List<NativeAdvice.Word> words(Span span, String modes) {
         List<NativeAdvice.Word> words = new ArrayList<>();
         MariaLexer lexer = new MariaLexer(span.source(), span.start(), span.end());
+        lexer.modes(modes);
         try {
             for (MariaLexer.Token t = lexer.next(); t != null; t = lexer.next()) {
                 words.add(
@@ -272,7 +278,7 @@ final class MariaInside {
                             Optional.ofNullable(standIns.get(one.routine)),
                             one.parameters,
                             one.bound.routine().returns(),
-                            new QuietStatements(MariaInside::words, made, loud).of(one.body),
+                            new QuietStatements(words(one.routine), made, loud).of(one.body),
                             detail)
                     .weave(one.body, one.outside, before);
         } catch (NativeSyntaxException e) {

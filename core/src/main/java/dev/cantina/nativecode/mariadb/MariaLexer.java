@@ -5,6 +5,7 @@ import dev.cantina.nativecode.NativeToken;
 import dev.cantina.syntax.Source;
 import java.util.List;
 import java.util.Locale;
+import java.util.Set;
 
 /**
  * The tokens of a text for MariaDB (its documentation, Language Structure). Comments are passed
@@ -51,10 +52,15 @@ final class MariaLexer {
     /** What ends a statement, and so a word before it. */
     private String delimiter = ";";
 
-    /** Whether a backslash in a text escapes what follows; in one between double quotes. */
+    /** Whether a backslash in a text escapes what follows. */
     private boolean escapes = true;
 
-    private boolean escapesDoubled = true;
+    /** Whether a name, and no text, stands between double quotes. */
+    private boolean names;
+
+    /** The modes that have it so, by themselves or among others ("SQL_MODE"). */
+    private static final Set<String> ANSI_QUOTES =
+            Set.of("ANSI_QUOTES", "ANSI", "ORACLE", "MSSQL", "DB2", "POSTGRESQL", "MAXDB");
 
     MariaLexer(Source source, int from, int end) {
         this.source = source;
@@ -75,7 +81,7 @@ final class MariaLexer {
     void modes(String said) {
         List<String> modes = List.of(said.toUpperCase(Locale.ROOT).split("\\s*,\\s*"));
         escapes = !modes.contains("NO_BACKSLASH_ESCAPES");
-        escapesDoubled = escapes && !modes.contains("ANSI_QUOTES");
+        names = modes.stream().anyMatch(ANSI_QUOTES::contains);
     }
 
     /** Goes on from another place. */
@@ -134,8 +140,8 @@ final class MariaLexer {
         }
         int from = at;
         char c = text.charAt(at);
-        if (c == '\'' || c == '"') {
-            quoted(c, "a text", c == '"' ? escapesDoubled : escapes);
+        if (c == '\'' || c == '"' && !names) {
+            quoted(c, "a text", escapes);
             return token(Kind.STRING, from);
         }
         if ((c == 'x' || c == 'X' || c == 'b' || c == 'B' || c == 'n' || c == 'N')
@@ -144,13 +150,14 @@ final class MariaLexer {
             quoted('\'', "a text", escapes);
             return token(Kind.STRING, from);
         }
-        if (c == '`') {
-            quoted('`', "a name in quotes", false);
+        if (c == '`' || c == '"') {
+            quoted(c, "a name in quotes", false);
+            String quote = String.valueOf(c);
             return new Token(
                     Kind.QUOTED_NAME,
                     from,
                     at,
-                    text.substring(from + 1, at - 1).replace("``", "`"));
+                    text.substring(from + 1, at - 1).replace(quote + quote, quote));
         }
         if (c == '@') {
             at++;

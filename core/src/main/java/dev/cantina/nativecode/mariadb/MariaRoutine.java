@@ -33,9 +33,8 @@ public record MariaRoutine(
                 && (tokens.get(body - 2).is("follows") || tokens.get(body - 2).is("precedes"));
     }
 
-    /** The modes in which a text means something else than usual. */
-    private static final List<String> OTHER =
-            List.of("ANSI_QUOTES", "NO_BACKSLASH_ESCAPES", "ORACLE", "MSSQL", "DB2");
+    /** The mode in which a routine is written in other words than usual. */
+    private static final String OTHER = "ORACLE";
 
     /** What may stand behind the type of a function (MariaDB, CREATE FUNCTION). */
     static final Set<String> CHARACTERISTICS =
@@ -56,7 +55,12 @@ public record MariaRoutine(
     }
 
     static boolean speaksOtherwise(String modes) {
-        return OTHER.stream().anyMatch(List.of(modes.split(","))::contains);
+        return has(modes, OTHER);
+    }
+
+    /** Whether a session's modes have one. */
+    static boolean has(String modes, String mode) {
+        return List.of(modes.split(",")).contains(mode);
     }
 
     /** Whether it belongs to a package. */

@@ -11,6 +11,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.sql.Types;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -39,7 +40,30 @@ final class MariaRowTypes {
      *
      * @param around what is known in the routine before it declares anything
      */
-    Map<String, List<Column>> of(NativeStatement body, List<NativeVariable> around)
+    Map<String, List<Column>> of(
+            NativeStatement body, List<NativeVariable> around, String ofRoutine)
+            throws SQLException {
+        modes = ofRoutine;
+        boolean otherwise =
+                MariaRoutine.has(modes, "ANSI_QUOTES")
+                        || MariaRoutine.has(modes, "NO_BACKSLASH_ESCAPES");
+        if (!otherwise) {
+            return of(body, around);
+        }
+        try (Statement set = connection.createStatement()) {
+            set.execute("SET sql_mode = '" + modes + "'");
+            try {
+                return of(body, around);
+            } finally {
+                set.execute("SET sql_mode = @@GLOBAL.sql_mode");
+            }
+        }
+    }
+
+    /** The modes of the routine that is read. */
+    private String modes = "";
+
+    private Map<String, List<Column>> of(NativeStatement body, List<NativeVariable> around)
             throws SQLException {
         List<NativeVariable> all = new ArrayList<>(around);
         declared(body, all);
@@ -72,7 +96,7 @@ final class MariaRowTypes {
      *
      * @param names takes the parameters' names
      */
-    private static Optional<String> query(Span declaration, Set<String> names) {
+    private Optional<String> query(Span declaration, Set<String> names) {
         List<MariaLexer.Token> tokens =
                 tokens(declaration.source(), declaration.start(), declaration.end());
         for (int i = 0; i < tokens.size(); i++) {
@@ -90,9 +114,10 @@ final class MariaRowTypes {
         return Optional.empty();
     }
 
-    private static List<MariaLexer.Token> tokens(Source source, int from, int to) {
+    private List<MariaLexer.Token> tokens(Source source, int from, int to) {
         List<MariaLexer.Token> tokens = new ArrayList<>();
         MariaLexer lexer = new MariaLexer(source, from, to);
+        lexer.modes(modes);
         try {
             for (MariaLexer.Token t = lexer.next(); t != null; t = lexer.next()) {
                 tokens.add(t);
@@ -152,9 +177,10 @@ final class MariaRowTypes {
 
     private static final Pattern ROW_OF_QUERY = Pattern.compile("(?is)row of (.*)");
     private static final Pattern ROW_OF_TABLE =
-            Pattern.compile("(?i)row\\s+type\\s+of\\s+(`[^`]+`|[\\w$]+)");
+            Pattern.compile("(?i)row\\s+type\\s+of\\s+(`[^`]+`|\"[^\"]+\"|[\\w$]+)");
     private static final Pattern ROW = Pattern.compile("(?is)row\\s*\\((.*)\\)");
-    private static final Pattern FIELD = Pattern.compile("(?s)\\s*(`[^`]+`|[\\w$]+)\\s+(.+?)\\s*");
+    private static final Pattern FIELD =
+            Pattern.compile("(?s)\\s*(`[^`]+`|\"[^\"]+\"|[\\w$]+)\\s+(.+?)\\s*");
 
     private static final Set<String> NO_VALUE_AFTER = Set.of(".", "as", "from", "join", "table");
 
@@ -175,7 +201,8 @@ final class MariaRowTypes {
                 // say as it is here.
                 boolean named =
                         ORDINARY.matcher(name).matches() && !name.equals("NULL")
-                                || query.contains(MariaCode.quoted(name));
+                                || query.contains(MariaCode.quoted(name))
+                                || query.contains('"' + name.replace("\"", "\"\"") + '"');
                 if (seen.add(name.toLowerCase(Locale.ROOT)) && named) {
                     columns.add(new Column(name, type(row, i)));
                 }
@@ -203,7 +230,7 @@ final class MariaRowTypes {
     }
 
     /** A query in which nothing stands in the places of variables. */
-    private static String withoutNames(String query, Set<String> names) {
+    private String withoutNames(String query, Set<String> names) {
         Source source = new Source("query", query);
         List<MariaLexer.Token> tokens = tokens(source, 0, query.length());
         StringBuilder text = new StringBuilder();
@@ -229,7 +256,7 @@ final class MariaRowTypes {
                             && (tokens.get(last + 1).is(",") || tokens.get(last + 1).is("from"));
             text.append(query, from, token.start()).append("NULL");
             // One in quotes gives its column no name that could be said.
-            if (listed && query.charAt(tokens.get(last).start()) != '`') {
+            if (listed && "`\"".indexOf(query.charAt(tokens.get(last).start())) < 0) {
                 text.append(" AS ").append(MariaCode.quoted(tokens.get(last).text()));
             }
             from = tokens.get(last).end();

@@ -119,13 +119,17 @@ class MariaWeaver {
 
     /** A name without the quotes that it is written in. */
     static String key(String written) {
-        return written.startsWith("`")
-                ? written.substring(1, written.length() - 1).replace("``", "`")
+        String quote = written.isEmpty() ? "" : written.substring(0, 1);
+        return quote.equals("`") || quote.equals("\"")
+                ? written.substring(1, written.length() - 1).replace(quote + quote, quote)
                 : written;
     }
 
-    private static String literal(String text) {
-        return "'" + text.replace("\\", "\\\\").replace("'", "''") + "'";
+    /** A text as the routine would write it. */
+    private String literal(String text) {
+        boolean escapes = !MariaRoutine.has(routine.modes(), "NO_BACKSLASH_ESCAPES");
+        String written = escapes ? text.replace("\\", "\\\\") : text;
+        return "'" + written.replace("'", "''") + "'";
     }
 
     /**
@@ -679,7 +683,7 @@ class MariaWeaver {
                         String name =
                                 variable.name().startsWith("`")
                                         ? variable.name()
-                                        : MariaCode.quoted(variable.name());
+                                        : MariaCode.quoted(key(variable.name()));
                         pairs.add(literal(key) + ", " + MariaInside.told(name, variable.type()));
                         sets.append(set(name, variable.type(), "$.\"" + key + '"'));
                     }
@@ -692,7 +696,7 @@ class MariaWeaver {
     }
 
     /** Sets what somebody has changed. */
-    private static String set(String name, String type, String at) {
+    private String set(String name, String type, String at) {
         String path = literal(at);
         return " IF JSON_EXISTS(@cantina_c, "
                 + path

@@ -269,13 +269,13 @@ final class PgProbes extends PgFollower {
                 continue;
             }
             String name = PgCode.quoted(one.getKey());
-            if (one.getValue().variable().type() instanceof SqlType.Row row
-                    && value instanceof Object[] fields) {
+            if (one.getValue().variable().type() instanceof SqlType.Row row) {
                 from.append(", (SELECT ");
-                for (int i = 0; i < fields.length; i++) {
+                for (int i = 0; i < row.fields().size(); i++) {
+                    Object field = value instanceof Object[] fields ? fields[i] : null;
                     from.append(i == 0 ? "" : ", ")
                             .append("CAST(")
-                            .append(literal(fields[i]))
+                            .append(literal(field))
                             .append(" AS ")
                             .append(code.fieldTypes(declared).get(i))
                             .append(") AS ")

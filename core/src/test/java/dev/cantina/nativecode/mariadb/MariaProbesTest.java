@@ -582,12 +582,58 @@ class MariaProbesTest extends WatchedRoutines {
                 assertEquals(
                         "{x=127 12 7\" \\n 1 strict}",
                         run(workspace, session, Map.of()).out().toString());
+                assertEquals(List.of(), workspace.check());
                 assertEquals(
-                        List.of("the quotes", "slashes"),
-                        workspace.check().stream()
-                                .filter(p -> p.rule().equals("not-looked-into"))
-                                .map(p -> p.message().replaceFirst(" runs.*", ""))
-                                .toList());
+                        watched,
+                        recorder.lines.stream().anyMatch(l -> l.contains("the quotes")),
+                        recorder.lines.toString());
+            }
+        }
+    }
+
+    /** Names in double quotes, and texts in which a backslash is one ("SQL_MODE"). */
+    @Test
+    void namesAndTextsAreReadAsTheModesSay() throws Exception {
+        String routines =
+                """
+                SET sql_mode = 'ANSI_QUOTES,NO_BACKSLASH_ESCAPES';
+                DELIMITER //
+                CREATE FUNCTION "an f"("a b" INT, "c""d" VARCHAR(20)) RETURNS VARCHAR(100)
+                BEGIN
+                  DECLARE "my ""var" VARCHAR(50) DEFAULT '\\';
+                  DECLARE "back\\slash" INT DEFAULT 1;
+                  "my label": WHILE "a b" > 0 DO
+                    SET "a b" = "a b" - 1, "my ""var" = CONCAT("my ""var", '"', "c""d", '\\n');
+                    IF "a b" = 1 THEN LEAVE "my label"; END IF;
+                  END WHILE;
+                  SET "back\\slash" = 2;
+                  RETURN CONCAT("my ""var", "back\\slash");
+                END //
+                SET sql_mode = 'ANSI' //
+                CREATE PROCEDURE f(OUT x VARCHAR(200))
+                BEGIN
+                  FOR "r w" IN (SELECT "id" AS "the id" FROM "item" WHERE "id" < 3 ORDER BY 1) DO
+                    SET x = CONCAT_WS('-', x, "r w"."the id");
+                  END FOR;
+                  SET x = x || "an f"(3, 'x''y');
+                END //
+                """;
+        for (boolean watched : List.of(false, true)) {
+            Recorder recorder = new Recorder(true, true);
+            try (Workspace workspace = open(routines, watched);
+                    Session session =
+                            session(
+                                    workspace,
+                                    watched ? Optional.of(recorder) : Optional.empty())) {
+                assertEquals(
+                        "{x=1-2\\\"x'y\\n\"x'y\\n2}",
+                        run(workspace, session, Map.of()).out().toString());
+                assertEquals(List.of(), workspace.check());
+                String told = String.join("|", recorder.lines);
+                for (String value :
+                        List.of("a b=1", "my \"var=\\\"x'y", "back\\slash=2", "r w=[2]")) {
+                    assertEquals(watched, told.contains(value), value + " in " + told);
+                }
             }
         }
     }

@@ -653,6 +653,44 @@ class PgProbesTest extends WatchedRoutines {
                 String.join(", ", found));
     }
 
+    /** A name in quotes is exact; one without is in small letters ("Identifiers and Key Words"). */
+    @Test
+    void aVariableIsSetByItsNameInQuotesToo() throws Exception {
+        String routines =
+                """
+                CREATE FUNCTION f() RETURNS text LANGUAGE plpgsql AS $$
+                DECLARE "Odd" int := 1; odd int := 2; "a. ""b" int := 3; it item;
+                BEGIN
+                  it := NULL;
+                  RETURN concat_ws(' ', "Odd", odd, "a. ""b", it.note);
+                END $$;
+                """;
+        Script script = new Script();
+        List<String> failed = new ArrayList<>();
+        script.act =
+                (stop, debugger) -> {
+                    for (String name :
+                            List.of("\"Odd\"", "ODD", "\"a. \"\"b\"", "\"it\".\"note\"")) {
+                        try {
+                            debugger.set(stop.frame(), name, "coalesce(" + name + "::int, 1) * 10");
+                        } catch (DebugException e) {
+                            failed.add(e.getMessage());
+                        }
+                    }
+                    return Resume.of(Resume.Kind.CONTINUE);
+                };
+        try (Workspace workspace = open(routines)) {
+            Debugger debugger = debugger(workspace, script, false);
+            debugger.pauseAt("f", 5, Optional.empty(), 0, 1);
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                Outcome outcome = run(workspace, session, Map.of());
+                assertEquals(List.of(), failed);
+                assertEquals("10 20 30 10", Values.text(outcome.returned()));
+            }
+        }
+    }
+
     @Test
     void whatIsAskedMayTakeAQueryWithVariablesAndIsCalledOff() throws Exception {
         Script script = new Script();
