@@ -19,6 +19,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import org.eclipse.lsp4j.debug.Capabilities;
+import org.eclipse.lsp4j.debug.ConfigurationDoneArguments;
 import org.eclipse.lsp4j.debug.DisconnectArguments;
 import org.eclipse.lsp4j.debug.InitializeRequestArguments;
 import org.eclipse.lsp4j.debug.OutputEventArgumentsCategory;
@@ -96,19 +97,24 @@ final class AttachServer extends DebugRequests {
                         false);
         debuggee = new Runs(debugger);
         worker.nudges(() -> program.idle(debugger::catchUp));
-        Thread asked =
-                new Thread(
-                        () -> {
-                            worker.untilBegun(debugger);
-                            if (!gone) {
-                                program.begin();
-                            }
-                        },
-                        "attach");
+        Thread asked = new Thread(() -> worker.untilBegun(debugger), "attach");
         asked.setDaemon(true);
         client.initialized();
         asked.start();
         return CompletableFuture.completedFuture(null);
+    }
+
+    /** Once this is answered, the next run of the program is shown. */
+    @Override
+    public CompletableFuture<Void> configurationDone(ConfigurationDoneArguments arguments) {
+        return worker.ask(
+                () -> {
+                    worker.begin();
+                    if (!gone) {
+                        program.begin();
+                    }
+                    return null;
+                });
     }
 
     /** What is wrong in what an editor says of the program. */

@@ -84,13 +84,11 @@ final class DebugWorker {
         while (!begun) {
             takeOne();
         }
-        synchronized (this) {
-            state = State.RUNNING;
-        }
     }
 
-    /** The run may begin. */
-    void begin() {
+    /** The run may begin, and may stand before whoever has said so hears the answer. */
+    synchronized void begin() {
+        state = State.RUNNING;
         begun = true;
     }
 
