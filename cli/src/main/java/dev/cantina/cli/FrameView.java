@@ -131,6 +131,13 @@ final class FrameView {
         if (variables.isEmpty()) {
             return;
         }
+        if (frame.isElsewhere()) {
+            screen.line(
+                    screen.tone(
+                            Tone.FAINT,
+                            "  of module " + module.name() + ": held by the server, and not seen"));
+            return;
+        }
         screen.line(screen.tone(Tone.FAINT, "  of module " + module.name()));
         Object[] values = frame.session.questions().aside(() -> frame.session.module(module));
         int width = variables.stream().mapToInt(v -> Screen.width(v.name().text())).max().orElse(0);

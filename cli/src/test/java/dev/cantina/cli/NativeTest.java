@@ -679,6 +679,88 @@ class NativeTest {
                         "which can't be taken"));
     }
 
+    /** A module is a schema or a package there, whose variables are the server's. */
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void modulesBesideTheServersOwnAreLookedInto(String kind) throws IOException {
+        Cli cli = new Cli(temporary);
+        assertEquals(0, cli.run("new", "--dialect", kind, ".").code());
+        String settings = Files.readString(temporary.resolve("cantina.yaml"));
+        cli.write("cantina.yaml", settings + "\nstandard: standard/*.sql\n");
+        cli.write("tables/t.sql", "CREATE TABLE t (id INT PRIMARY KEY, n INT);\n");
+        cli.write(
+                "routines/twice.sql",
+                kind.equals("postgresql")
+                        ? "CREATE FUNCTION twice(x INT) RETURNS INT LANGUAGE plpgsql AS"
+                                + " $$ BEGIN RETURN x * 2; END $$;\n"
+                        : "CREATE FUNCTION twice(x INT) RETURNS INT RETURN x * 2;\n");
+        cli.write(
+                "standard/tally.sql",
+                """
+                CREATE MODULE tally
+                  DECLARE n INTEGER DEFAULT 5;
+                  FUNCTION bump(x INTEGER) RETURNS INTEGER
+                  BEGIN
+                    SET n = n + x;
+                    RETURN n;
+                  END;
+                  PROCEDURE note(IN x INTEGER, OUT y INTEGER)
+                  BEGIN
+                    INSERT INTO t VALUES (x, n);
+                    SET y = tally.bump(x);
+                  END;
+                END MODULE;
+                CREATE PROCEDURE both(OUT z INTEGER)
+                BEGIN
+                  CALL tally.note(4, z);
+                  SET z = z + twice(tally.bump(1));
+                END;
+                """);
+        cli.write(
+                "cases/both.yaml",
+                """
+                cases:
+                  - case: one
+                    routine: both
+                    returns: { z: 29 }
+                    data: { t: { added: [ { id: 4, n: 5 } ] } }
+                  - { case: two, routine: tally.note, pass: { x: 1 }, returns: { y: 6 } }
+                """);
+        Cli.Result test = cli.run("test", "--coverage");
+        assertEquals(0, test.code(), test.out() + test.err());
+        inOrder(test.out(), List.of("tally.bump        2 of 2", "tally.note        2 of 2"));
+        inOrder(
+                cli.run("trace", "both").out(),
+                List.of(
+                        "CALL tally.note(4, z)",
+                        "tally.note(x 4)",
+                        "INSERT INTO t",
+                        "1 row",
+                        "tally.bump(x 4)",
+                        "tally.bump gives 9",
+                        "tally.note gives y 9",
+                        "tally.bump gives 10",
+                        "twice(x 10)",
+                        "both gives z 29"));
+        Cli.Result debug =
+                run(
+                        cli,
+                        "into\ninto\ninto\ninto\neval n\nset n = 3\neval tally.bump(1)\n"
+                                + "set x = 60\neval x\ncontinue\n",
+                        "debug both");
+        inOrder(
+                debug.out(),
+                List.of(
+                        "tally.note stopped at line 10",
+                        "tally.bump stopped at line 6",
+                        "n is a module's, whose variables the server holds",
+                        "n is a module's, whose variables the server holds",
+                        "tally.bump is a module's",
+                        "x is now 60",
+                        "60  ",
+                        "gives z = 29"));
+    }
+
     @Test
     void theExamplesOfBothLanguagesDoWhatThePageSays() throws IOException {
         DocsTest.run(demo("postgresql"), "native.md", "mixed");

@@ -5,6 +5,7 @@ import dev.cantina.binding.BoundExpression;
 import dev.cantina.binding.BoundRoutine;
 import dev.cantina.binding.Scope;
 import dev.cantina.binding.Variable;
+import dev.cantina.binding.Walker;
 import dev.cantina.runtime.Frame;
 import dev.cantina.runtime.ProbeCode;
 import dev.cantina.runtime.Program;
@@ -23,6 +24,7 @@ import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
 import dev.cantina.types.SqlType;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -66,11 +68,38 @@ final class FrameInspector {
         return probe;
     }
 
-    static ProbeCode compile(
-            Program program, Session session, Frame frame, String text, Optional<SqlType> wanted)
+    /** The same in a frame: what a server holds of a module can't be seen from outside of it. */
+    private static Binder.BoundProbe bind(
+            Program program, Frame frame, String text, Optional<SqlType> wanted)
             throws DebugException {
         Binder.BoundProbe probe =
                 bind(program, frame.routine(), frame.place().scope(), text, wanted);
+        if (frame.isElsewhere()) {
+            List<String> held = new ArrayList<>();
+            Walker.expressions(
+                    probe.expression(),
+                    e -> {
+                        if (e instanceof BoundExpression.ReadShared shared) {
+                            held.add(shared.module().variables().get(shared.index()).name().text());
+                        } else if (e instanceof BoundExpression.Invoke invoke
+                                && invoke.routine().module().isPresent()) {
+                            held.add(invoke.routine().name());
+                        }
+                    });
+            if (!held.isEmpty()) {
+                throw new DebugException(
+                        held.get(0)
+                                + " is a module's, whose variables the server holds while it runs"
+                                + " this: nobody outside sees them");
+            }
+        }
+        return probe;
+    }
+
+    static ProbeCode compile(
+            Program program, Session session, Frame frame, String text, Optional<SqlType> wanted)
+            throws DebugException {
+        Binder.BoundProbe probe = bind(program, frame, text, wanted);
         return session.questions().compile(frame, probe.expression(), probe.variables());
     }
 
@@ -90,8 +119,7 @@ final class FrameInspector {
             return new Evaluated(value.type(), value.value());
         }
         try {
-            Binder.BoundProbe probe =
-                    bind(program, frame.routine(), frame.place().scope(), text, Optional.empty());
+            Binder.BoundProbe probe = bind(program, frame, text, Optional.empty());
             Object value =
                     session.questions()
                             .compile(frame, probe.expression(), probe.variables())
@@ -111,9 +139,7 @@ final class FrameInspector {
             return NamedValue.of(own, text);
         }
         try {
-            BoundExpression bound =
-                    bind(program, frame.routine(), frame.place().scope(), text, Optional.empty())
-                            .expression();
+            BoundExpression bound = bind(program, frame, text, Optional.empty()).expression();
             return isNamed(bound)
                     ? Optional.of(eval(program, session, frame, text))
                     : Optional.empty();
@@ -197,11 +223,9 @@ final class FrameInspector {
         }
         BoundExpression target;
         try {
-            target =
-                    bind(program, frame.routine(), frame.place().scope(), name, Optional.empty())
-                            .expression();
+            target = bind(program, frame, name, Optional.empty()).expression();
         } catch (DebugException e) {
-            boolean plain = name.matches("[\\p{L}_][\\p{L}\\p{N}_]*");
+            boolean plain = !frame.isElsewhere() && name.matches("[\\p{L}_][\\p{L}\\p{N}_]*");
             throw plain
                     ? new DebugException(
                             "there is no variable "

@@ -11,6 +11,7 @@ import dev.cantina.runtime.Routine;
 import dev.cantina.syntax.Span;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -20,7 +21,7 @@ import java.util.Optional;
  * tell them by.
  */
 public final class PlacedRoutines {
-    /** A copy: what makes it, with the marks in it. */
+    /** A copy: what makes it, alone or with others, and its own marks in that. */
     public record Copy(int routine, String create, List<Mark.Found> marks) {}
 
     private final Program program;
@@ -35,12 +36,16 @@ public final class PlacedRoutines {
     public PlacedRoutines(Program program, List<ServerPart> parts, String key) {
         this.program = program;
         for (ServerPart part : parts) {
-            List<Mark.Found> marks = Mark.in(part.create(), key);
-            if (!marks.isEmpty()) {
-                Mark mark = marks.get(0).mark();
-                number(mark.file(), mark.offset())
-                        .ifPresent(n -> copies.add(new Copy(n, part.create(), marks)));
+            // A module has become one statement for all of its routines.
+            boolean together = part.identity().startsWith("package body ");
+            Map<Integer, List<Mark.Found>> marks = new LinkedHashMap<>();
+            Mark of = null;
+            for (Mark.Found one : Mark.in(part.create(), key)) {
+                of = of == null || together ? one.mark() : of;
+                number(of.file(), of.offset())
+                        .ifPresent(n -> marks.computeIfAbsent(n, k -> new ArrayList<>()).add(one));
             }
+            marks.forEach((n, own) -> copies.add(new Copy(n, part.create(), own)));
         }
     }
 

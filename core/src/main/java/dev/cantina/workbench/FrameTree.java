@@ -131,6 +131,10 @@ public final class FrameTree {
     }
 
     private List<Shown> shared(ModuleSymbol module) {
+        if (frame.isElsewhere()) {
+            // The server holds them.
+            return List.of();
+        }
         Object[] values = frame.session.questions().aside(() -> frame.session.module(module));
         List<Shown> shown = new ArrayList<>();
         for (int i = 0; i < values.length; i++) {

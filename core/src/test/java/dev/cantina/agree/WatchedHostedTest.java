@@ -247,16 +247,13 @@ class WatchedHostedTest {
                     "beside a NULL the other operand is worked out all the same, and may raise",
                     // The messages are the server's.
                     "GET DIAGNOSTICS after each kind of statement",
-                    // MariaDB knows a new row's number when it is stored, fires the triggers of
-                    // each
-                    // row before it looks at the next, and a module's routines are not looked into.
+                    // MariaDB knows a new row's number when it is stored, and fires the triggers
+                    // of each row before it looks at the next.
                     "the key of a row whose values come from variables, and are cut by a trigger",
                     "a trigger's rows and variables that servers reserve",
                     "a trigger calls a procedure that changes another table whose trigger signals",
                     "a BEFORE trigger changes what is stored, and one after it sees that",
-                    "a statement that fails in its third row runs no AFTER trigger",
-                    "a trigger uses a module",
-                    "a module with a variable, a private function and two that use it");
+                    "a statement that fails in its third row runs no AFTER trigger");
 
     /**
      * What a watched run comes to is what it comes to when nobody watches; and where that is what

@@ -142,13 +142,21 @@ public final class MariaCode implements ServerCode {
         }
         for (ServerPart part : placed.parts()) {
             if (part.identity().startsWith("package body ")) {
-                MariaCopies.packaged(part.create()).ifPresent(p -> module(p, program));
+                MariaCopies.packaged(part.create())
+                        .ifPresent(
+                                p -> {
+                                    module(p, program);
+                                    modules.put(part.create(), p);
+                                });
             }
         }
         standard = Optional.of(taken);
     }
 
-    /** The routines of a module, which are called, and not looked into. */
+    /** What modules have become, by what makes it. */
+    private final Map<String, MariaPackage> modules = new LinkedHashMap<>();
+
+    /** The routines of a module that others may call. */
     private void module(MariaPackage of, Program program) {
         for (MariaPackage.Member one : of.routines()) {
             List<RoutineSymbol> named =
@@ -166,8 +174,22 @@ public final class MariaCode implements ServerCode {
     private List<String> woven(Map<MariaRoutine, Integer> standIns, Probe.Detail detail)
             throws SQLException {
         List<String> woven = new ArrayList<>();
-        if (!copies.isEmpty()) {
+        if (!copies.isEmpty() || !modules.isEmpty()) {
             woven.addAll(MariaSession.statements());
+        }
+        for (Map.Entry<String, MariaPackage> one : modules.entrySet()) {
+            PlacedRoutines placed = standard.orElseThrow();
+            woven.addAll(
+                    MariaCopies.woven(
+                            connection,
+                            one.getValue(),
+                            placed.copies().stream()
+                                    .filter(c -> c.create().equals(one.getKey()))
+                                    .toList(),
+                            placed,
+                            detail,
+                            r -> Optional.ofNullable(standIns.get(r)),
+                            r -> List.of()));
         }
         for (Copied one : copies) {
             woven.add(
@@ -180,7 +202,7 @@ public final class MariaCode implements ServerCode {
                             Optional.ofNullable(standIns.get(one.routine())),
                             declared(one.routine())));
         }
-        if (!copies.isEmpty()) {
+        if (!copies.isEmpty() || !modules.isEmpty()) {
             woven.addAll(MariaSession.ownStatements());
         }
         return woven;

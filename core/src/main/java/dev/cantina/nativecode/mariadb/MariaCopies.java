@@ -1,20 +1,25 @@
 package dev.cantina.nativecode.mariadb;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.cantina.nativecode.Mark;
 import dev.cantina.nativecode.NativeStatement;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.PlacedFrames;
 import dev.cantina.nativecode.PlacedRoutines;
 import dev.cantina.runtime.Probe;
 import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.HexFormat;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 
 /** Copies of routines in the standard language on MariaDB: read, and woven with probes. */
 final class MariaCopies {
@@ -95,6 +100,50 @@ final class MariaCopies {
         } catch (NativeSyntaxException e) {
             throw unreadable(copy.create(), e);
         }
+    }
+
+    /**
+     * The statements that put the woven body of a package in the place of what a module has become.
+     *
+     * @param copies those of its routines
+     * @param standsIn the number of one that can be replaced for a run
+     * @param parameters as the server has them, of such a one
+     */
+    static List<String> woven(
+            Connection connection,
+            MariaPackage of,
+            List<PlacedRoutines.Copy> copies,
+            PlacedRoutines routines,
+            Probe.Detail detail,
+            Function<MariaRoutine, Optional<Integer>> standsIn,
+            Function<MariaRoutine, List<MariaInside.Parameter>> parameters)
+            throws SQLException {
+        Map<MariaRoutine, String> woven = new IdentityHashMap<>();
+        for (MariaPackage.Member member : of.routines()) {
+            Span span = member.routine().span();
+            for (PlacedRoutines.Copy copy : copies) {
+                // One may stand there twice: as SQL calls it, and as a procedure does.
+                List<Mark.Found> own =
+                        copy.marks().stream()
+                                .filter(m -> m.start() >= span.start() && m.end() <= span.end())
+                                .toList();
+                if (!own.isEmpty()) {
+                    woven.put(
+                            member.routine(),
+                            woven(
+                                    connection,
+                                    new PlacedRoutines.Copy(copy.routine(), copy.create(), own),
+                                    member.routine(),
+                                    routines,
+                                    detail,
+                                    standsIn.apply(member.routine()),
+                                    parameters.apply(member.routine())));
+                }
+            }
+        }
+        return List.of(
+                "DROP PACKAGE BODY IF EXISTS " + MariaCode.quoted(of.name()),
+                MariaInside.woven(of, woven));
     }
 
     private static IllegalStateException unreadable(String create, NativeSyntaxException e) {

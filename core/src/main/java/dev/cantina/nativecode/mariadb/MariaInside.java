@@ -337,7 +337,7 @@ final class MariaInside {
     }
 
     /** A package's body with woven routines in it. */
-    private static String woven(MariaPackage of, Map<MariaRoutine, String> routines) {
+    static String woven(MariaPackage of, Map<MariaRoutine, String> routines) {
         Span whole = of.statement().span();
         String text = MariaLoader.withoutDefiner(of.statement());
         StringBuilder woven = new StringBuilder();

@@ -14,8 +14,10 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.Callable;
 
 /** The copies of a project's triggers and functions that MariaDB runs by itself. */
@@ -62,10 +64,15 @@ public final class MariaPlaced implements PlacedCode {
             for (String sql : all) {
                 statement.execute(sql);
             }
+            Set<String> packages = new HashSet<>();
             for (PlacedRoutines.Copy copy : routines.copies()) {
                 Optional<String> sql = woven(copy);
                 if (sql.isPresent()) {
                     statement.execute(sql.get());
+                } else if (packages.add(copy.create())) {
+                    for (String part : packaged(copy.create())) {
+                        statement.execute(part);
+                    }
                 }
             }
         }
@@ -85,6 +92,21 @@ public final class MariaPlaced implements PlacedCode {
                                 woven,
                                 Optional.empty(),
                                 List.of()));
+    }
+
+    /** The routines of a module, which are made anew together. */
+    private List<String> packaged(String create) throws SQLException {
+        Optional<MariaPackage> of = MariaCopies.packaged(create);
+        return of.isEmpty()
+                ? List.of()
+                : MariaCopies.woven(
+                        connection,
+                        of.get(),
+                        routines.copies().stream().filter(c -> c.create().equals(create)).toList(),
+                        routines,
+                        woven,
+                        r -> Optional.empty(),
+                        r -> List.of());
     }
 
     @Override

@@ -322,10 +322,8 @@ public final class MariaTranslation {
         MariaNames names = new MariaNames(bound);
         words.in(names);
         String head = head(symbol, runsInside ? fromInside(symbol) : bare(symbol), bound, words);
-        // Nobody looks into a package's routines.
-        Optional<String> marks = run.filter(k -> symbol.module().isEmpty());
         MariaBody body =
-                new MariaBody(bound, tree.body().get(), words, effects, runsInside, marks, false);
+                new MariaBody(bound, tree.body().get(), words, effects, runsInside, run, false);
         String text = MariaStatementRewriter.tight(body.text());
         if (tree.characteristics().nullOnNull() && symbol.isFunction()) {
             text = orNull(symbol, bound, words, text, body.indent(tree.body().get().span()));
