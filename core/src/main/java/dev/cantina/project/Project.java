@@ -78,29 +78,20 @@ public record Project(
 
     /** The same on another of its databases. */
     public Project on(String other) {
-        return new Project(
-                root,
-                name,
-                fixture,
-                other,
-                databases,
-                limits,
-                silenced,
-                reading,
-                own,
-                imported,
-                same,
-                invariants,
-                clocked);
+        return with(other, clocked);
     }
 
     /** The same, to be opened so that its routines see a time that is set. */
     public Project withClock() {
+        return with(database, true);
+    }
+
+    private Project with(String otherDatabase, boolean withClock) {
         return new Project(
                 root,
                 name,
                 fixture,
-                database,
+                otherDatabase,
                 databases,
                 limits,
                 silenced,
@@ -109,7 +100,7 @@ public record Project(
                 imported,
                 same,
                 invariants,
-                true);
+                withClock);
     }
 
     /**
