@@ -9,6 +9,7 @@ import dev.cantina.project.ProjectException;
 import dev.cantina.project.Workspace;
 import dev.cantina.runtime.Limits;
 import dev.cantina.runtime.Outcome;
+import dev.cantina.runtime.Program;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.Session;
 import dev.cantina.runtime.TableChanges;
@@ -59,7 +60,7 @@ final class OwnTwin implements AutoCloseable {
         if (!testCase.before().isEmpty()) {
             return Optional.of("what is done before is in the standard language");
         }
-        Workspace workspace = workspace(testCase);
+        Workspace workspace = workspace(testCase, true);
         if (testCase.clock().isPresent() && !workspace.database().hasClock()) {
             return Optional.of("its clock can't be set");
         }
@@ -79,34 +80,45 @@ final class OwnTwin implements AutoCloseable {
                 .findFirst();
     }
 
-    private Workspace workspace(TestCase testCase) throws ProjectException {
+    /**
+     * Where a case runs.
+     *
+     * @param clocked whether its routines see the time that the other's see
+     */
+    private Workspace workspace(TestCase testCase, boolean clocked) throws ProjectException {
         String fixture = testCase.fixture().orElse(standard.fixture());
-        Workspace workspace = workspaces.get(fixture);
+        String key = clocked + " " + fixture;
+        Workspace workspace = workspaces.get(key);
         if (workspace == null) {
-            workspace = open(fixture);
+            workspace = Workspace.open(clocked ? own.withClock() : own, standard, fixture);
             try {
                 workspace.database().keep();
             } catch (SQLException e) {
                 workspace.close();
                 throw new ProjectException(own.name() + ": " + e.getMessage());
             }
-            workspaces.put(fixture, workspace);
+            workspaces.put(key, workspace);
         }
         return workspace;
     }
 
-    /** It sees the time that the other sees, unless something there asks the server for it. */
-    private Workspace open(String fixture) throws ProjectException {
+    /**
+     * Runs a case, and takes back what it did. It sees the time that the other sees, unless
+     * something there asks the server for it, and the case does not say what time it is.
+     */
+    ObservedResult run(TestCase testCase) throws ProjectException, SQLException {
         try {
-            return Workspace.open(own.withClock(), standard, fixture);
-        } catch (ProjectException e) {
-            return Workspace.open(own, standard, fixture);
+            return run(testCase, workspace(testCase, true));
+        } catch (Program.UnsoundException e) {
+            if (testCase.clock().isPresent()) {
+                throw e;
+            }
+            return run(testCase, workspace(testCase, false));
         }
     }
 
-    /** Runs a case, and takes back what it did. */
-    ObservedResult run(TestCase testCase) throws ProjectException, SQLException {
-        Workspace there = workspace(testCase);
+    private ObservedResult run(TestCase testCase, Workspace there)
+            throws ProjectException, SQLException {
         Workspace here = cases.workspace(testCase);
         Clock clock = cases.clock(testCase);
         ObservedResult seen = new ObservedResult();
