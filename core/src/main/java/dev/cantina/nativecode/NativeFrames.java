@@ -33,7 +33,15 @@ public record NativeFrames(
 
     @Override
     public Frame frame(int routine) {
-        return new ServerFrame(code.apply(routine), standing);
+        ServerFrame frame = new ServerFrame(code.apply(routine), standing);
+        BoundNative of = bound.apply(routine);
+        // What the routine's own block hides from the start no probe can tell.
+        if (!of.routine().places().isEmpty()) {
+            of.routine().parameters().stream()
+                    .filter(p -> of.told(0).values().stream().noneMatch(t -> t.variable() == p))
+                    .forEach(p -> frame.set(p, NOT_SHOWN));
+        }
+        return frame;
     }
 
     @Override

@@ -21,6 +21,7 @@ import dev.cantina.types.Values;
 import java.io.IOException;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -589,6 +590,39 @@ class MariaProbesTest extends WatchedRoutines {
                         recorder.lines.toString());
             }
         }
+    }
+
+    /** There is no other name for what a block of the routine's own hides. */
+    @Test
+    void aHiddenParameterIsNotShownAsNull() throws Exception {
+        String routine =
+                """
+                CREATE FUNCTION f(p INT, q INT) RETURNS INT BEGIN
+                  DECLARE r INT DEFAULT p + 1;
+                  DECLARE p INT DEFAULT 100;
+                  RETURN p + q + r;
+                END;
+                """;
+        List<Object> seen = new ArrayList<>();
+        Probe probe =
+                new Probe() {
+                    @Override
+                    public void entered(Frame frame) {
+                        frame.session.watchAll(true);
+                        Arrays.fill(frame.watch, (byte) 1);
+                    }
+
+                    @Override
+                    public void reached(Frame frame) {
+                        frame.routine().parameters().forEach(p -> seen.add(frame.get(p)));
+                    }
+                };
+        try (Workspace workspace = open(routine, true);
+                Session session = session(workspace, Optional.of(probe))) {
+            Outcome outcome = run(workspace, session, Map.of("p", 5, "q", 6));
+            assertEquals("112", Values.text(outcome.returned()));
+        }
+        assertEquals("[(not shown), 6]", seen.toString());
     }
 
     /** Names in double quotes, and texts in which a backslash is one ("SQL_MODE"). */
