@@ -204,6 +204,25 @@ class NativeTest {
         assertFalse(trace.contains("cantina_clock"), trace);
 
         cli.write(
+                "routines/any.sql",
+                """
+                CREATE FUNCTION any_of(q text) RETURNS text LANGUAGE plpgsql AS $$
+                DECLARE d text;
+                BEGIN
+                  BEGIN EXECUTE q INTO d; EXCEPTION WHEN OTHERS THEN d := 'taken'; END;
+                  RETURN d;
+                END $$;
+                """);
+        for (String query :
+                List.of("SELECT Now ( )", "SELECT Current_Date", "SELECT date 'today'")) {
+            Cli.Result any =
+                    cli.run("call", "any_of", "q=" + query, "--clock", "2031-10-04 09:30:15");
+            assertTrue(any.out().contains("the time can't be set for a statement"), any.out());
+            assertEquals(0, cli.run("call", "any_of", "q=" + query).code());
+        }
+        String one = cli.run("call", "any_of", "q=SELECT 1", "--clock", "2031-10-04").out();
+        assertTrue(one.contains("gives '1'"), one);
+        cli.write(
                 "routines/today.sql",
                 "CREATE FUNCTION today_is() RETURNS date LANGUAGE plpgsql AS"
                         + " $$ BEGIN RETURN 'today'; END $$;\n");

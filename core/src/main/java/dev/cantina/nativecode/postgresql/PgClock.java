@@ -16,6 +16,8 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.Predicate;
+import java.util.regex.Pattern;
 
 /**
  * Puts a time that can be set in the place of the server's (its documentation, 9.9.5, Current
@@ -85,16 +87,24 @@ final class PgClock {
                     rounded("localtimestamp", "timestamp"),
                     age("timestamptz"),
                     age("timestamp"),
-                    made("age(pg_catalog.xid)", "int4", "STABLE", "pg_catalog.age($1)"));
+                    made("age(pg_catalog.xid)", "int4", "STABLE", "pg_catalog.age($1)"),
+                    "CREATE FUNCTION "
+                            + SCHEMA
+                            + ".checked(pg_catalog.text) RETURNS pg_catalog.text LANGUAGE plpgsql"
+                            + " STABLE AS $f$ BEGIN IF pg_catalog.regexp_replace($1, '"
+                            + SCHEMA
+                            + "[.]\"?\\w+', '', 'g') OPERATOR(pg_catalog.~*)"
+                            + " $r$\\m(current_(date|time|timestamp)|localtime(stamp)?)\\M"
+                            + "|\\m(now|(transaction|statement|clock)_timestamp|timeofday)\\s*\\("
+                            + "|\\mage\\s*\\([^,()]*\\)"
+                            + "|'\\s*(now|today|tomorrow|yesterday)\\M$r$ THEN RAISE EXCEPTION"
+                            + " 'the time can''t be set for a statement that is put together: %', $1"
+                            + " USING ERRCODE = 'assert_failure'; END IF; RETURN $1; END $f$");
 
     /** What is found in the statement that is read. */
     private List<Problem> obstacles = new ArrayList<>();
 
-    /** Texts in it that may be run as statements, wherever one of a project is put together. */
-    private List<Problem> suspects = new ArrayList<>();
-
     private final Map<PgScript.Statement, List<Problem>> ofStatements = new LinkedHashMap<>();
-    private final Map<PgScript.Statement, List<Problem>> ofTexts = new LinkedHashMap<>();
     private final Map<Source, List<PgScript.Statement>> scripts = new LinkedHashMap<>();
     private final Set<String> own = new HashSet<>();
     private final List<PgScript.Statement> all = new ArrayList<>();
@@ -139,11 +149,9 @@ final class PgClock {
             for (PgScript.Statement statement : scripts.getOrDefault(script, List.of())) {
                 TreeMap<Integer, Put> puts = new TreeMap<>();
                 obstacles = new ArrayList<>();
-                suspects = new ArrayList<>();
                 statement(script, statement, puts);
                 puts.values().forEach(p -> rewriting.put(p.place(), p.words()));
                 ofStatements.put(statement, obstacles);
-                ofTexts.put(statement, suspects);
             }
         } catch (NativeSyntaxException e) {
             // The loader says it.
@@ -202,9 +210,6 @@ final class PgClock {
                             found.addAll(problems);
                         }
                     });
-            if (reached.all()) {
-                ofTexts.values().forEach(found::addAll);
-            }
             refuse(text.strip(), found);
         } catch (NativeSyntaxException e) {
             // The server says it.
@@ -290,6 +295,9 @@ final class PgClock {
                 raised &= !token.is(";");
             } else if (token.is("execute")) {
                 executed = routine;
+                if (routine) {
+                    checked(source, tokens, i + 1, puts);
+                }
             } else if (token.is("raise")) {
                 raised = routine;
             } else if (token.kind() == Kind.STRING || token.kind() == Kind.DOLLAR_STRING) {
@@ -323,6 +331,34 @@ final class PgClock {
             }
         }
     }
+
+    /**
+     * A statement that is put together is looked at when it is there: what asks for the time in it
+     * ends the run, and no handler of OTHERS takes that ("PL/pgSQL", 43.6.8).
+     */
+    private static void checked(
+            Source source, List<Token> tokens, int from, Map<Integer, Put> puts) {
+        int depth = 0;
+        int to = from;
+        while (to < tokens.size() && (depth > 0 || ENDS.stream().noneMatch(tokens.get(to)::is))) {
+            depth += tokens.get(to).is("(") || tokens.get(to).is("[") ? 1 : 0;
+            depth -= tokens.get(to).is(")") || tokens.get(to).is("]") ? 1 : 0;
+            to++;
+        }
+        boolean plain =
+                to == from + 1
+                        && (tokens.get(from).kind() == Kind.STRING
+                                || tokens.get(from).kind() == Kind.DOLLAR_STRING);
+        if (to > from && !plain) {
+            int start = tokens.get(from).start();
+            int end = tokens.get(to - 1).end();
+            put(puts, source.span(start, start), SCHEMA + ".checked((");
+            put(puts, source.span(end, end), ")::pg_catalog.text)");
+        }
+    }
+
+    /** What stands behind the expression of EXECUTE. */
+    private static final Set<String> ENDS = Set.of(";", "into", "using", "loop");
 
     /** Whether its texts are for people alone. */
     private static boolean said(List<Token> tokens) {
@@ -375,17 +411,27 @@ final class PgClock {
 
     /** A text that is a moment of the server's where a date or a time is wanted. */
     private void moment(Source source, Token token, boolean said) {
-        String held = token.text().replace("'", "").strip().toLowerCase(Locale.ROOT);
+        Span place = source.span(token.start(), token.end());
+        String text =
+                token.kind() == Kind.DOLLAR_STRING ? inside(source, token).text() : token.text();
+        String held = text.replace("'", "").strip().toLowerCase(Locale.ROOT);
         String first = held.split("\\s", 2)[0];
-        if (!said && MOMENTS.contains(first) && (held.equals(first) || hasTime(held))) {
+        boolean moment = MOMENTS.contains(first) && (held.equals(first) || hasTime(held));
+        // Letters that are written by their numbers may be any.
+        boolean hidden = isEscaped(token) && held.matches("(e|u&).{0,80}") && NUMBERED.test(held);
+        if (!said && (moment || hidden)) {
             obstacles.add(
                     obstacle(
-                            source.span(token.start(), token.end()),
+                            place,
                             "a date or a time made of the text "
                                     + token.text()
-                                    + " is the server's"));
+                                    + (hidden ? " may be" : " is")
+                                    + " the server's"));
         }
     }
+
+    private static final Predicate<String> NUMBERED =
+            Pattern.compile("\\\\[0-9xu+a-f]").asPredicate();
 
     private void text(
             Source source,
@@ -395,7 +441,7 @@ final class PgClock {
             boolean routine,
             Map<Integer, Put> puts)
             throws NativeSyntaxException {
-        if (said || !routine || !asks(token.text())) {
+        if (said || !routine) {
             return;
         }
         Span place = source.span(token.start(), token.end());
@@ -407,11 +453,8 @@ final class PgClock {
                             ? inside(source, token)
                             : source.span(token.start() + 1, token.end() - 1);
             code(source, PgLexer.read(source, body.start(), body.end(), !dollar), false, puts);
-        } else if (executed) {
+        } else if (executed && asks(token.text())) {
             obstacles.add(obstacle(place, "a statement is made of a text with escapes"));
-        } else {
-            suspects.add(
-                    obstacle(place, "this text asks for the time, and may be run as a statement"));
         }
     }
 
@@ -423,6 +466,7 @@ final class PgClock {
     private static boolean asks(String text) {
         String lower = text.toLowerCase(Locale.ROOT);
         return KEYWORDS.stream().anyMatch(lower::contains)
+                || MOMENTS.stream().anyMatch(m -> lower.contains("'" + m + "'"))
                 || FUNCTIONS.stream().anyMatch(f -> calls(lower, f));
     }
 
