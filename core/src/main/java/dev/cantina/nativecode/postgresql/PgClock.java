@@ -169,12 +169,9 @@ final class PgClock {
      * @throws Program.UnsoundException where it, or what it may set off, asks for the server's time
      */
     String sent(String sql) {
-        PgClock typed = new PgClock(List.of(new Source("typed", sql)));
-        String sent =
-                typed.clocked(List.copyOf(typed.scripts.keySet())).stream()
-                        .map(Source::text)
-                        .findFirst()
-                        .orElse(sql);
+        Source source = new Source("typed", sql);
+        PgClock typed = new PgClock(List.of(source));
+        String sent = typed.clocked(source).text();
         List<Problem> found = new ArrayList<>();
         typed.ofStatements.values().forEach(found::addAll);
         refuse(sql.strip(), found);
@@ -184,11 +181,8 @@ final class PgClock {
 
     /** The same of what is only to be looked at, with values that may look like moments. */
     static String looked(String sql) {
-        PgClock typed = new PgClock(List.of(new Source("typed", sql)));
-        return typed.clocked(List.copyOf(typed.scripts.keySet())).stream()
-                .map(Source::text)
-                .findFirst()
-                .orElse(sql);
+        Source source = new Source("typed", sql);
+        return new PgClock(List.of(source)).clocked(source).text();
     }
 
     /**
