@@ -276,16 +276,36 @@ final class FrameInspector {
             throws DebugException {
         int dot = dot(name);
         String whole = (dot < 0 ? name : name.substring(0, dot)).strip();
-        String field = dot < 0 ? "" : bare(name.substring(dot + 1).strip());
+        String behind = dot < 0 ? "" : name.substring(dot + 1).strip();
+        Optional<Variable> plain = named(frame.place().scope(), whole);
+        if (plain.isEmpty() && dot >= 0) {
+            int next = dot(behind);
+            String inside = (next < 0 ? behind : behind.substring(0, next)).strip();
+            Optional<Variable> labelled = frame.labelled(key(whole), key(inside));
+            if (labelled.isPresent()) {
+                String field = next < 0 ? "" : bare(behind.substring(next + 1).strip());
+                return set(session, frame, labelled.get(), name, field, text);
+            }
+        }
         Variable variable =
-                named(frame.place().scope(), whole)
-                        .orElseThrow(
-                                () ->
-                                        new DebugException(
-                                                "there is no variable "
-                                                        + whole
-                                                        + " here; "
-                                                        + known(frame.place().scope())));
+                plain.orElseThrow(
+                        () ->
+                                new DebugException(
+                                        "there is no variable "
+                                                + whole
+                                                + " here; "
+                                                + known(frame.place().scope())));
+        return set(session, frame, variable, name, bare(behind), text);
+    }
+
+    private static Object set(
+            Session session,
+            ServerFrame frame,
+            Variable variable,
+            String name,
+            String field,
+            String text)
+            throws DebugException {
         if (variable.kind() == Variable.Kind.CONSTANT) {
             throw new DebugException(name + " is a constant and can't be changed");
         }
@@ -298,6 +318,12 @@ final class FrameInspector {
         char quote = name.isEmpty() ? ' ' : name.charAt(0);
         boolean quoted = quote == '"' || quote == '`';
         return name.indexOf('.', quoted ? Math.max(0, name.indexOf(quote, 1)) : 0);
+    }
+
+    /** A name as it is told: one without quotes in small letters. */
+    private static String key(String name) {
+        String bare = bare(name);
+        return bare.equals(name) ? name.toLowerCase(Locale.ROOT) : bare;
     }
 
     /** A name without the quotes that a server's language may put around it. */

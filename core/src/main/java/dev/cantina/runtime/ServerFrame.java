@@ -3,6 +3,7 @@ package dev.cantina.runtime;
 import dev.cantina.binding.Variable;
 import dev.cantina.types.SqlType;
 import java.sql.SQLException;
+import java.util.Optional;
 
 /**
  * An activation of a routine that a server runs, as its probes tell of it. Its variables are as
@@ -24,6 +25,16 @@ public final class ServerFrame extends Frame {
          */
         Object set(ServerFrame frame, Variable variable, String field, String expression)
                 throws SQLException;
+
+        /**
+         * The variable that a label and a name tell; empty where the language has no labels for
+         * variables, or none is told by these.
+         *
+         * @param label as it is told, without quotes
+         */
+        default Optional<Variable> labelled(ServerFrame frame, String label, String name) {
+            return Optional.empty();
+        }
 
         /**
          * The value of an expression in the server's language, in the scope of a frame.
@@ -73,6 +84,11 @@ public final class ServerFrame extends Frame {
      */
     public Object set(Variable variable, String field, String expression) throws SQLException {
         return standing.set(this, variable, field, expression);
+    }
+
+    /** The variable that a label and a name tell, which another may hide. */
+    public Optional<Variable> labelled(String label, String name) {
+        return standing.labelled(this, label, name);
     }
 
     /**

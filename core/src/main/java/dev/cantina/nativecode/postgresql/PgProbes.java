@@ -29,6 +29,7 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 /** Follows a call of woven routines: makes frames of what their probes tell. */
@@ -129,17 +130,16 @@ final class PgProbes extends PgFollower {
         if (!row && !field.isEmpty()) {
             throw new SQLException(variable.name() + " has no fields that are known", "42703");
         }
+        String key = toldBy(frame, variable);
         JsonNode said = json(frame, expression);
         Object held;
         if (!row) {
             held = JsonRows.exact(said, variable.type());
-            change(
-                    variable.name(),
-                    said.isNull() ? said : JSON.getNodeFactory().textNode(said.asText()));
+            change(key, said.isNull() ? said : JSON.getNodeFactory().textNode(said.asText()));
         } else {
             SqlType.Row type = (SqlType.Row) variable.type();
             ObjectNode fields = JSON.getNodeFactory().objectNode();
-            if (changed(variable.name()) instanceof ObjectNode before) {
+            if (changed(key) instanceof ObjectNode before) {
                 fields.setAll(before);
             }
             if (!field.isEmpty() && type.fields().stream().noneMatch(f -> f.name().equals(field))) {
@@ -156,7 +156,7 @@ final class PgProbes extends PgFollower {
                     fields.set(field, said);
                 }
             }
-            change(variable.name(), fields);
+            change(key, fields);
             Object[] values = new Object[type.fields().size()];
             Object[] now = (Object[]) frame.get(variable);
             for (int i = 0; i < values.length; i++) {
@@ -170,6 +170,28 @@ final class PgProbes extends PgFollower {
         }
         frame.set(variable, held);
         return held;
+    }
+
+    /** The name that probes tell a variable by: its label's too, where another hides it. */
+    private String toldBy(ServerFrame frame, Variable variable) {
+        return told(frame).entrySet().stream()
+                .filter(one -> one.getValue().variable() == variable)
+                .map(Map.Entry::getKey)
+                .findFirst()
+                .orElse(variable.name());
+    }
+
+    private Map<String, BoundNative.Told> told(ServerFrame frame) {
+        return code.bound(code.routines().indexOf(frame.routine())).told(frame.at);
+    }
+
+    @Override
+    public Optional<Variable> labelled(ServerFrame frame, String label, String name) {
+        return told(frame).values().stream()
+                .filter(one -> PgWeaver.key(one.declared().label()).equals(label))
+                .filter(one -> one.key().equals(name))
+                .map(BoundNative.Told::variable)
+                .findFirst();
     }
 
     @Override
@@ -242,11 +264,10 @@ final class PgProbes extends PgFollower {
 
     /** A FROM clause of one row, which has the variables of a frame that a text may name. */
     private String variables(ServerFrame frame, String expression) {
-        int routine = code.routines().indexOf(frame.routine());
         StringBuilder from = new StringBuilder();
         StringBuilder columns = new StringBuilder();
         Map<String, List<String>> labels = new LinkedHashMap<>();
-        Map<String, BoundNative.Told> told = code.bound(routine).told(frame.at);
+        Map<String, BoundNative.Told> told = told(frame);
         for (Map.Entry<String, BoundNative.Told> one : told.entrySet()) {
             NativeVariable declared = one.getValue().declared();
             Object value = frame.get(one.getValue().variable());

@@ -653,6 +653,63 @@ class PgProbesTest extends WatchedRoutines {
                 String.join(", ", found));
     }
 
+    /** What another hides is changed by its label, and nothing else with it. */
+    @Test
+    void whatIsHiddenIsChangedByItsLabel() throws Exception {
+        String routines =
+                """
+                CREATE FUNCTION f(p int, q int) RETURNS text LANGUAGE plpgsql AS $$
+                <<main>>
+                DECLARE p int := f.p + 1; t text; c CONSTANT int := 4;
+                BEGIN
+                  <<"Sub">> DECLARE p int := 70; c int := 9;
+                  BEGIN
+                    t := p || ' ' || main.p || ' ' || f.p || ' ' || q || ' ' || c || main.c;
+                  END;
+                  RETURN t || ' ' || p || ' ' || f.p;
+                END $$;
+                """;
+        Script script = new Script();
+        List<String> found = new ArrayList<>();
+        script.act =
+                (stop, debugger) -> {
+                    for (String one :
+                            List.of(
+                                    "MAIN . p = p + 1",
+                                    "f.p = main.p + 1000",
+                                    "\"Sub\".p = 5",
+                                    "f.Q = 8",
+                                    "sub.p = 1",
+                                    "main.c = 1",
+                                    "main.nothing = 1",
+                                    "main = 1")) {
+                        String[] both = one.split(" = ");
+                        try {
+                            found.add(both[0] + "=" + debugger.set(stop.frame(), both[0], both[1]));
+                        } catch (DebugException e) {
+                            found.add(both[0] + ": " + e.getMessage().split(";")[0]);
+                        }
+                    }
+                    return Resume.of(Resume.Kind.CONTINUE);
+                };
+        try (Workspace workspace = open(routines)) {
+            Debugger debugger = debugger(workspace, script, false);
+            debugger.pauseAt("f", 7, Optional.empty(), 0, 1);
+            debugger.begin(workspace.program(), Optional.empty());
+            try (Session session = session(workspace, Optional.of(debugger))) {
+                Outcome outcome = run(workspace, session, Map.of("p", 5, "q", 6));
+                assertEquals("5 71 1071 8 94 71 1071", Values.text(outcome.returned()));
+            }
+        }
+        assertEquals(
+                """
+                MAIN . p=71, f.p=1071, "Sub".p=5, f.Q=8, sub.p: there is no variable sub here, \
+                main.c: main.c is a constant and can't be changed, \
+                main.nothing: there is no variable main here, \
+                main: there is no variable main here""",
+                String.join(", ", found));
+    }
+
     /** A name in quotes is exact; one without is in small letters ("Identifiers and Key Words"). */
     @Test
     void aVariableIsSetByItsNameInQuotesToo() throws Exception {
