@@ -180,6 +180,47 @@ class OwnRenameTest {
         assertEquals(lines, lines(dialect, at.replace('~', '\n'), name));
     }
 
+    /** What stands in double quotes is a name or a text, as sql_mode has it ("SQL_MODE"). */
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            quoteCharacter = '~',
+            value = {
+                "ANSI_QUOTES | code/a.sql: 3 3; 1@0",
+                "ANSI | code/a.sql: 3 3; 1@0",
+                "NO_BACKSLASH_ESCAPES | nothing is named here that could have another name; 1@0"
+            })
+    void aNameInTheQuotesOfATextFollowsTheMode(String mode, String expected) throws Exception {
+        String code =
+                """
+                SET sql_mode = '%s';
+                DELIMITER //
+                CREATE PROCEDURE "pour" ("amo" INT, IN b INT) BEGIN SET @x = "amo" + b; END //
+                CREATE PROCEDURE twice (IN "amo" INT)
+                BEGIN CALL "pour"("amo", '"amo"'); END //
+                """
+                        .formatted(mode);
+        Map<String, String> files = Map.of("code/a.sql", code);
+        String found;
+        try {
+            Rename.Change change = change("mariadb", files, "code/a.sql", "(\"a", "litres");
+            found =
+                    change.places().get("code/a.sql").stream()
+                            .sorted(Comparator.comparingInt(Span::start))
+                            .map(span -> " " + span.line())
+                            .reduce("code/a.sql:", String::concat);
+        } catch (ProjectException e) {
+            found = e.getMessage();
+        }
+        OwnState state = new OwnState(ProjectReader.read(folder));
+        OwnAskedText asked = new OwnAskedText(state, new Source("code/a.sql", code));
+        String call =
+                asked.call(code.indexOf(", '"))
+                        .map(c -> c.signatures().size() + "@" + c.argument())
+                        .orElse("");
+        assertEquals(expected == null ? "" : expected.strip(), (found + "; " + call).strip());
+    }
+
     private String refused(Map<String, String> files, String at, String name) {
         return assertThrows(
                         ProjectException.class,

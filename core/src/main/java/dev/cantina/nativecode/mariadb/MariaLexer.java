@@ -84,6 +84,14 @@ final class MariaLexer {
         names = modes.stream().anyMatch(ANSI_QUOTES::contains);
     }
 
+    /** One that reads another stretch in the same modes. */
+    MariaLexer of(int from, int to) {
+        MariaLexer other = new MariaLexer(source, from, to);
+        other.escapes = escapes;
+        other.names = names;
+        return other;
+    }
+
     /** Goes on from another place. */
     void to(int place) {
         at = place;

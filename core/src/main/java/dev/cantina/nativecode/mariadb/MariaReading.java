@@ -132,7 +132,7 @@ public final class MariaReading implements OwnReading {
 
     @Override
     public List<? extends NativeToken> tokens(Source source, int from, int to) {
-        MariaLexer lexer = new MariaLexer(source, from, to);
+        MariaLexer lexer = MariaScript.lexer(source, from, to);
         List<Token> tokens = new ArrayList<>();
         try {
             while (true) {

@@ -54,13 +54,15 @@ public final class MariaScript {
 
     private final Source source;
     private final MariaLexer lexer;
+    private final int end;
     private final List<Statement> statements = new ArrayList<>();
     private List<Token> open = new ArrayList<>();
     private String delimiter = ";";
 
-    private MariaScript(Source source) {
+    private MariaScript(Source source, int end) {
         this.source = source;
-        this.lexer = new MariaLexer(source, 0, source.written().length());
+        this.lexer = new MariaLexer(source, 0, end);
+        this.end = end;
     }
 
     /**
@@ -69,9 +71,21 @@ public final class MariaScript {
      * @throws NativeSyntaxException where something in it has no end
      */
     public static List<Statement> of(Source source) throws NativeSyntaxException {
-        MariaScript script = new MariaScript(source);
+        MariaScript script = new MariaScript(source, source.written().length());
         script.read();
         return script.statements;
+    }
+
+    /** Reads a stretch as what stands before it has the server read texts. */
+    static MariaLexer lexer(Source source, int from, int to) {
+        MariaScript script = new MariaScript(source, from);
+        try {
+            script.read();
+        } catch (NativeSyntaxException e) {
+            // What has no end before it says nothing of the modes.
+            return script.lexer.of(from, to);
+        }
+        return script.lexer.of(from, to);
     }
 
     private void read() throws NativeSyntaxException {
@@ -80,7 +94,7 @@ public final class MariaScript {
         while (true) {
             lexer.skip();
             int at = lexer.at();
-            if (at >= text.length()) {
+            if (at >= end) {
                 break;
             }
             if (open.isEmpty() && text.regionMatches(true, at, "delimiter", 0, 9)) {
