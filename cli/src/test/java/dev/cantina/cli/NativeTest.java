@@ -307,6 +307,94 @@ class NativeTest {
         assertTrue(call.contains(postgres ? "c 'ab   '" : "c 'ab'"), call);
     }
 
+    /** PostgreSQL, "Polymorphic Types": what is handed in decides them, one for all of them. */
+    @Test
+    void polymorphicParametersTakeWhatIsHandedIn() throws IOException {
+        Cli cli = new Cli(temporary.resolve("poly"));
+        cli.write("cantina.yaml", "project: poly\ndialect: postgresql\ndatabase: private\n");
+        cli.write(
+                "routines/p.sql",
+                """
+                CREATE FUNCTION kind(a anyelement, b anyelement DEFAULT NULL) RETURNS text
+                LANGUAGE plpgsql AS $$
+                BEGIN
+                  RETURN pg_typeof(a) || ' ' || COALESCE(b::text, '-');
+                END $$;
+                CREATE FUNCTION first_of(a anyarray) RETURNS anyelement LANGUAGE plpgsql AS $$
+                BEGIN
+                  RETURN a[1];
+                END $$;
+                CREATE FUNCTION twice(a anycompatible, OUT one anycompatible, OUT many anycompatiblearray)
+                LANGUAGE plpgsql AS $$
+                BEGIN
+                  one := a; many := ARRAY[a, a];
+                END $$;
+                CREATE PROCEDURE swap(INOUT a anyelement, INOUT b anyelement)
+                LANGUAGE plpgsql AS $$
+                DECLARE t a%TYPE := a;
+                BEGIN
+                  a := b; b := t;
+                END $$;
+                CREATE FUNCTION empty(a anyrange) RETURNS boolean LANGUAGE plpgsql AS $$
+                BEGIN
+                  RETURN isempty(a);
+                END $$;
+                """);
+        for (String[] one :
+                List.of(
+                        new String[] {"a=5", "integer -"},
+                        new String[] {"a=5000000000", "bigint -"},
+                        new String[] {"a=5000000000000000000000", "numeric -"},
+                        new String[] {"a=5", "b=-0.5", "numeric -0.5"},
+                        new String[] {"a=.5", "b=7", "numeric 7"},
+                        new String[] {"a=True", "boolean -"},
+                        new String[] {"a=true", "b=1", "text 1"},
+                        new String[] {"a=NULL", "text -"},
+                        new String[] {"a=5 l", "text -"})) {
+            List<String> line = new java.util.ArrayList<>(List.of("call", "kind"));
+            line.addAll(List.of(one).subList(0, one.length - 1));
+            String out = cli.run(line.toArray(String[]::new)).out();
+            assertTrue(out.contains("gives '" + one[one.length - 1] + "'\n"), line + out);
+        }
+        cli.write(
+                "cases/p.yaml",
+                """
+                routine: first_of
+                cases:
+                  - case: numbers
+                    pass: { a: [3, 4] }
+                    returns: 3
+                  - case: texts
+                    pass: { a: [x y, null] }
+                    returns: x y
+                  - case: an empty one
+                    pass: { a: [] }
+                    returns: null
+                  - case: twice
+                    routine: twice
+                    pass: { a: 7 }
+                    returns: { one: 7, many: [7, 7] }
+                  - case: swapped
+                    routine: swap
+                    pass: { a: 1.5, b: 2 }
+                    returns: { a: 2, b: 1.5 }
+                """);
+        Cli.Result test = cli.run("test");
+        assertEquals(0, test.code(), test.out());
+        String trace = cli.run("trace", "swap", "a=1", "b=2").out();
+        inOrder(
+                trace,
+                List.of(
+                        "swap(a '1', b '2')",
+                        "a := b;",
+                        "b := t;",
+                        "b '2' → 1",
+                        "swap gives a '2', b 1"));
+        assertFalse(trace.contains("'2' → 2"), trace);
+        Cli.Result range = cli.run("call", "empty", "a=[1,2)");
+        assertTrue(range.out().contains("42804  a parameter is of type anyrange"), range.out());
+    }
+
     @Test
     void aScriptRunsInTheServersOwnWords() throws IOException {
         Cli cli = demo("postgresql");

@@ -14,6 +14,7 @@ import dev.cantina.runtime.ServerRoutines.ServerRun;
 import dev.cantina.runtime.StandingServer;
 import dev.cantina.types.Condition;
 import dev.cantina.types.ConditionException;
+import dev.cantina.types.Values;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
@@ -579,7 +580,9 @@ public abstract class ProbeFollower implements ServerFrame.Standing, StandingSer
 
     /** Whether a value is one that a probe has told in the server's own words. */
     private static boolean isSame(Object told, Object read) {
-        return told instanceof String && read instanceof Object[]
+        return told instanceof String text
+                        && read != null
+                        && (read instanceof Object[] || text.equals(Values.text(read)))
                 || told instanceof Double a
                         && read instanceof Double b
                         && a.floatValue() == b.floatValue();

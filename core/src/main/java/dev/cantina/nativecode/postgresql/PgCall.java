@@ -56,7 +56,26 @@ final class PgCall {
         }
     }
 
+    private PgPolymorphic polymorphic(Object[] values) throws SQLException {
+        List<String> types = new ArrayList<>();
+        List<Object> given = new ArrayList<>();
+        int parameter = 0;
+        for (int i = 0; i < one.types().size() && parameter < values.length; i++) {
+            char mode = one.modes().get(i);
+            if (mode == 't') {
+                continue;
+            }
+            Object value = values[parameter++];
+            if (mode != 'o' && value != ServerRoutines.OMITTED) {
+                types.add(one.types().get(i));
+                given.add(value);
+            }
+        }
+        return PgPolymorphic.of(types, given);
+    }
+
     private void arguments(Object[] values) throws SQLException {
+        PgPolymorphic polymorphic = polymorphic(values);
         boolean named = false;
         int parameter = 0;
         for (int i = 0; i < one.types().size(); i++) {
@@ -83,12 +102,16 @@ final class PgCall {
                 continue;
             }
             String name = one.names().get(i);
-            String as = "CAST(? AS " + one.types().get(i) + ")";
+            String type = one.types().get(i);
+            String as = "CAST(? AS " + polymorphic.type(type) + ")";
             texts.add(
                     (mode == 'v' ? "VARIADIC " : "")
                             + (named && !name.isEmpty() ? PgCode.quoted(name) + " => " : "")
                             + as);
-            if (value instanceof Object[] elements && symbol.type() instanceof SqlType.Array) {
+            if (PgPolymorphic.is(type)) {
+                sent.add(PgPolymorphic.sent(type, value));
+            } else if (value instanceof Object[] elements
+                    && symbol.type() instanceof SqlType.Array) {
                 String element = one.types().get(i).replaceFirst("\\[\\]$", "");
                 sent.add(connection.createArrayOf(element, elements));
             } else {
@@ -113,7 +136,7 @@ final class PgCall {
         }
         if (one.returns() == PgCode.Returns.VALUE) {
             SqlType type =
-                    routine.isOnServer()
+                    routine.isOnServer() || PgPolymorphic.is(one.returnType())
                             ? database.typeOf(result.getMetaData(), 1)
                             : routine.returns().orElseThrow();
             after[after.length - 1] = database.read(result, 1, type);
@@ -123,11 +146,17 @@ final class PgCall {
             return;
         }
         int column = 0;
+        List<String> declared = new ArrayList<>();
+        for (int i = 0; i < one.types().size(); i++) {
+            if (one.modes().get(i) != 't') {
+                declared.add(one.types().get(i));
+            }
+        }
         for (int i = 0; i < routine.parameters().size(); i++) {
             if (routine.parameters().get(i).mode().isOutput()) {
                 column++;
                 SqlType type =
-                        routine.isOnServer()
+                        routine.isOnServer() || PgPolymorphic.is(declared.get(i))
                                 ? database.typeOf(result.getMetaData(), column)
                                 : routine.parameters().get(i).type();
                 after[i] = database.read(result, column, type);

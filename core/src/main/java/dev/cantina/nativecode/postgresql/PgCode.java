@@ -486,6 +486,9 @@ public final class PgCode implements ServerCode {
 
     /** The type of a parameter by what the server shows of it. */
     static SqlType type(String shown) {
+        if (shown.equals("anyarray") || shown.equals("anycompatiblearray")) {
+            return type("text[]");
+        }
         boolean array = shown.endsWith("[]");
         String bare = array ? shown.substring(0, shown.length() - 2) : shown;
         String name =
