@@ -267,6 +267,41 @@ public final class NativeAdvice {
         }
     }
 
+    /**
+     * FORMAT puts in as it is what stands for {@code %s}, with a place and a width or without
+     * ("String Functions and Operators", format).
+     */
+    private static boolean putsInAsWritten(List<Word> all, int at) {
+        boolean format =
+                all.get(at).text().equals("format")
+                        && at + 2 < all.size()
+                        && all.get(at + 1).text().equals("(");
+        String pattern = format ? all.get(at + 2).text() : "";
+        for (int i = pattern.indexOf('%'); i >= 0; i = pattern.indexOf('%', i + 1)) {
+            int end = i + 1;
+            while (end < pattern.length() && "0123456789$-*".indexOf(pattern.charAt(end)) >= 0) {
+                end++;
+            }
+            if (end < pattern.length() && pattern.charAt(end) == 's') {
+                return true;
+            }
+            i = end < pattern.length() && pattern.charAt(end) == '%' ? end : i;
+        }
+        return false;
+    }
+
+    /** The last word of a function's arguments; the function where it has none. */
+    private static int behindArguments(List<Word> all, int function) {
+        int depth = 0;
+        for (int i = function + 1; i < all.size(); i++) {
+            depth += all.get(i).text().equals("(") ? 1 : all.get(i).text().equals(")") ? -1 : 0;
+            if (depth <= 0) {
+                return i;
+            }
+        }
+        return function;
+    }
+
     private void concatenates(NativeStatement s) {
         Span head =
                 s.kind() == Kind.SIMPLE
@@ -295,17 +330,20 @@ public final class NativeAdvice {
         }
         boolean joined = false;
         for (int i = from; i < all.size(); i++) {
-            joined |= all.get(i).text().equals("||") || all.get(i).text().equals("concat");
+            joined |=
+                    all.get(i).text().equals("||")
+                            || all.get(i).text().equals("concat")
+                            || putsInAsWritten(all, i);
         }
         for (int i = from; joined && i < all.size(); i++) {
             if (all.get(i).text().equals("using")) {
                 return;
             }
-            boolean safe =
-                    i > 1
-                            && all.get(i - 1).text().equals("(")
-                            && SAFE.contains(all.get(i - 2).text());
-            if (all.get(i).name() && textParameters.contains(all.get(i).text()) && !safe) {
+            if (SAFE.contains(all.get(i).text()) && !putsInAsWritten(all, i)) {
+                i = behindArguments(all, i);
+                continue;
+            }
+            if (all.get(i).name() && textParameters.contains(all.get(i).text())) {
                 add(
                         s.span(),
                         "concatenated-sql",

@@ -285,9 +285,21 @@ class OwnWorkspaceTest {
         String end = ";\nEND $$;\n";
         assertEquals(
                 List.of("concatenated-sql:2"), advice(head + "EXECUTE 'DELETE FROM ' || t" + end));
+        for (String open :
+                List.of(
+                        "EXECUTE 'DELETE FROM ' || quote_ident('a') || t",
+                        "EXECUTE 'DELETE FROM ' || quote_ident(upper(t)) || lower(t)",
+                        "EXECUTE format('DELETE FROM %I WHERE %s', 'a', t)",
+                        "EXECUTE FORMAT ( 'DELETE FROM %1$s', t)",
+                        "EXECUTE format('DELETE FROM %-10s', t) USING 1")) {
+            assertEquals(List.of("concatenated-sql:2"), advice(head + open + end), open);
+        }
         for (String safe :
                 List.of(
                         "EXECUTE 'DELETE FROM ' || quote_ident(t)",
+                        "EXECUTE 'DELETE FROM ' || quote_ident('x_' || lower(t)) || ' WHERE TRUE'",
+                        "EXECUTE 'SELECT ' || quote_nullable (left(t, 2)) || quote_literal(t)",
+                        "EXECUTE format('SELECT %L || ''%%s''', t)",
                         "EXECUTE format('DELETE FROM %I', t)",
                         "EXECUTE 'DELETE FROM cat WHERE id = ' || n",
                         "EXECUTE 'DELETE FROM cat WHERE name = $1' USING 'x' || t",
