@@ -8,6 +8,7 @@ import dev.cantina.drafting.CaseDrafts;
 import dev.cantina.drafting.Draft;
 import dev.cantina.drafting.StubDraft;
 import dev.cantina.drafting.TableDrafts;
+import dev.cantina.drafting.YamlText;
 import dev.cantina.project.Project;
 import dev.cantina.project.ProjectException;
 import dev.cantina.project.ProjectReader;
@@ -353,6 +354,15 @@ final class DraftCommand implements Command {
                                 + (drafted.outOfTime()
                                         ? "; time ran out, --seconds N gives more"
                                         : ""));
+        for (Map<String, Object> arguments : drafted.unsteady()) {
+            call.screen()
+                    .note(
+                            "left out, since of two runs one ended in a condition and the other did"
+                                    + " not: "
+                                    + routine.name()
+                                    + " with "
+                                    + YamlText.of(arguments));
+        }
         if (!drafted.unreached().isEmpty()) {
             call.screen()
                     .note(

@@ -21,9 +21,18 @@ import java.util.Set;
  * judge. The same routine on the same rows gives the same cases, unless time runs out.
  */
 public final class CaseDrafts {
-    /** What was drafted. */
+    /**
+     * What was drafted.
+     *
+     * @param unsteady arguments of calls that end in a condition in one run and not in another
+     */
     public record Drafted(
-            String text, int cases, int tried, List<Integer> unreached, boolean outOfTime) {}
+            String text,
+            int cases,
+            int tried,
+            List<Integer> unreached,
+            boolean outOfTime,
+            List<Map<String, Object>> unsteady) {}
 
     private static final int MOST_CASES = 40;
 
@@ -89,7 +98,7 @@ public final class CaseDrafts {
 
     private Drafted written(List<ArgumentSearch.Run> kept) throws ProjectException {
         Map<String, Object> base = kept.isEmpty() ? Map.of() : kept.get(0).arguments();
-        return new Drafted(
+        SeenCases.Written file =
                 SeenCases.of(
                         "# Drafted from what was seen. Judge each case: what is right is moved out from\n"
                                 + "# under seen:, and what is not right is a mistake that was found.\n",
@@ -99,10 +108,13 @@ public final class CaseDrafts {
                         kept,
                         base,
                         search,
-                        second),
-                kept.size(),
+                        second);
+        return new Drafted(
+                file.text(),
+                kept.size() - file.unsteady().size(),
                 search.runs().size(),
                 search.unreached(),
-                search.isOutOfTime());
+                search.isOutOfTime(),
+                file.unsteady());
     }
 }

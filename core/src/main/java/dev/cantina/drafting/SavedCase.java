@@ -55,27 +55,40 @@ public record SavedCase(List<String> before, List<Call> calls) {
                     .flatMap(String::lines)
                     .forEach(l -> head.append("      ").append(l).append('\n'));
         }
-        List<Object> seen = seen(project, head + text(List.of()), runners);
+        List<Map<String, Object>> seen = seen(project, head + text(List.of()), runners);
         return head + text(seen);
     }
 
-    private List<Object> seen(Project project, String text, Supplier<CaseRunner> runners)
+    private List<Map<String, Object>> seen(
+            Project project, String text, Supplier<CaseRunner> runners)
             throws ProjectException, SQLException {
         CaseFiles.Found found = CaseFiles.read(project, new Source("the case", text));
         if (!found.broken().isEmpty()) {
             throw new ProjectException(found.broken().get(0).problem().orElseThrow());
         }
         TestCase one = found.cases().get(0);
-        List<Object> seen = new ArrayList<>();
+        List<Map<String, Object>> seen = new ArrayList<>();
         for (int turn = 0; turn < 2; turn++) {
             try (CaseRunner runner = runners.get()) {
                 List<CaseRunner.Called> called = runner.calls(one);
                 for (int i = 0; i < called.size(); i++) {
-                    Object outcome = SeenOutcome.of(called.get(i).outcome());
+                    Map<String, Object> outcome = SeenOutcome.of(called.get(i).outcome());
                     if (turn == 0) {
                         seen.add(outcome);
                     } else {
-                        seen.set(i, SeenOutcome.common(seen.get(i), outcome));
+                        String routine = calls.get(i).routine;
+                        seen.set(
+                                i,
+                                SeenOutcome.expected(seen.get(i), outcome)
+                                        .orElseThrow(
+                                                () ->
+                                                        new ProjectException(
+                                                                "two runs of "
+                                                                        + routine
+                                                                        + " came to different ends,"
+                                                                        + " one of them in a"
+                                                                        + " condition: no case can"
+                                                                        + " expect both")));
                     }
                 }
             }
@@ -84,13 +97,13 @@ public record SavedCase(List<String> before, List<Call> calls) {
     }
 
     /** The calls, with what was seen of each; without where nothing was yet. */
-    private String text(List<Object> seen) {
+    private String text(List<Map<String, Object>> seen) {
         StringBuilder text = new StringBuilder();
         if (calls.size() == 1) {
             text.append("    pass: ").append(YamlText.of(calls.get(0).pass)).append('\n');
             if (!seen.isEmpty()) {
                 text.append("    seen:\n");
-                seen((Map<?, ?>) seen.get(0), "      ", text);
+                seen(seen.get(0), "      ", text);
             }
             return text.toString();
         }
@@ -103,7 +116,7 @@ public record SavedCase(List<String> before, List<Call> calls) {
                     .append('\n');
             if (!seen.isEmpty()) {
                 text.append("        seen:\n");
-                seen((Map<?, ?>) seen.get(i), "          ", text);
+                seen(seen.get(i), "          ", text);
             }
         }
         return text.toString();

@@ -197,6 +197,43 @@ public final class SeenOutcome {
                 : YamlText.of(value);
     }
 
+    /**
+     * What a case may expect of a call after two runs of it: of values that differ, any; of what
+     * has another shape in each, such as rows that only one gives, nothing.
+     *
+     * @return empty where only one of them ends in a condition: nothing is to be expected of it
+     */
+    public static Optional<Map<String, Object>> expected(
+            Map<String, Object> one, Map<String, Object> other) {
+        if (one.containsKey("raises") != other.containsKey("raises")) {
+            return Optional.empty();
+        }
+        Map<String, Object> all = new LinkedHashMap<>();
+        one.forEach(
+                (key, value) -> {
+                    if (other.containsKey(key) && isOneShape(value, other.get(key))) {
+                        all.put(key, common(value, other.get(key)));
+                    }
+                });
+        return Optional.of(all);
+    }
+
+    private static boolean isOneShape(Object one, Object other) {
+        if (one == YamlText.ANY || other == YamlText.ANY) {
+            return true;
+        }
+        if (one instanceof Map<?, ?> a && other instanceof Map<?, ?> b) {
+            return a.keySet().equals(b.keySet())
+                    && a.keySet().stream().allMatch(k -> isOneShape(a.get(k), b.get(k)));
+        }
+        if (one instanceof List<?> a && other instanceof List<?> b) {
+            return a.size() == b.size()
+                    && IntStream.range(0, a.size()).allMatch(i -> isOneShape(a.get(i), b.get(i)));
+        }
+        return !(one instanceof Map<?, ?> || one instanceof List<?>)
+                && !(other instanceof Map<?, ?> || other instanceof List<?>);
+    }
+
     /** What two runs have in common; what differs between them may be anything. */
     public static Object common(Object one, Object other) {
         if (one instanceof Map<?, ?> a

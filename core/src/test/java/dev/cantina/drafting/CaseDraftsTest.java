@@ -17,7 +17,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.LocalDateTime;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -314,5 +316,51 @@ class CaseDraftsTest {
             assertEquals(text + "k", one.name());
             assertEquals(text, ((dev.cantina.project.YamlNode.Scalar) one.before().get(0)).value());
         }
+    }
+
+    private static Map<String, Object> seen(Object... all) {
+        Map<String, Object> seen = new LinkedHashMap<>();
+        for (int i = 0; i < all.length; i += 2) {
+            seen.put((String) all[i], all[i + 1]);
+        }
+        return seen;
+    }
+
+    /** What a case file can't say of two runs that differ is left out of it. */
+    @Test
+    void ofTwoRunsThatDifferACaseExpectsWhatItCanSay() {
+        Map<String, Object> one =
+                seen("returns", 1, "says", List.of("a", "b"), "data", "untouched", "results", 1);
+        assertEquals(Optional.of(one), SeenOutcome.expected(one, one));
+        assertEquals(
+                Optional.of(seen("returns", YamlText.ANY, "says", List.of("a", YamlText.ANY))),
+                SeenOutcome.expected(
+                        one,
+                        seen(
+                                "returns",
+                                null,
+                                "says",
+                                List.of("a", "c"),
+                                "data",
+                                Map.of("tank", Map.of("added", 1)))));
+        assertEquals(
+                Optional.of(seen("returns", 1, "data", "untouched", "results", 1)),
+                SeenOutcome.expected(
+                        one,
+                        seen(
+                                "returns",
+                                1,
+                                "says",
+                                List.of("a"),
+                                "data",
+                                "untouched",
+                                "results",
+                                1)));
+        Map<String, Object> raises = seen("raises", Map.of("sqlstate", "45001"));
+        assertEquals(
+                Optional.of(seen("raises", Map.of("sqlstate", YamlText.ANY))),
+                SeenOutcome.expected(raises, seen("raises", Map.of("sqlstate", "45002"))));
+        assertEquals(Optional.empty(), SeenOutcome.expected(one, raises));
+        assertEquals(Optional.empty(), SeenOutcome.expected(raises, one));
     }
 }
