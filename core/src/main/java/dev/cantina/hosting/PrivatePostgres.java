@@ -209,15 +209,36 @@ final class PrivatePostgres extends PrivateServer {
                 is ? "GRANT " + group + " TO " + member : "REVOKE " + group + " FROM " + member);
     }
 
+    /** The administrator's connection, for as long as a project may want more of him. */
+    private Connection administrator;
+
     private void administer(int port, String... statements) throws SQLException {
-        try (Connection connection =
-                        ServerConnection.open(address(port, "postgres", true), state());
-                Statement statement = connection.createStatement()) {
+        if (administrator == null) {
+            administrator = ServerConnection.open(address(port, "postgres", true), state());
+        }
+        try (Statement statement = administrator.createStatement()) {
             statement.setEscapeProcessing(false);
             for (String sql : statements) {
                 statement.execute(sql);
             }
-            connection.commit();
+            administrator.commit();
+        } catch (SQLException e) {
+            left();
+            throw e;
+        }
+    }
+
+    @Override
+    protected void left() {
+        try {
+            if (administrator != null) {
+                administrator.close();
+            }
+        } catch (SQLException e) {
+            // The server is gone, and the connection with it.
+            return;
+        } finally {
+            administrator = null;
         }
     }
 }

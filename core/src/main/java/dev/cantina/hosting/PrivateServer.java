@@ -371,6 +371,7 @@ public abstract class PrivateServer {
 
                     @Override
                     public void close() {
+                        left();
                         try {
                             lock.get().channel().close();
                         } catch (IOException e) {
@@ -412,6 +413,9 @@ public abstract class PrivateServer {
     protected void role(int port, String name, boolean inherits) throws SQLException {
         throw new SQLException("no roles can be made on the private " + title(), "0A000");
     }
+
+    /** A lease is given back: what was held for it goes. */
+    protected void left() {}
 
     /** See {@link Lease#member}. */
     protected void member(int port, String role, String of, boolean is) throws SQLException {

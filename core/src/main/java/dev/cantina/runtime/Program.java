@@ -100,8 +100,17 @@ public final class Program {
      * @throws SQLException where the connection is broken
      */
     public boolean expectWatching(Probe.Detail detail) throws SQLException {
+        return expectWatching(Optional.of(detail));
+    }
+
+    /**
+     * The same where routines may only be replaced.
+     *
+     * @param detail empty where nobody watches
+     */
+    public boolean expectWatching(Optional<Probe.Detail> detail) throws SQLException {
         if (placed.isPresent()) {
-            return placed.get().expect(detail);
+            return placed.get().expect(detail.orElse(Probe.Detail.HOLD));
         }
         return onServer.isPresent() && onServer.get().expect(detail);
     }

@@ -34,10 +34,10 @@ public interface ServerRoutines {
      * Somebody is going to watch runs, before any row is changed: what has to stand for that is
      * made now, where it can't be made later.
      *
-     * @param detail how much the probe wants
-     * @return whether something was made that ends the transaction
+     * @param detail how much the probe wants; empty where routines are only replaced
+     * @return whether something was made that is to be kept with the rows
      */
-    default boolean expect(Probe.Detail detail) throws SQLException {
+    default boolean expect(Optional<Probe.Detail> detail) throws SQLException {
         return false;
     }
 

@@ -104,10 +104,7 @@ public final class CaseRunner implements AutoCloseable {
             }
             Workspace workspace = workspace(testCase);
             boolean watched = probe.isPresent() || testCase.standIns().isPresent();
-            if (watched
-                    && workspace
-                            .program()
-                            .expectWatching(probe.map(Probe::detail).orElse(Probe.Detail.HOLD))) {
+            if (watched && workspace.program().expectWatching(probe.map(Probe::detail))) {
                 workspace.database().keep();
             }
             if (testCase.clock().isPresent() && !workspace.database().hasClock()) {

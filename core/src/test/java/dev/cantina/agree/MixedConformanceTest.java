@@ -161,7 +161,7 @@ class MixedConformanceTest {
                     return false;
                 }
                 database.install(catalog);
-                code.expect(record.detail());
+                code.expect(java.util.Optional.of(record.detail()));
                 WatchedHostedTest.run(program, database, record, way, section.lines());
                 return true;
             }

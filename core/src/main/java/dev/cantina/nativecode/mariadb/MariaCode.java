@@ -233,7 +233,8 @@ public final class MariaCode implements ServerCode {
 
     /** Woven copies can't be made inside a transaction, so they are made before one begins. */
     @Override
-    public boolean expect(Probe.Detail detail) throws SQLException {
+    public boolean expect(Optional<Probe.Detail> wanted) throws SQLException {
+        Probe.Detail detail = wanted.orElse(Probe.Detail.HOLD);
         if (woven && detail == weaving) {
             return false;
         }

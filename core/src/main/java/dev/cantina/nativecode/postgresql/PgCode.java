@@ -126,6 +126,7 @@ public final class PgCode implements ServerCode {
     private final Map<String, String> domains = new HashMap<>();
 
     private final Connector connector;
+    private final PgWeaving weaving;
     private Connection controller;
     private PgCommits commits;
     private PgInside inside;
@@ -135,6 +136,7 @@ public final class PgCode implements ServerCode {
     public PgCode(Connection connection, Connector connector) {
         this.connection = connection;
         this.connector = connector;
+        this.weaving = new PgWeaving(connection, this);
         this.loader = new PgLoader(connection, connector);
     }
 
@@ -183,6 +185,26 @@ public final class PgCode implements ServerCode {
         List<String> woven = new ArrayList<>(inside().woven(detail, without));
         standard.ifPresent(s -> woven.addAll(s.woven(detail, without)));
         return woven;
+    }
+
+    /** All routines as they were before anybody wove them. */
+    List<String> unwoven(Set<Known> without) {
+        List<String> unwoven = new ArrayList<>(inside().unwoven(without));
+        standard.ifPresent(s -> unwoven.addAll(s.unwoven(without)));
+        return unwoven;
+    }
+
+    /**
+     * What is woven now stays as long as what is kept, so that not every run has to: of a project
+     * with hundreds of routines that is most of its time.
+     */
+    @Override
+    public boolean expect(Optional<Probe.Detail> detail) throws SQLException {
+        return detail.isPresent() && weaving.become(detail, Map.of());
+    }
+
+    PgWeaving weaving() {
+        return weaving;
     }
 
     private boolean isStandard(Known one) {
@@ -610,6 +632,7 @@ public final class PgCode implements ServerCode {
                     .watch(statement, call, after, reading);
             return;
         }
+        weaving.leave();
         try {
             ProbeFollower.plain(call, reading);
         } finally {

@@ -59,6 +59,9 @@ abstract class PgFollower extends ProbeFollower {
     private static final long PAUSE_NANOS = 20_000;
     private static final long LONG_PAUSE_NANOS = 500_000;
 
+    /** By which the helpers are known to be there. */
+    static final String STOP = "pg_temp.cantina_stop(bigint,int,bigint,jsonb)";
+
     /** What stands in the session's own temporary schema for as long as the transaction. */
     static final List<String> HELPERS =
             List.of(
@@ -245,9 +248,7 @@ abstract class PgFollower extends ProbeFollower {
             setup.setEscapeProcessing(false);
             boolean there;
             try (ResultSet row =
-                    setup.executeQuery(
-                            "SELECT to_regprocedure('pg_temp.cantina_stop(bigint,int,bigint,jsonb)')"
-                                    + " IS NOT NULL")) {
+                    setup.executeQuery("SELECT to_regprocedure('" + STOP + "') IS NOT NULL")) {
                 row.next();
                 there = row.getBoolean(1);
             }

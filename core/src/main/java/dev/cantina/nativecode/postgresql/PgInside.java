@@ -174,6 +174,20 @@ final class PgInside {
         return woven;
     }
 
+    /** The routines as they are written. */
+    List<String> unwoven(Set<PgCode.Known> without) {
+        return all.stream()
+                .filter(one -> !without.contains(one.known))
+                .map(one -> one.known.written().span())
+                .map(
+                        span ->
+                                PgWeaver.replacing(
+                                        span.source()
+                                                .written()
+                                                .substring(span.start(), span.end())))
+                .toList();
+    }
+
     /** The statements that can set off no routine, where somebody wants the order alone. */
     private QuietStatements.Quiet quiet(Inside one, Probe.Detail detail) {
         if (detail != Probe.Detail.ORDER) {

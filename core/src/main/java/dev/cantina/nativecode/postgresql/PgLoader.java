@@ -11,7 +11,6 @@ import java.io.IOException;
 import java.io.StringReader;
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.sql.Savepoint;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -106,31 +105,46 @@ final class PgLoader extends ScriptLoader<PgScript.Statement> {
             return Optional.of(
                     new Failure(MISSING.contains(e.getSQLState()), problem(statement, e)));
         }
-        Savepoint mark = connection.setSavepoint();
-        try (Statement sent = connection.createStatement()) {
-            sent.setEscapeProcessing(false);
+        try {
             if (statement.data().isPresent()) {
-                connection
-                        .unwrap(PGConnection.class)
-                        .getCopyAPI()
-                        .copyIn(statement.span().text(), new StringReader(statement.data().get()));
+                copy(statement.span().text(), statement.data().get());
             } else {
-                sent.execute(statement.span().text());
+                // One message for the three: there may be thousands.
+                execute(MARK + ";" + statement.span().text() + "\n;" + RELEASE);
             }
-            connection.releaseSavepoint(mark);
             PgRoutine.of(statement).ifPresent(routines::add);
             return Optional.empty();
         } catch (SQLException e) {
             if (connection.isClosed()) {
                 throw e;
             }
-            connection.rollback(mark);
-            connection.releaseSavepoint(mark);
+            execute("ROLLBACK TO SAVEPOINT cantina_load;" + RELEASE);
             return Optional.of(
                     new Failure(MISSING.contains(e.getSQLState()), problem(statement, e)));
+        }
+    }
+
+    private static final String MARK = "SAVEPOINT cantina_load";
+    private static final String RELEASE = "RELEASE SAVEPOINT cantina_load";
+
+    private void execute(String sql) throws SQLException {
+        try (Statement sent = connection.createStatement()) {
+            sent.setEscapeProcessing(false);
+            sent.execute(sql);
+        }
+    }
+
+    private void copy(String statement, String data) throws SQLException {
+        execute(MARK);
+        try {
+            connection
+                    .unwrap(PGConnection.class)
+                    .getCopyAPI()
+                    .copyIn(statement, new StringReader(data));
         } catch (IOException e) {
             throw new SQLException(e);
         }
+        execute(RELEASE);
     }
 
     /** The whole is one transaction, whatever a script says of its own. */

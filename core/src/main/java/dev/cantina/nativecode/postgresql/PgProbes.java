@@ -58,19 +58,21 @@ final class PgProbes extends PgFollower {
 
     @Override
     protected void weave(Statement setup) throws SQLException {
-        Set<PgCode.Known> without = new HashSet<>();
+        Map<PgCode.Known, String> stubs = new LinkedHashMap<>();
         if (run.standIn().isPresent()) {
             for (RoutineSymbol one : replaced(code.callable())) {
-                setup.execute(
+                stubs.put(
+                        code.known(one),
                         PgStandIns.stub(connection, code.known(one), code.callable().indexOf(one)));
-                without.add(code.known(one));
             }
         }
-        if (run.probe().isPresent()) {
-            for (String woven : code.woven(detail.get(), without)) {
-                setup.execute(woven);
-            }
-        }
+        code.weaving().become(run.probe().flatMap(p -> detail), stubs);
+    }
+
+    /** What the routines tell is looked at before each call. */
+    @Override
+    protected boolean isOutdated() {
+        return true;
     }
 
     @Override

@@ -165,11 +165,18 @@ final class PgRoles {
                 throw new SQLException("role \"" + one + "\" does not exist", "42704");
             }
         }
-        members.add(new Member(role, of));
-        if (!known().contains(new Member(role, of))) {
+        Member member = new Member(role, of);
+        members.add(member);
+        if (there == null) {
+            there = known();
+        }
+        if (there.add(member)) {
             connector.member(role, of, true);
         }
     }
+
+    /** Who is a member of which, of all roles; null until it is asked for. */
+    private Set<Member> there;
 
     private static List<String> names(List<Token> tokens, int from) {
         List<String> names = new ArrayList<>();
@@ -184,8 +191,12 @@ final class PgRoles {
 
     /** What an earlier project has said of these roles, and this one does not, is no longer so. */
     void finish() throws SQLException {
+        if (roles.isEmpty()) {
+            return;
+        }
         for (Member known : known()) {
-            if (!members.contains(known)) {
+            boolean own = roles.contains(known.role()) && roles.contains(known.of());
+            if (own && !members.contains(known)) {
                 connector.member(known.role(), known.of(), false);
             }
         }
@@ -193,22 +204,14 @@ final class PgRoles {
 
     private Set<Member> known() throws SQLException {
         Set<Member> known = new LinkedHashSet<>();
-        if (roles.isEmpty()) {
-            return known;
-        }
         try (PreparedStatement statement =
-                connection.prepareStatement(
-                        "SELECT m.rolname, g.rolname FROM pg_auth_members a"
-                                + " JOIN pg_roles m ON m.oid = a.member"
-                                + " JOIN pg_roles g ON g.oid = a.roleid"
-                                + " WHERE m.rolname = ANY (?) AND g.rolname = ANY (?)")) {
-            Object[] names = roles.toArray();
-            statement.setArray(1, connection.createArrayOf("text", names));
-            statement.setArray(2, connection.createArrayOf("text", names));
-            try (ResultSet row = statement.executeQuery()) {
-                while (row.next()) {
-                    known.add(new Member(row.getString(1), row.getString(2)));
-                }
+                        connection.prepareStatement(
+                                "SELECT m.rolname, g.rolname FROM pg_auth_members a"
+                                        + " JOIN pg_roles m ON m.oid = a.member"
+                                        + " JOIN pg_roles g ON g.oid = a.roleid");
+                ResultSet row = statement.executeQuery()) {
+            while (row.next()) {
+                known.add(new Member(row.getString(1), row.getString(2)));
             }
         }
         return known;

@@ -70,6 +70,18 @@ final class PgStandard {
         return copies.containsKey(known);
     }
 
+    /** The copies as they were made. */
+    List<String> unwoven(Set<PgCode.Known> without) {
+        List<String> all = new ArrayList<>();
+        copies.forEach(
+                (known, copy) -> {
+                    if (!without.contains(known)) {
+                        all.add(PgWeaver.replacing(copy.create()));
+                    }
+                });
+        return all;
+    }
+
     /** The copies once more, with probes in the place of their marks. */
     List<String> woven(Probe.Detail detail, Set<PgCode.Known> without) {
         List<String> woven = new ArrayList<>();

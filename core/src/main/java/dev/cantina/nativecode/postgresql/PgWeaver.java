@@ -121,8 +121,12 @@ final class PgWeaver {
             from = one.at;
         }
         woven.append(text, from, routine.span().end());
-        String all = woven.toString();
-        return all.replaceFirst("(?is)^create\\s+(or\\s+replace\\s+)?", "CREATE OR REPLACE ");
+        return replacing(woven.toString());
+    }
+
+    /** A statement that creates a routine, as one that puts it in the place of what is there. */
+    static String replacing(String create) {
+        return create.replaceFirst("(?is)^create\\s+(or\\s+replace\\s+)?", "CREATE OR REPLACE ");
     }
 
     /** How many statements there are. */
