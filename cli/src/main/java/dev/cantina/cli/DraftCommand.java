@@ -317,18 +317,27 @@ final class DraftCommand implements Command {
                             ? LocalDateTime.now(clock).truncatedTo(ChronoUnit.SECONDS)
                             : LocalDate.now(clock).atTime(9, 0);
             call.interrupts().during(runner::interrupt);
-            CaseDrafts.Drafted drafted =
-                    new CaseDrafts(
-                                    runner,
-                                    second,
-                                    workspace,
-                                    routine,
-                                    workspace.database().hasClock()
-                                            ? Optional.of(moment)
-                                            : Optional.empty(),
-                                    call.value("fixture"),
-                                    seconds)
-                            .draft();
+            Attempt attempt =
+                    time ->
+                            new CaseDrafts(
+                                            runner,
+                                            second,
+                                            workspace,
+                                            routine,
+                                            time,
+                                            call.value("fixture"),
+                                            seconds)
+                                    .draft();
+            CaseDrafts.Drafted drafted;
+            try {
+                drafted = attempt.at(Optional.of(moment));
+            } catch (ProjectException e) {
+                if (workspace.database().hasClock() || call.value("clock").isPresent()) {
+                    throw e;
+                }
+                drafted = attempt.at(Optional.empty());
+                call.screen().note("no time is set in the cases: " + e.getMessage());
+            }
             if (call.has("show")) {
                 drafted.text().lines().forEach(call.screen()::line);
             } else {
@@ -343,6 +352,11 @@ final class DraftCommand implements Command {
             }
             return ExitCode.WELL;
         }
+    }
+
+    /** Drafts cases in which it is some time, or whatever time it is. */
+    private interface Attempt {
+        CaseDrafts.Drafted at(Optional<LocalDateTime> clock) throws ProjectException, SQLException;
     }
 
     private static void told(Invocation call, RoutineSymbol routine, CaseDrafts.Drafted drafted) {

@@ -395,6 +395,46 @@ class NativeTest {
         assertTrue(range.out().contains("42804  a parameter is of type anyrange"), range.out());
     }
 
+    /** What a drafted case expects holds tomorrow too, with a time that is set or without. */
+    @Test
+    void draftedCasesDoNotExpectToday() throws IOException {
+        Cli cli = new Cli(temporary.resolve("drafted"));
+        cli.write("cantina.yaml", "project: drafted\ndialect: postgresql\ndatabase: private\n");
+        cli.write(
+                "tables/t.sql",
+                """
+                CREATE TABLE seen (
+                  id int PRIMARY KEY, d date DEFAULT current_date, t timestamptz DEFAULT now());
+                """);
+        cli.write(
+                "routines/r.sql",
+                """
+                CREATE FUNCTION note(a int) RETURNS timestamp LANGUAGE plpgsql AS $$
+                BEGIN
+                  INSERT INTO seen(id) VALUES (a);
+                  RETURN localtimestamp + interval '1 day';
+                END $$;
+                CREATE FUNCTION other(a int) RETURNS date LANGUAGE plpgsql AS $$
+                BEGIN
+                  INSERT INTO seen(id) VALUES (a);
+                  RETURN 'today'::date;
+                END $$;
+                """);
+        assertEquals(0, cli.run("draft", "cases", "note", "--seconds", "3").code());
+        String note = Files.readString(cli.path("cases/note.yaml"));
+        String day = note.lines().filter(l -> l.startsWith("clock: ")).findFirst().orElseThrow();
+        day = day.substring(7, 17);
+        assertTrue(note.contains("d: \"" + day + "\", t: \"" + day + " 09:00:00+00:00\""), note);
+        Cli.Result other = cli.run("draft", "cases", "other", "--seconds", "3");
+        assertTrue(other.err().contains("no time is set in the cases: "), other.err());
+        String cases = Files.readString(cli.path("cases/other.yaml"));
+        assertFalse(cases.contains("clock: "), cases);
+        assertTrue(cases.contains("returns: { any: true }"), cases);
+        assertTrue(cases.contains("d: { any: true }, t: { any: true }"), cases);
+        Cli.Result test = cli.run("test", "--coverage");
+        assertEquals(0, test.code(), test.out());
+    }
+
     @Test
     void aScriptRunsInTheServersOwnWords() throws IOException {
         Cli cli = demo("postgresql");

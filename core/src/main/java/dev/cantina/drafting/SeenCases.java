@@ -44,6 +44,9 @@ public final class SeenCases {
                     SeenOutcome.expected(
                             SeenOutcome.of(run.outcome()),
                             SeenOutcome.of(search.again(second, run.arguments())));
+            if (clock.isEmpty()) {
+                seen = seen.map(s -> SeenOutcome.timeless(s, LocalDateTime.now()));
+            }
             if (seen.isEmpty()) {
                 unsteady.add(run.arguments());
                 continue;

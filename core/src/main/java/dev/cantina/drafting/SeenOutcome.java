@@ -6,6 +6,10 @@ import dev.cantina.runtime.ResultRows;
 import dev.cantina.runtime.TableChanges;
 import dev.cantina.types.SqlType;
 import dev.cantina.types.Values;
+import java.time.Duration;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.OffsetDateTime;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -217,6 +221,45 @@ public final class SeenOutcome {
                 });
         return Optional.of(all);
     }
+
+    /**
+     * The same where no time is set for a case: what was near the time of the run, and will be
+     * other tomorrow, may be anything.
+     */
+    public static Map<String, Object> timeless(Map<String, Object> seen, LocalDateTime now) {
+        Map<String, Object> all = new LinkedHashMap<>();
+        seen.forEach((key, value) -> all.put(key, timeless(value, now)));
+        return all;
+    }
+
+    private static Object timeless(Object value, LocalDateTime now) {
+        if (value == YamlText.ANY) {
+            return value;
+        }
+        if (value instanceof Map<?, ?> map) {
+            Map<Object, Object> all = new LinkedHashMap<>();
+            map.forEach((k, v) -> all.put(k, timeless(v, now)));
+            return all;
+        }
+        if (value instanceof List<?> list) {
+            List<Object> all = new ArrayList<>();
+            list.forEach(one -> all.add(timeless(one, now)));
+            return all;
+        }
+        LocalDateTime moment =
+                value instanceof LocalDate date
+                        ? date.atTime(now.toLocalTime())
+                        : value instanceof LocalDateTime local
+                                ? local
+                                : value instanceof OffsetDateTime offset
+                                        ? offset.toLocalDateTime()
+                                        : null;
+        boolean near = moment != null && Duration.between(now, moment).abs().compareTo(NEAR) <= 0;
+        return near ? YamlText.ANY : value;
+    }
+
+    /** A day in any zone. */
+    private static final Duration NEAR = Duration.ofHours(39);
 
     private static boolean isOneShape(Object one, Object other) {
         if (one == YamlText.ANY || other == YamlText.ANY) {
