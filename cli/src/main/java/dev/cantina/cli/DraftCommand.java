@@ -464,7 +464,7 @@ final class DraftCommand implements Command {
                                 .orElse(
                                         names.isEmpty()
                                                 ? "; the project has no tables yet"
-                                                : "; there are " + String.join(", ", names)));
+                                                : "; " + Nearest.listed(wanted, names)));
     }
 
     private static void free(Workspace workspace, String name) throws UsageException {

@@ -395,6 +395,84 @@ class NativeTest {
         assertTrue(range.out().contains("42804  a parameter is of type anyrange"), range.out());
     }
 
+    /** "Triggers on Data Changes": one function may be that of many tables, whose rows differ. */
+    @Test
+    void aTriggerFunctionOfSeveralTablesIsLookedInto() throws IOException {
+        Cli cli = new Cli(temporary.resolve("triggers"));
+        cli.write("cantina.yaml", "project: triggers\ndialect: postgresql\ndatabase: private\n");
+        cli.write(
+                "tables/t.sql",
+                """
+                CREATE TABLE tank (id int PRIMARY KEY, litres numeric, full_ boolean);
+                CREATE TABLE hand (code text PRIMARY KEY, "Name" text);
+                CREATE TABLE log (said text);
+                """);
+        cli.write(
+                "routines/r.sql",
+                """
+                CREATE FUNCTION note() RETURNS trigger LANGUAGE plpgsql AS $$
+                DECLARE row_ record;
+                BEGIN
+                  row_ := CASE TG_OP WHEN 'DELETE' THEN OLD ELSE NEW END;
+                  INSERT INTO log VALUES (row_::text || TG_ARGV[0]);
+                  RETURN NEW;
+                END $$;
+                CREATE TRIGGER of_tank BEFORE INSERT OR UPDATE ON tank
+                  FOR EACH ROW EXECUTE FUNCTION note('!');
+                CREATE TRIGGER of_hand BEFORE INSERT OR DELETE ON hand
+                  FOR EACH ROW EXECUTE FUNCTION note('?');
+                """);
+        cli.write(
+                "s.sql",
+                """
+                INSERT INTO tank VALUES (1, 2.50, true);
+                UPDATE tank SET litres = 3;
+                INSERT INTO hand VALUES ('a', 'An A');
+                """);
+        Cli.Result trace = cli.run("trace", "--run", "s.sql");
+        inOrder(
+                trace.out(),
+                List.of(
+                        "trigger note(new.id '1', new.litres '2.50', new.full_ 'true')",
+                        "trigger note(old.litres '2.50', new.litres '3')",
+                        "trigger note(new.code 'a', new.Name 'An A')"));
+        Cli.Result debug =
+                run(
+                        cli,
+                        """
+                        pause at note:5
+                        continue
+                        vars
+                        set new.litres = row_.litres * 2
+                        set row_.full_ = NULL
+                        set row_.id = new.id + 41
+                        set new.code = 'b'
+                        eval new.litres + row_.id
+                        continue
+                        continue
+                        eval tg_name || ' of ' || tg_table_name
+                        set new."Name" = 'it''s {b}'
+                        remove 1
+                        continue
+                        quit
+                        """,
+                        "debug --fresh --plain --run s.sql");
+        inOrder(
+                debug.out(),
+                List.of(
+                        "tg_table_name  name    'tank'",
+                        "new.litres is now '5.00'",
+                        "row_.full_ is now NULL",
+                        "row_.id is now '42'",
+                        "42703 there is no field code",
+                        "47.00",
+                        "'of_hand of hand'",
+                        "new.\"Name\" is now 'it's {b}'",
+                        "(42,2.50,)!",
+                        "id 1, litres 3, full_ TRUE",
+                        "code 'a', Name 'it's {b}'"));
+    }
+
     /** What a drafted case expects holds tomorrow too, with a time that is set or without. */
     @Test
     void draftedCasesDoNotExpectToday() throws IOException {

@@ -101,6 +101,6 @@ final class CaseChecks {
                         rule,
                         message,
                         Nearest.to(use.name(), known),
-                        known.isEmpty() ? "" : "there are " + String.join(", ", known)));
+                        known.isEmpty() ? "" : Nearest.listed(use.name(), known)));
     }
 }

@@ -100,6 +100,6 @@ public final class OwnCases {
                         rule,
                         message + use.name(),
                         Nearest.to(use.name(), names),
-                        "there are " + String.join(", ", names)));
+                        names.isEmpty() ? "" : Nearest.listed(use.name(), names)));
     }
 }

@@ -124,7 +124,7 @@ public final class FixtureLoader {
         String hint =
                 Nearest.to(name, known)
                         .map(n -> "did you mean " + n + "?")
-                        .orElse("there are " + String.join(", ", known.stream().sorted().toList()));
+                        .orElse(Nearest.listed(name, known.stream().sorted().toList()));
         return new ProjectException("there is no fixture " + name + "; " + hint);
     }
 
@@ -275,7 +275,7 @@ public final class FixtureLoader {
                                 "column " + name + " not found in " + table.name(),
                                 Nearest.to(name, known)
                                         .map(n -> "did you mean " + n + "?")
-                                        .orElse("there are " + String.join(", ", known))));
+                                        .orElse(Nearest.listed(name, known))));
             }
             if (columns.contains(column.get())) {
                 throw new ProjectException(

@@ -536,7 +536,7 @@ public final class Workspace implements AutoCloseable {
                         .orElse(
                                 known.isEmpty()
                                         ? "; the project has no routines yet"
-                                        : "; there are " + String.join(", ", known));
+                                        : "; " + Nearest.listed(name, known));
         throw new ProjectException("there is no routine " + name + hint);
     }
 

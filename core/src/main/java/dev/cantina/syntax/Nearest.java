@@ -1,6 +1,8 @@
 package dev.cantina.syntax;
 
 import java.util.Collection;
+import java.util.Comparator;
+import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 
@@ -25,6 +27,33 @@ public final class Nearest {
         }
         return Optional.ofNullable(found).or(() -> longer(wanted, candidates));
     }
+
+    /**
+     * What there is, in words: all names, or of many those that differ least from what was written.
+     *
+     * @param known at least one
+     */
+    public static String listed(String written, Collection<String> known) {
+        List<String> names = known.stream().distinct().toList();
+        if (names.size() <= MANY) {
+            return "there are " + String.join(", ", names);
+        }
+        String wanted = written.toUpperCase(Locale.ROOT);
+        Comparator<String> likeness =
+                Comparator.comparingInt(
+                        name ->
+                                distance(
+                                        wanted,
+                                        name.toUpperCase(Locale.ROOT),
+                                        wanted.length() + name.length() + 1));
+        return "there are "
+                + names.size()
+                + ", the nearest "
+                + String.join(", ", names.stream().sorted(likeness).limit(FEW).toList());
+    }
+
+    private static final int MANY = 30;
+    private static final int FEW = 8;
 
     /** The only candidate that has the letters of a shortened word, in order, and its first two. */
     private static Optional<String> longer(String wanted, Collection<String> candidates) {

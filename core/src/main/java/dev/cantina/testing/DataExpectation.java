@@ -72,7 +72,7 @@ final class DataExpectation {
                         "unknown-table",
                         "there is no table " + name,
                         Nearest.to(name, known),
-                        "there are " + String.join(", ", known)));
+                        Nearest.listed(name, known)));
     }
 
     /** A table that was not to change. */
@@ -188,7 +188,7 @@ final class DataExpectation {
                                 "unknown-column",
                                 "column " + field.getKey() + " not found in " + table.name(),
                                 Nearest.to(field.getKey(), known),
-                                "there are " + String.join(", ", known)));
+                                Nearest.listed(field.getKey(), known)));
             }
             row.put(position, Expectation.of(field.getValue()));
         }

@@ -83,7 +83,7 @@ final class RowsExpectation {
                         "unknown-column",
                         "the result has no column " + name,
                         Nearest.to(name, known),
-                        "there are " + String.join(", ", known)));
+                        Nearest.listed(name, known)));
     }
 
     private void compare(List<Map<Integer, Expectation>> wanted, boolean anyOrder) {

@@ -77,7 +77,7 @@ final class StandIns implements StandIn {
                             "unknown-routine",
                             "there is no routine " + name + " to stand in for",
                             Nearest.to(name, known),
-                            "there are " + String.join(", ", known)));
+                            Nearest.listed(name, known)));
         }
         return found.get(0);
     }

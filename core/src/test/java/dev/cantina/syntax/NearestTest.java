@@ -1,9 +1,12 @@
 package dev.cantina.syntax;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.IntStream;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
@@ -27,5 +30,16 @@ class NearestTest {
     void theNameThatWasMeant(String written, String meant) {
         Optional<String> found = Nearest.to(written, COLUMNS);
         assertEquals(Optional.ofNullable(meant), found);
+    }
+
+    /** Of many names only those are shown that somebody can take in. */
+    @Test
+    void ofManyNamesTheNearestAreListed() {
+        assertEquals("there are a, b", Nearest.listed("x", List.of("a", "b", "a")));
+        List<String> many =
+                IntStream.range(0, 40).mapToObj(i -> "routine_" + (100 + i) * 7919).toList();
+        String listed = Nearest.listed("ROUTINE_791900", many);
+        assertTrue(listed.startsWith("there are 40, the nearest routine_791900, "), listed);
+        assertEquals(9, listed.split(", ").length);
     }
 }

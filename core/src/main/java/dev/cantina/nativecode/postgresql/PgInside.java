@@ -22,12 +22,14 @@ import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 
 /** The inside of routines in PL/pgSQL: read, with the types of their variables. */
 final class PgInside {
@@ -304,6 +306,29 @@ final class PgInside {
         }
     }
 
+    /** What a trigger function sees of what has fired it ("Triggers on Data Changes"). */
+    private static final Map<String, String> TRIGGER_VARIABLES = new LinkedHashMap<>();
+
+    static {
+        TRIGGER_VARIABLES.put("tg_op", "text");
+        TRIGGER_VARIABLES.put("tg_table_name", "name");
+        TRIGGER_VARIABLES.put("tg_name", "name");
+        TRIGGER_VARIABLES.put("tg_when", "text");
+        TRIGGER_VARIABLES.put("tg_level", "text");
+        TRIGGER_VARIABLES.put("tg_relid", "oid");
+        TRIGGER_VARIABLES.put("tg_relname", "name");
+        TRIGGER_VARIABLES.put("tg_table_schema", "name");
+        TRIGGER_VARIABLES.put("tg_nargs", "integer");
+        TRIGGER_VARIABLES.put("tg_argv", "text[]");
+    }
+
+    private static final Map<String, String> EVENT_VARIABLES =
+            new TreeMap<>(Map.of("tg_event", "text", "tg_tag", "text"));
+
+    /** Told whether the function names them or not: one function may be that of many triggers. */
+    private static final Set<String> ALWAYS_TOLD =
+            Set.of("tg_op", "tg_table_name", "tg_name", "tg_event", "tg_tag");
+
     /** What is there before anything is declared: the parameters, or a trigger's rows. */
     private List<NativeVariable> outside(PgCode.Known one) throws SQLException {
         Span place = one.written().nameSpan();
@@ -314,13 +339,17 @@ final class PgInside {
                 outside.add(new NativeVariable("OLD", table, NativeVariable.Kind.ROW, place));
                 outside.add(new NativeVariable("NEW", table, NativeVariable.Kind.ROW, place));
             }
-            List<String> told =
-                    one.returnType().equals("trigger")
-                            ? List.of("tg_op")
-                            : List.of("tg_event", "tg_tag");
-            for (String name : told) {
-                outside.add(new NativeVariable(name, "text", NativeVariable.Kind.SPECIAL, place));
-            }
+            Map<String, String> told =
+                    one.returnType().equals("trigger") ? TRIGGER_VARIABLES : EVENT_VARIABLES;
+            String body = one.written().body().map(Span::text).orElse("").toLowerCase(Locale.ROOT);
+            told.forEach(
+                    (name, type) -> {
+                        if (ALWAYS_TOLD.contains(name) || body.contains(name)) {
+                            outside.add(
+                                    new NativeVariable(
+                                            name, type, NativeVariable.Kind.SPECIAL, place));
+                        }
+                    });
             return outside;
         }
         for (int i = 0; i < one.types().size(); i++) {

@@ -129,6 +129,11 @@ final class PgProbes extends PgFollower {
                     "55000");
         }
         boolean row = variable.type() instanceof SqlType.Row;
+        if (!field.isEmpty()
+                && frame.get(variable) instanceof String told
+                && isRecord(frame, variable)) {
+            return setField(frame, variable, told, field, expression);
+        }
         if (!row && !field.isEmpty()) {
             throw new SQLException(variable.name() + " has no fields that are known", "42703");
         }
@@ -172,6 +177,48 @@ final class PgProbes extends PgFollower {
         }
         frame.set(variable, held);
         return held;
+    }
+
+    private boolean isRecord(ServerFrame frame, Variable variable) {
+        return told(frame).values().stream()
+                .anyMatch(one -> one.variable() == variable && code.isRecord(one.declared()));
+    }
+
+    /** A field of a record whose fields only its value tells, as an object in JSON. */
+    private Object setField(
+            ServerFrame frame, Variable variable, String told, String field, String expression)
+            throws SQLException {
+        ObjectNode record;
+        try {
+            record = (ObjectNode) JSON.readTree(told);
+        } catch (JsonProcessingException | ClassCastException e) {
+            throw new SQLException(variable.name() + " has no fields that are known", "42703");
+        }
+        if (!record.has(field)) {
+            throw new SQLException("there is no field " + field, "42703");
+        }
+        String key = toldBy(frame, variable);
+        JsonNode said = json(frame, expression);
+        ObjectNode fields = JSON.getNodeFactory().objectNode();
+        if (changed(key) instanceof ObjectNode before) {
+            fields.setAll(before);
+        }
+        fields.set(field, said);
+        change(key, fields);
+        JsonNode before = record.get(field);
+        boolean plain = said.isTextual() && (before.isNumber() || before.isBoolean());
+        try {
+            record.set(field, plain ? JSON.readTree(bare(said.asText(), before)) : said);
+        } catch (JsonProcessingException e) {
+            record.set(field, said);
+        }
+        frame.set(variable, record.toString());
+        return said.isNull() ? null : said.asText();
+    }
+
+    /** A value's text as JSON has it. */
+    private static String bare(String text, JsonNode like) {
+        return !like.isBoolean() ? text : text.startsWith("t") ? "true" : "false";
     }
 
     /** The name that probes tell a variable by: its label's too, where another hides it. */
