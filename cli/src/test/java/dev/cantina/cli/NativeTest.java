@@ -395,6 +395,122 @@ class NativeTest {
         assertTrue(range.out().contains("42804  a parameter is of type anyrange"), range.out());
     }
 
+    /** Copies with probes stand for all cases; one that replaces routines leaves nothing behind. */
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb"})
+    void casesOfAllKindsGiveTheSameWatchedAndNot(String kind) throws IOException {
+        boolean postgresql = kind.equals("postgresql");
+        Cli cli = new Cli(temporary.resolve("kinds"));
+        cli.write("cantina.yaml", "project: kinds\ndialect: " + kind + "\ndatabase: private\n");
+        cli.write(
+                "tables/t.sql",
+                postgresql
+                        ? "CREATE TABLE t (id serial PRIMARY KEY, v text);\n"
+                        : "CREATE TABLE t (id INT AUTO_INCREMENT PRIMARY KEY, v VARCHAR(9));\n");
+        cli.write(
+                "routines/r.sql",
+                postgresql
+                        ? """
+                        CREATE FUNCTION b(x int) RETURNS int LANGUAGE plpgsql AS $$
+                        BEGIN
+                          INSERT INTO t(v) VALUES ('b ' || x);
+                          RETURN x + 1;
+                        END $$;
+                        CREATE FUNCTION a(x int) RETURNS int LANGUAGE plpgsql AS $$
+                        DECLARE n int := b(x);
+                        BEGIN
+                          IF n > 10 THEN
+                            RAISE EXCEPTION 'too much';
+                          END IF;
+                          RETURN n;
+                        END $$;
+                        CREATE FUNCTION tr() RETURNS trigger LANGUAGE plpgsql AS $$
+                        BEGIN
+                          NEW.v := NEW.v || '!';
+                          RETURN NEW;
+                        END $$;
+                        CREATE TRIGGER tt BEFORE INSERT ON t FOR EACH ROW EXECUTE FUNCTION tr();
+                        """
+                        : """
+                        DELIMITER //
+                        CREATE FUNCTION b(x INT) RETURNS INT MODIFIES SQL DATA
+                        BEGIN
+                          INSERT INTO t(v) VALUES (CONCAT('b ', x));
+                          RETURN x + 1;
+                        END //
+                        CREATE FUNCTION a(x INT) RETURNS INT MODIFIES SQL DATA
+                        BEGIN
+                          DECLARE n INT;
+                          SET n = b(x);
+                          IF n > 10 THEN
+                            SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'too much';
+                          END IF;
+                          RETURN n;
+                        END //
+                        CREATE TRIGGER tt BEFORE INSERT ON t FOR EACH ROW
+                        BEGIN
+                          SET NEW.v = CONCAT(NEW.v, '!');
+                        END //
+                        """);
+        String block =
+                postgresql
+                        ? "DO $$ BEGIN PERFORM b(5); PERFORM a(3); END $$; SELECT b(7)"
+                        : "BEGIN NOT ATOMIC DO b(5); DO a(3); END; SELECT b(7)";
+        cli.write(
+                "cases/c.yaml",
+                """
+                routine: a
+                cases:
+                  - case: plain
+                    pass: { x: 1 }
+                    returns: 2
+                    data: { t: { added: [ { id: 1, v: "b 1!" } ] } }
+                  - case: one routine is replaced
+                    pass: { x: 1 }
+                    stand_in: { b: { returns: 9 } }
+                    returns: 9
+                    data: untouched
+                  - case: prepared
+                    before: "%s"
+                    pass: { x: 2 }
+                    returns: 3
+                    data: { t: { added: [ { id: 4, v: "b 2!" } ] } }
+                  - case: a condition
+                    pass: { x: 20 }
+                    raises: { message: too much }
+                    data: untouched
+                  - case: plain again
+                    pass: { x: 1 }
+                    returns: 2
+                    data: { t: { added: [ { id: 1, v: "b 1!" } ] } }
+                  - case: several calls
+                    calls:
+                      - { routine: a, pass: { x: 1 }, returns: 2 }
+                      - { routine: b, pass: { x: 4 }, returns: 5 }
+                      - { routine: a, pass: { x: 20 }, raises: { message: too much } }
+                    data: { t: { added: [ { v: "b 1!" }, { v: "b 4!" } ] } }
+                """
+                        .formatted(block));
+        for (String options : List.of("test", "test --coverage --jobs 1", "test --jobs 2")) {
+            Cli.Result test = run(cli, "", options);
+            assertEquals(0, test.code(), options + "\n" + test.out());
+            assertTrue(test.out().contains("6 cases: 6 passed"), test.out());
+        }
+        Cli.Result debug =
+                run(
+                        cli,
+                        "into\ninto\nback\ncontinue\nrestart\ncontinue\nquit\n",
+                        "debug --fresh --case prepared");
+        inOrder(
+                debug.out(),
+                List.of(
+                        postgresql ? "tr stopped" : "tt stopped",
+                        "gone back",
+                        "gives 3",
+                        "1 case: 1 passed",
+                        "gives 3"));
+    }
+
     /** "Triggers on Data Changes": one function may be that of many tables, whose rows differ. */
     @Test
     void aTriggerFunctionOfSeveralTablesIsLookedInto() throws IOException {

@@ -7,7 +7,6 @@ import dev.cantina.project.Workspace;
 import dev.cantina.runtime.CallerSession;
 import dev.cantina.runtime.Mark;
 import dev.cantina.runtime.Outcome;
-import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.SqlWords;
 import java.sql.SQLException;
@@ -98,7 +97,7 @@ public final class ProgramConnection implements AutoCloseable {
             return;
         }
         database.admit(statement);
-        if (Parser.statements(new Source("statement", statement)).size() > 1) {
+        if (workspace.program().statements(new Source("statement", statement)).size() > 1) {
             throw new SQLException(
                     "several statements can't be sent as one; send them one by one", "0A000");
         }

@@ -8,7 +8,10 @@ import dev.cantina.catalog.ModuleSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.catalog.TriggerSymbol;
 import dev.cantina.facts.Reach;
+import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
+import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
 import dev.cantina.syntax.Unit;
 import dev.cantina.types.ConditionException;
 import java.sql.SQLException;
@@ -113,6 +116,15 @@ public final class Program {
             return placed.get().expect(detail.orElse(Probe.Detail.HOLD));
         }
         return onServer.isPresent() && onServer.get().expect(detail);
+    }
+
+    /**
+     * The statements of a script, in the words that the project's database is spoken to.
+     *
+     * @throws SQLException where something in it has no end
+     */
+    public List<Span> statements(Source script) throws SQLException {
+        return onServer.isPresent() ? onServer.get().statements(script) : Parser.statements(script);
     }
 
     /** Whether the database runs a routine by itself sometimes, and nothing is heard of that. */

@@ -245,7 +245,10 @@ public final class Questions {
         Statement before = null;
         try (var statement = database().connection().createStatement()) {
             before = statements.running(statement);
-            return statement.executeUpdate(database().words(sql));
+            // What gives rows is run for what it does: nobody asks for these.
+            return statement.execute(database().words(sql))
+                    ? 0
+                    : Math.max(0, statement.getUpdateCount());
         } catch (SQLException e) {
             transaction.failed();
             throw e;

@@ -3,6 +3,7 @@ package dev.cantina.runtime;
 import dev.cantina.binding.BoundRoutine;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.syntax.Source;
+import dev.cantina.syntax.Span;
 import dev.cantina.types.Condition;
 import java.sql.ResultSet;
 import java.sql.SQLException;
@@ -47,6 +48,13 @@ public interface ServerRoutines {
      * @throws SQLException as the server raises it
      */
     void script(Source script, ServerRun run) throws SQLException;
+
+    /**
+     * The statements of a script in the server's own words.
+     *
+     * @throws SQLException where something in it has no end
+     */
+    List<Span> statements(Source script) throws SQLException;
 
     /** Those in the server's own language that can be looked into, as they are numbered there. */
     List<BoundRoutine> routines();

@@ -16,7 +16,6 @@ import dev.cantina.runtime.Program;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.Session;
 import dev.cantina.runtime.TableChanges;
-import dev.cantina.syntax.Parser;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
@@ -442,7 +441,7 @@ public final class CaseRunner implements AutoCloseable {
                         workspace.program(), workspace.database(), limits, time, Optional.empty());
         try {
             Source source = new Source("before", text);
-            for (Span span : Parser.statements(source)) {
+            for (Span span : statements(workspace, source, script)) {
                 try {
                     session.questions().change(span.text());
                 } catch (SQLException e) {
@@ -459,6 +458,15 @@ public final class CaseRunner implements AutoCloseable {
             }
         } finally {
             session.close();
+        }
+    }
+
+    private static List<Span> statements(Workspace workspace, Source source, YamlNode script)
+            throws ProjectException {
+        try {
+            return workspace.program().statements(source);
+        } catch (SQLException e) {
+            throw new ProjectException(Problem.error(script.span(), "before", e.getMessage()));
         }
     }
 

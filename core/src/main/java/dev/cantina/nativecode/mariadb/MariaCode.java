@@ -657,14 +657,21 @@ public final class MariaCode implements ServerCode {
     }
 
     @Override
-    public void script(Source script, ServerRun run) throws SQLException {
-        List<MariaScript.Statement> statements;
+    public List<Span> statements(Source script) throws SQLException {
+        return read(script).stream().map(MariaScript.Statement::span).toList();
+    }
+
+    private static List<MariaScript.Statement> read(Source script) throws SQLException {
         try {
-            statements = MariaScript.of(script);
+            return MariaScript.of(script);
         } catch (NativeSyntaxException e) {
             throw new SQLException(e.span().place() + ": " + e.getMessage(), "42000");
         }
-        for (MariaScript.Statement one : statements) {
+    }
+
+    @Override
+    public void script(Source script, ServerRun run) throws SQLException {
+        for (MariaScript.Statement one : read(script)) {
             scripted = one.span();
             try (Statement statement = connection.createStatement()) {
                 statement.setEscapeProcessing(false);

@@ -648,15 +648,22 @@ public final class PgCode implements ServerCode {
                         && statement.tokens().stream().noneMatch(t -> t.is("to"));
     }
 
-    @Override
-    public void script(Source script, ServerRun run) throws SQLException {
-        List<PgScript.Statement> statements;
+    private static List<PgScript.Statement> read(Source script) throws SQLException {
         try {
-            statements = PgScript.of(script);
+            return PgScript.of(script);
         } catch (NativeSyntaxException e) {
             throw new SQLException(e.span().place() + ": " + e.getMessage(), "42601");
         }
-        for (PgScript.Statement one : statements) {
+    }
+
+    @Override
+    public List<Span> statements(Source script) throws SQLException {
+        return read(script).stream().map(PgScript.Statement::span).toList();
+    }
+
+    @Override
+    public void script(Source script, ServerRun run) throws SQLException {
+        for (PgScript.Statement one : read(script)) {
             scripted = one.span();
             String text = clock.map(c -> c.sent(one.span().text())).orElse(one.span().text());
             if (PgLoader.endsTransactions(one) || rollsBack(one)) {
