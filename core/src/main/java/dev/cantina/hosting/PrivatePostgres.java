@@ -68,6 +68,9 @@ final class PrivatePostgres extends PrivateServer {
                 max_locks_per_transaction = 512
                 shared_buffers = 64MB
                 autovacuum = off
+                # A project's statements that fail are no matter for a log that only grows.
+                log_min_messages = log
+                log_min_error_statement = panic
                 track_activity_query_size = 262144
                 """);
     }
