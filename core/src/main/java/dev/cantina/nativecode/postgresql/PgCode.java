@@ -1,9 +1,7 @@
 package dev.cantina.nativecode.postgresql;
 
 import dev.cantina.binding.BoundRoutine;
-import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
-import dev.cantina.database.postgresql.PostgresCatalog;
 import dev.cantina.nativecode.BoundNative;
 import dev.cantina.nativecode.NativeSyntaxException;
 import dev.cantina.nativecode.NativeVariable;
@@ -16,26 +14,16 @@ import dev.cantina.runtime.Probe;
 import dev.cantina.runtime.Program;
 import dev.cantina.runtime.RoutineCode;
 import dev.cantina.runtime.StackEntry;
-import dev.cantina.syntax.Expression;
-import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
-import dev.cantina.syntax.Unit;
-import dev.cantina.types.SqlType;
-import java.sql.Array;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
-import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.sql.Statement;
 import java.util.ArrayList;
-import java.util.HashMap;
-import java.util.HashSet;
-import java.util.IdentityHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -47,44 +35,6 @@ import org.postgresql.util.PSQLException;
 
 /** A project's routines on PostgreSQL, which runs them. */
 public final class PgCode implements ServerCode {
-    /** The procedures and functions of the database's own schemas, as its catalog has them. */
-    private static final String ROUTINES =
-            """
-            SELECT p.oid, n.nspname, p.proname, p.prokind, p.proretset, rt.typname, rt.typtype,
-                   p.proargmodes::text[], p.proargnames,
-                   ARRAY(SELECT t.typname FROM unnest(COALESCE(p.proallargtypes, p.proargtypes::oid[]))
-                           WITH ORDINALITY a (id, n) JOIN pg_type t ON t.oid = a.id ORDER BY a.n)
-                     ::text[],
-                   ARRAY(SELECT format_type(a.id, NULL)
-                           FROM unnest(COALESCE(p.proallargtypes, p.proargtypes::oid[]))
-                           WITH ORDINALITY a (id, n) ORDER BY a.n)::text[],
-                   p.pronargdefaults, p.prosrc, p.oid::regprocedure::text, p.provariadic <> 0,
-                   l.lanname, format_type(p.prorettype, NULL),
-                   CASE WHEN pg_function_is_visible(p.oid) THEN '' ELSE n.nspname || '.' END,
-                   (SELECT quote_ident(nspname) FROM pg_namespace WHERE oid = rt.typnamespace)
-              FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace
-              JOIN pg_type rt ON rt.oid = p.prorettype
-              JOIN pg_language l ON l.oid = p.prolang
-             WHERE n.nspname NOT IN ('pg_catalog', 'information_schema')
-               AND n.nspname NOT LIKE 'pg\\_%' AND p.prokind IN ('f', 'p')
-               AND NOT EXISTS (SELECT 1 FROM pg_depend d
-                                WHERE d.classid = 'pg_proc'::regclass AND d.objid = p.oid
-                                  AND d.deptype = 'e')
-             ORDER BY p.oid
-            """;
-
-    /** Each domain with the type that it is made of in the end. */
-    private static final String DOMAINS =
-            """
-            WITH RECURSIVE made (domain, base) AS (
-              SELECT oid, typbasetype FROM pg_type WHERE typtype = 'd' AND oid >= 16384
-              UNION ALL
-              SELECT m.domain, t.typbasetype FROM made m JOIN pg_type t ON t.oid = m.base
-               WHERE t.typtype = 'd')
-            SELECT format_type(m.domain, NULL), format_type(m.base, NULL)
-              FROM made m JOIN pg_type t ON t.oid = m.base WHERE t.typtype <> 'd'
-            """;
-
     private static final Pattern CONTEXT =
             Pattern.compile("PL/pgSQL function (.+) line (\\d+) at [^\\n]*");
 
@@ -120,10 +70,7 @@ public final class PgCode implements ServerCode {
 
     private final Connection connection;
     private final PgLoader loader;
-    private final Map<RoutineSymbol, Known> known = new IdentityHashMap<>();
-    private final List<Known> all = new ArrayList<>();
-    private final List<RoutineSymbol> symbols = new ArrayList<>();
-    private final Map<String, String> domains = new HashMap<>();
+    private final PgRoutines catalog;
 
     private final Connector connector;
     private final PgWeaving weaving;
@@ -138,6 +85,7 @@ public final class PgCode implements ServerCode {
         this.connector = connector;
         this.weaving = new PgWeaving(connection, this);
         this.loader = new PgLoader(connection, connector);
+        this.catalog = new PgRoutines(connection, loader);
     }
 
     @Override
@@ -148,7 +96,7 @@ public final class PgCode implements ServerCode {
     /** What is inside of the routines, read when somebody wants to look. */
     private PgInside inside() {
         if (inside == null) {
-            List<Known> own = all.stream().filter(k -> !isStandard(k)).toList();
+            List<Known> own = catalog.all().stream().filter(k -> !isStandard(k)).toList();
             inside = new PgInside(connection, own, standard().map(PlacedRoutines::count).orElse(0));
         }
         return inside;
@@ -174,11 +122,11 @@ public final class PgCode implements ServerCode {
 
     /** The routines that can be called from outside, as they are numbered for stand-ins. */
     List<RoutineSymbol> callable() {
-        return List.copyOf(symbols);
+        return catalog.symbols();
     }
 
     Known known(RoutineSymbol symbol) {
-        return known.get(symbol);
+        return catalog.of(symbol);
     }
 
     List<String> woven(Probe.Detail detail, Set<Known> without) {
@@ -225,22 +173,7 @@ public final class PgCode implements ServerCode {
     public void take(PlacedParts placed, Program program) throws SQLException {
         PgStandard taken =
                 new PgStandard(new PlacedRoutines(program, placed.parts(), placed.key()));
-        try (Statement statement = connection.createStatement();
-                ResultSet row = statement.executeQuery(ROUTINES)) {
-            while (row.next()) {
-                Optional<PlacedRoutines.Copy> copy = taken.copy(row.getString(13));
-                if (copy.isPresent()) {
-                    Known one = known(row, PgStandard.head(copy.get()));
-                    all.add(one);
-                    taken.take(copy.get(), one)
-                            .ifPresent(
-                                    symbol -> {
-                                        known.put(symbol, one);
-                                        symbols.add(symbol);
-                                    });
-                }
-            }
-        }
+        catalog.take(taken);
         standard = Optional.of(taken);
         commits = null;
         inside = null;
@@ -266,9 +199,9 @@ public final class PgCode implements ServerCode {
                 statement.execute(one);
             }
         }
-        PgClock made = new PgClock(scripts);
-        clock = Optional.of(made);
-        return Optional.of(new Clocked(made.clocked(scripts), made::sent, made::made));
+        PgClock set = new PgClock(scripts);
+        clock = Optional.of(set);
+        return Optional.of(new Clocked(set.clocked(scripts), set::sent, set::made));
     }
 
     /** What somebody wants to look at, as it is sent. */
@@ -308,235 +241,31 @@ public final class PgCode implements ServerCode {
 
     /** All routines that were made from texts, trigger functions too. */
     List<Known> known() {
-        return all;
+        return catalog.all();
     }
 
     @Override
     public List<OwnObject> objects(Set<Source> scripts, Consumer<Span> others) {
-        return new PgObjects(all).of(loader.statements(), scripts, others);
+        return new PgObjects(catalog.all()).of(loader.statements(), scripts, others);
     }
 
     @Override
     public List<RoutineSymbol> symbols() throws SQLException {
-        known.clear();
-        all.clear();
         commits = null;
         inside = null;
-        symbols.clear();
-        Set<PgRoutine> taken = new HashSet<>();
-        domains.clear();
-        try (Statement statement = connection.createStatement();
-                ResultSet row = statement.executeQuery(DOMAINS)) {
-            while (row.next()) {
-                domains.put(row.getString(1), row.getString(2));
-            }
-        }
-        try (Statement statement = connection.createStatement();
-                ResultSet row = statement.executeQuery(ROUTINES)) {
-            while (row.next()) {
-                Optional<PgRoutine> written =
-                        written(row.getString(2), row.getString(3), row.getString(13), taken);
-                if (written.isEmpty()) {
-                    continue;
-                }
-                taken.add(written.get());
-                Known one = known(row, written.get());
-                all.add(one);
-                if (!one.trigger) {
-                    RoutineSymbol symbol = symbol(one, row.getInt(12), row.getString(18));
-                    known.put(symbol, one);
-                    symbols.add(symbol);
-                }
-            }
-        }
-        return List.copyOf(symbols);
-    }
-
-    /** The text that a routine was made from: of those with its name the last with its body. */
-    private Optional<PgRoutine> written(
-            String schema, String name, String body, Set<PgRoutine> taken) {
-        PgRoutine found = null;
-        for (PgRoutine one : loader.routines()) {
-            boolean named =
-                    one.name().equals(name)
-                            && one.schema().map(schema::equals).orElse(true)
-                            && !taken.contains(one);
-            boolean same =
-                    one.body().isEmpty()
-                            || body == null
-                            || body.isEmpty()
-                            || one.text().equals(body);
-            if (named && same) {
-                found = one;
-                if (one.schema().isPresent()) {
-                    break;
-                }
-            }
-        }
-        return Optional.ofNullable(found);
-    }
-
-    private static List<String> texts(Array array) throws SQLException {
-        return array == null ? List.of() : List.of((String[]) array.getArray());
-    }
-
-    private Known known(ResultSet row, PgRoutine written) throws SQLException {
-        List<String> types = texts(row.getArray(10));
-        List<Character> modes = new ArrayList<>();
-        texts(row.getArray(8)).forEach(m -> modes.add(m.charAt(0)));
-        while (modes.size() < types.size()) {
-            modes.add('i');
-        }
-        List<String> names = new ArrayList<>(texts(row.getArray(9)));
-        while (names.size() < types.size()) {
-            names.add("");
-        }
-        boolean procedure = row.getString(4).equals("p");
-        String returned = row.getString(6);
-        boolean rows = row.getBoolean(5);
-        boolean out = modes.contains('o') || modes.contains('b');
-        Returns returns =
-                procedure
-                        ? out ? Returns.OUT : Returns.NOTHING
-                        : rows
-                                ? Returns.ROWS
-                                : returned.equals("void")
-                                        ? Returns.NOTHING
-                                        : out ? Returns.OUT : Returns.VALUE;
-        return new Known(
-                row.getLong(1),
-                written,
-                returned.equals("trigger") || returned.equals("event_trigger"),
-                row.getString(14),
-                quoted(row.getString(2)) + "." + quoted(row.getString(3)),
-                texts(row.getArray(11)),
-                names,
-                modes,
-                returns,
-                row.getString(17),
-                row.getString(7).equals("c"),
-                row.getBoolean(15),
-                row.getString(16),
-                returns == Returns.VALUE && "berm".contains(row.getString(7))
-                        ? Optional.of(row.getString(19) + "." + quoted(returned))
-                        : Optional.empty());
+        catalog.read();
+        return catalog.symbols();
     }
 
     static String quoted(String name) {
         return '"' + name.replace("\"", "\"\"") + '"';
     }
 
-    /** A name as people write it: one of small letters without quotes. */
-    private static Name name(String text, Span span) {
-        boolean plain = text.equals(text.toLowerCase(Locale.ROOT));
-        return new Name(text, !plain, span);
-    }
-
-    /** The columns of the rows that it gives, where its head names them. */
-    private List<SqlType.Field> columns(Known one) {
-        List<SqlType.Field> columns = new ArrayList<>();
-        for (int i = 0; i < one.types.size(); i++) {
-            char mode = one.modes.get(i);
-            if (mode == 't' || mode == 'o' || mode == 'b') {
-                columns.add(new SqlType.Field(one.names.get(i), held(one.types.get(i))));
-            }
-        }
-        return columns;
-    }
-
-    private RoutineSymbol symbol(Known one, int defaults, String before) {
-        Span place = one.written.nameSpan();
-        List<ParameterSymbol> parameters = new ArrayList<>();
-        long inputs = one.modes.stream().filter(m -> m != 'o' && m != 't').count();
-        int input = 0;
-        for (int i = 0; i < one.types.size(); i++) {
-            char mode = one.modes.get(i);
-            if (mode == 't') {
-                continue;
-            }
-            boolean given = mode != 'o';
-            input += given ? 1 : 0;
-            boolean initial = given && input > inputs - defaults;
-            parameters.add(
-                    new ParameterSymbol(
-                            name(parameterName(one, i), place),
-                            mode == 'o'
-                                    ? Unit.Mode.OUT
-                                    : mode == 'b' ? Unit.Mode.INOUT : Unit.Mode.IN,
-                            held(one.types.get(i)),
-                            initial
-                                    ? Optional.of(new Expression.Opaque(place, List.of()))
-                                    : Optional.empty()));
-        }
-        boolean function = one.returns == Returns.VALUE || one.returns == Returns.ROWS;
-        Optional<SqlType> returns =
-                switch (one.returns) {
-                    case VALUE -> Optional.of(held(one.returnType));
-                    case ROWS -> Optional.of(new SqlType.Table(columns(one)));
-                    default -> Optional.empty();
-                };
-        String shown = before + one.written.name();
-        Unit.Routine tree =
-                new Unit.Routine(
-                        one.written.span(),
-                        function ? Unit.RoutineKind.FUNCTION : Unit.RoutineKind.PROCEDURE,
-                        name(shown, place),
-                        List.of(),
-                        Optional.empty(),
-                        new Unit.Characteristics(
-                                RoutineSymbol.SERVER,
-                                Optional.empty(),
-                                Optional.empty(),
-                                0,
-                                false,
-                                Optional.empty(),
-                                Optional.empty(),
-                                Optional.empty(),
-                                Optional.empty()),
-                        Optional.empty());
-        return new RoutineSymbol(tree, parameters, returns, Optional.empty());
-    }
-
-    private static String parameterName(Known one, int i) {
-        return one.names.get(i).isEmpty() ? "arg" + (i + 1) : one.names.get(i);
-    }
-
-    /** The type that values of a parameter's type have: that of a domain is what it is made of. */
-    private SqlType held(String shown) {
-        return type(domains.getOrDefault(shown, shown));
-    }
-
-    /** The type of a parameter by what the server shows of it. */
-    static SqlType type(String shown) {
-        if (shown.equals("anyarray") || shown.equals("anycompatiblearray")) {
-            return type("text[]");
-        }
-        boolean array = shown.endsWith("[]");
-        String bare = array ? shown.substring(0, shown.length() - 2) : shown;
-        String name =
-                switch (bare) {
-                    case "smallint" -> "int2";
-                    case "integer" -> "int4";
-                    case "bigint" -> "int8";
-                    case "real" -> "float4";
-                    case "double precision" -> "float8";
-                    case "boolean" -> "bool";
-                    // Without a length it holds one character alone.
-                    case "character varying", "character" -> "varchar";
-                    case "time without time zone" -> "time";
-                    case "time with time zone" -> "timetz";
-                    case "timestamp without time zone" -> "timestamp";
-                    case "timestamp with time zone" -> "timestamptz";
-                    default -> bare;
-                };
-        return PostgresCatalog.parameter(array ? "_" + name : name);
-    }
-
     // ---------------------------------------------------------------- calls
 
     @Override
     public Called call(RoutineSymbol routine, Object[] values, ServerRun run) throws SQLException {
-        Known one = known.get(routine);
+        Known one = catalog.of(routine);
         if (one == null) {
             throw ServerCode.notThere(routine);
         }
@@ -568,7 +297,7 @@ public final class PgCode implements ServerCode {
 
     private PgCommits commits() {
         if (commits == null) {
-            commits = new PgCommits(all);
+            commits = new PgCommits(catalog.all());
         }
         return commits;
     }
@@ -719,7 +448,7 @@ public final class PgCode implements ServerCode {
             Matcher matcher = CONTEXT.matcher(line.strip());
             if (matcher.matches()) {
                 String signature = matcher.group(1);
-                all.stream()
+                catalog.all().stream()
                         .filter(k -> k.signature.equals(signature))
                         .filter(k -> k.written.body().isPresent())
                         .findFirst()

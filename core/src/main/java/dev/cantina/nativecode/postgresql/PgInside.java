@@ -287,7 +287,7 @@ final class PgInside {
                                     outside.get(i),
                                     v -> kindOf(one, v),
                                     kind == BoundRoutine.Kind.FUNCTION
-                                            ? Optional.of(PgCode.type(one.returnType()))
+                                            ? Optional.of(PgRoutines.type(one.returnType()))
                                             : Optional.empty());
             all.add(
                     new Inside(
@@ -476,11 +476,11 @@ final class PgInside {
                 fields.add(
                         new SqlType.Field(
                                 type.get().fields().get(i),
-                                PgCode.type(type.get().types().get(i))));
+                                PgRoutines.type(type.get().types().get(i))));
             }
             return new SqlType.Row(fields);
         }
-        SqlType held = type.map(t -> PgCode.type(t.name())).orElse(SqlType.VARCHAR);
+        SqlType held = type.map(t -> PgRoutines.type(t.name())).orElse(SqlType.VARCHAR);
         // As the server writes it.
         return held instanceof SqlType.Array ? SqlType.VARCHAR : held;
     }

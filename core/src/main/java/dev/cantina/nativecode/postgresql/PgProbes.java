@@ -275,7 +275,7 @@ final class PgProbes extends PgFollower {
                 text(over(frame, "json_build_array(pg_typeof(x), CAST(x AS text))", expression));
         try {
             JsonNode both = JSON.readTree(answer);
-            SqlType type = PgCode.type(both.get(0).asText());
+            SqlType type = PgRoutines.type(both.get(0).asText());
             return new ServerFrame.Value(
                     type,
                     both.get(1).isNull()
