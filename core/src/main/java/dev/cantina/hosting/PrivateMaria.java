@@ -90,6 +90,7 @@ final class PrivateMaria extends PrivateServer {
                                 "--bootstrap",
                                 "--basedir=" + programs,
                                 "--datadir=" + data(),
+                                "--tmpdir=" + temporary(),
                                 "--max-allowed-packet=8M",
                                 "--innodb-log-file-size=16M",
                                 "--log-warnings=0"));
@@ -97,6 +98,11 @@ final class PrivateMaria extends PrivateServer {
             command.add("--user=root");
         }
         run(command, Map.of(), script);
+    }
+
+    /** One of its own: a server that starts takes away what another has in the common one. */
+    private Path temporary() throws IOException {
+        return Files.createDirectories(state().resolve("temporary"));
     }
 
     private static final List<String> SYSTEM_TABLES =
@@ -111,6 +117,7 @@ final class PrivateMaria extends PrivateServer {
                                 "--no-defaults",
                                 "--basedir=" + programs,
                                 "--datadir=" + data(),
+                                "--tmpdir=" + temporary(),
                                 "--bind-address=127.0.0.1",
                                 "--port=" + port,
                                 "--socket=" + state().resolve("socket"),

@@ -1,5 +1,6 @@
 package dev.cantina.nativecode;
 
+import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.nativecode.mariadb.MariaCode;
 import dev.cantina.nativecode.mariadb.MariaPlaced;
@@ -9,9 +10,12 @@ import dev.cantina.nativecode.postgresql.PgPlaced;
 import dev.cantina.nativecode.postgresql.PgReading;
 import dev.cantina.runtime.Program;
 import dev.cantina.runtime.ServerRoutines;
+import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
+import dev.cantina.syntax.Unit;
+import dev.cantina.types.SqlType;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.List;
@@ -79,6 +83,34 @@ public interface ServerCode extends ServerRoutines, AutoCloseable {
                 }
             }
         }
+    }
+
+    /** A routine that the server has, as the catalog knows one. */
+    static RoutineSymbol symbol(
+            Span span,
+            boolean function,
+            Name name,
+            List<ParameterSymbol> parameters,
+            Optional<SqlType> returns) {
+        Unit.Routine tree =
+                new Unit.Routine(
+                        span,
+                        function ? Unit.RoutineKind.FUNCTION : Unit.RoutineKind.PROCEDURE,
+                        name,
+                        List.of(),
+                        Optional.empty(),
+                        new Unit.Characteristics(
+                                RoutineSymbol.SERVER,
+                                Optional.empty(),
+                                Optional.empty(),
+                                0,
+                                false,
+                                Optional.empty(),
+                                Optional.empty(),
+                                Optional.empty(),
+                                Optional.empty()),
+                        Optional.empty());
+        return new RoutineSymbol(tree, parameters, returns, Optional.empty());
     }
 
     /** A routine of the standard language could not be made to stand on the server. */

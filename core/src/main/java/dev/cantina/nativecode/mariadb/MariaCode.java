@@ -444,27 +444,12 @@ public final class MariaCode implements ServerCode {
                     new ParameterSymbol(
                             new Name(one.name(), false, place), mode, type, Optional.empty()));
         }
-        Unit.Routine tree =
-                new Unit.Routine(
-                        routine.span(),
-                        routine.what().equals("function")
-                                ? Unit.RoutineKind.FUNCTION
-                                : Unit.RoutineKind.PROCEDURE,
-                        new Name(routine.name(), false, place),
-                        List.of(),
-                        Optional.empty(),
-                        new Unit.Characteristics(
-                                RoutineSymbol.SERVER,
-                                Optional.empty(),
-                                Optional.empty(),
-                                0,
-                                false,
-                                Optional.empty(),
-                                Optional.empty(),
-                                Optional.empty(),
-                                Optional.empty()),
-                        Optional.empty());
-        return new RoutineSymbol(tree, parameters, returns, Optional.empty());
+        return ServerCode.symbol(
+                routine.span(),
+                routine.what().equals("function"),
+                new Name(routine.name(), false, place),
+                parameters,
+                returns);
     }
 
     /** The type that a value is held as; what the standard has not is a text. */

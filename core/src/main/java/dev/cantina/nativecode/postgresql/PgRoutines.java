@@ -4,6 +4,7 @@ import dev.cantina.catalog.ParameterSymbol;
 import dev.cantina.catalog.RoutineSymbol;
 import dev.cantina.database.postgresql.PostgresCatalog;
 import dev.cantina.nativecode.PlacedRoutines;
+import dev.cantina.nativecode.ServerCode;
 import dev.cantina.syntax.Expression;
 import dev.cantina.syntax.Name;
 import dev.cantina.syntax.Span;
@@ -268,25 +269,8 @@ final class PgRoutines {
                     default -> Optional.empty();
                 };
         String shown = before + one.written().name();
-        Unit.Routine tree =
-                new Unit.Routine(
-                        one.written().span(),
-                        function ? Unit.RoutineKind.FUNCTION : Unit.RoutineKind.PROCEDURE,
-                        name(shown, place),
-                        List.of(),
-                        Optional.empty(),
-                        new Unit.Characteristics(
-                                RoutineSymbol.SERVER,
-                                Optional.empty(),
-                                Optional.empty(),
-                                0,
-                                false,
-                                Optional.empty(),
-                                Optional.empty(),
-                                Optional.empty(),
-                                Optional.empty()),
-                        Optional.empty());
-        return new RoutineSymbol(tree, parameters, returns, Optional.empty());
+        return ServerCode.symbol(
+                one.written().span(), function, name(shown, place), parameters, returns);
     }
 
     private static String parameterName(PgCode.Known one, int i) {
