@@ -395,6 +395,52 @@ class NativeTest {
         assertTrue(range.out().contains("42804  a parameter is of type anyrange"), range.out());
     }
 
+    /**
+     * What ends a transaction is refused in what a case asks and does: nothing is to stay of it.
+     */
+    @ParameterizedTest
+    @ValueSource(strings = {"postgresql", "mariadb", "standard"})
+    void nothingThatACaseSaysEndsItsTransaction(String kind) throws IOException {
+        Cli cli = new Cli(temporary.resolve("ends"));
+        boolean own = !kind.equals("standard");
+        cli.write(
+                "cantina.yaml",
+                own
+                        ? "project: ends\ndialect: " + kind + "\ndatabase: private\n"
+                        : "project: ends\n");
+        cli.write("tables/t.sql", "CREATE TABLE t (id INTEGER PRIMARY KEY);\n");
+        cli.write(
+                "routines/r.sql",
+                kind.equals("postgresql")
+                        ? "CREATE FUNCTION one(x int) RETURNS int LANGUAGE sql AS 'SELECT x';\n"
+                        : "CREATE FUNCTION one(x INTEGER) RETURNS INTEGER RETURN x;\n");
+        StringBuilder cases = new StringBuilder("routine: one\ncases:\n");
+        List<String> refused =
+                List.of(
+                        "COMMIT",
+                        "/* a comment */ commit work",
+                        "INSERT INTO t VALUES (2); ROLLBACK",
+                        "SAVEPOINT a; ROLLBACK TO SAVEPOINT a",
+                        "START TRANSACTION");
+        for (String before : refused) {
+            cases.append("  - { case: ").append("c").append(cases.length());
+            cases.append(", before: \"")
+                    .append(before)
+                    .append("\", pass: { x: 1 }, returns: 1 }\n");
+        }
+        for (String ask : List.of("COMMIT", "SELECT 1; COMMIT")) {
+            cases.append("  - { case: ").append("c").append(cases.length());
+            cases.append(", pass: { x: { ask: \"").append(ask).append("\" } }, returns: 1 }\n");
+        }
+        cases.append("  - case: as ever\n    before: \"INSERT INTO t VALUES (1) -- ; COMMIT\"\n");
+        cases.append("    pass: { x: { ask: SELECT COUNT(*) FROM t } }\n    returns: 1\n");
+        cli.write("cases/c.yaml", cases.toString());
+        for (int i = 0; i < 2; i++) {
+            Cli.Result test = cli.run("test", "--jobs", "1");
+            assertTrue(test.out().contains("8 cases: 1 passed, 7 broken"), test.out());
+        }
+    }
+
     /** Copies with probes stand for all cases; one that replaces routines leaves nothing behind. */
     @ParameterizedTest
     @ValueSource(strings = {"postgresql", "mariadb"})

@@ -53,6 +53,11 @@ public interface ServerDatabase extends ProjectDatabase {
      */
     default void seeClock(UnaryOperator<String> sent, UnaryOperator<String> made) {}
 
+    /** Whether nothing stands in the database yet, as in one that a run has for itself. */
+    default boolean isEmpty() throws SQLException {
+        return true;
+    }
+
     /** What kind of server it is. */
     ServerKind kind();
 

@@ -82,6 +82,15 @@ final class OwnWorkspace {
         ServerConnection.Address address = address(project, lease);
         try {
             ServerDatabase database = ServerDatabase.open(address, project.root());
+            if (!database.isEmpty()) {
+                // Something of an earlier run has stayed: another database is to be had.
+                lease.staying();
+                database.close();
+                lease.close();
+                lease = lease(project);
+                address = address(project, lease);
+                database = ServerDatabase.open(address, project.root());
+            }
             try {
                 return open(project, rows, fixture, script, typed, database, lease, address);
             } catch (ProjectException | SQLException | RuntimeException e) {

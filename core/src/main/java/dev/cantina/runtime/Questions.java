@@ -216,6 +216,7 @@ public final class Questions {
      * @throws SQLException where the database refuses
      */
     public ResultRows inspect(String sql, long most) throws SQLException {
+        TransactionWords.check(session.program(), sql);
         if (database().standing().isPresent()) {
             return database().standing().get().query(sql, most);
         }
@@ -236,6 +237,7 @@ public final class Questions {
      * @throws SQLException where the database refuses
      */
     public int change(String sql) throws SQLException {
+        TransactionWords.check(session.program(), sql);
         if (database().standing().isPresent()) {
             transaction.written(null, true);
             return database().standing().get().change(sql);

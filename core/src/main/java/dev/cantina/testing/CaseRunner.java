@@ -16,6 +16,7 @@ import dev.cantina.runtime.Program;
 import dev.cantina.runtime.RowEvent;
 import dev.cantina.runtime.Session;
 import dev.cantina.runtime.TableChanges;
+import dev.cantina.runtime.TransactionWords;
 import dev.cantina.syntax.Problem;
 import dev.cantina.syntax.Source;
 import dev.cantina.syntax.Span;
@@ -489,6 +490,11 @@ public final class CaseRunner implements AutoCloseable {
                                         node.wrong(
                                                 "a value is written as it is, or asked for: { ask: SELECT … }"));
         String sql = ask.text("ask");
+        try {
+            TransactionWords.check(workspace.program(), sql);
+        } catch (SQLException e) {
+            throw ask.wrong("this query is refused: " + e.getMessage());
+        }
         try (var statement = workspace.database().connection().createStatement();
                 var row = statement.executeQuery(sql)) {
             if (!row.next()) {

@@ -183,6 +183,18 @@ public final class PostgresDatabase implements ServerDatabase {
     }
 
     @Override
+    public boolean isEmpty() throws SQLException {
+        try (Statement statement = connection.createStatement();
+                ResultSet row =
+                        statement.executeQuery(
+                                "SELECT NOT EXISTS (SELECT 1 FROM pg_class WHERE oid >= 16384)"
+                                        + " AND NOT EXISTS (SELECT 1 FROM pg_proc WHERE oid >= 16384)")) {
+            row.next();
+            return row.getBoolean(1);
+        }
+    }
+
+    @Override
     public List<Table> tables() throws SQLException {
         return new PostgresCatalog(connection, speaksOwn).tables();
     }

@@ -83,9 +83,6 @@ final class PgPolymorphic {
         PgPolymorphic of = new PgPolymorphic();
         for (int i = 0; i < types.size(); i++) {
             Object value = values.get(i);
-            if (value == null) {
-                continue;
-            }
             if (OTHERS.contains(types.get(i))) {
                 throw new SQLException(
                         "a parameter is of type "
@@ -93,6 +90,9 @@ final class PgPolymorphic {
                                 + ", and what is handed in does not say which type that is; call it"
                                 + " from a routine that says so",
                         "42804");
+            }
+            if (value == null) {
+                continue;
             }
             if (ELEMENTS.contains(types.get(i))) {
                 of.see(Values.text(value));
